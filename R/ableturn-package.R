@@ -1,0 +1,4 @@
+#' @keywords internal
+#' @useDynLib ableturn, .registration = TRUE
+#' @importFrom Rcpp sourceCpp
+"_PACKAGE"

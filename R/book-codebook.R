@@ -1,0 +1,54 @@
+#' What every variable means
+#'
+#' @param book A turnbook, or a data frame.
+#' @return A data frame with a row for each variable: `name`, `label`, `level`,
+#'   `type`, `codes`, `missing`, `limits`, `high`, `unit`, `note` and `source`
+#'   ("original", or the variables it was made from).
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' codebook(book)
+#' @export
+codebook <- function(book) {
+  book <- as_book(book)
+  vars <- names(book)
+  text <- function(f) vapply(vars, function(v) f(meaning_in(book, v)) %||% "", "", USE.NAMES = FALSE)
+  out <- data.frame(
+    name = vars, label = text(function(m) m$label), level = text(function(m) m$level),
+    type = vapply(vars, type_in_words, "", book = book, USE.NAMES = FALSE),
+    codes = text(function(m) codes_in_words(m$codes)), missing = text(function(m) kinds_in_words(m$missing)),
+    limits = text(function(m) if (length(m$limits)) paste(show_number(m$limits), collapse = " to ")),
+    high = text(direction_in_words), unit = text(function(m) m$unit), note = text(function(m) m$note),
+    source = vapply(vars, source_in_words, "", book = book, USE.NAMES = FALSE)
+  )
+  structure(out, class = c("ableturn_codebook", "data.frame"))
+}
+
+type_in_words <- function(book, name) {
+  x <- column_in(book, name)$x
+  if (is.character(x)) return("text")
+  if (inherits(x, "Date")) return("date")
+  if (is.logical(x)) return("true or false")
+  if (is_whole(x)) "whole number" else "number"
+}
+
+codes_in_words <- function(codes) {
+  if (!length(codes) || identical(unname(codes), names(codes))) return(paste(names(codes), collapse = "; "))
+  paste(show_value(unname(codes)), "=", names(codes), collapse = "; ")
+}
+
+kinds_in_words <- function(missing) {
+  if (!length(missing)) return("")
+  paste(vapply(missing, describe_matchers, ""), "=", names(missing), collapse = "; ")
+}
+
+direction_in_words <- function(meaning) {
+  if (!is.null(meaning$high)) return(meaning$high)
+  if (!is.null(meaning$low)) paste("(low:", paste0(meaning$low, ")"))
+}
+
+source_in_words <- function(book, name) {
+  if (!is_derived(book, name)) return("original")
+  made <- part(book, "columns")[[name]]
+  paste0(made$verb, ": ", paste(made$from, collapse = ", "))
+}

@@ -1,0 +1,33 @@
+# What a receipt says of a composite: how many rows rest on how many items, and how the items hang together.
+item_counts <- function(out, valid, place) {
+  if (is.null(valid) || !is_row_node(out$expr)) return(NULL)
+  nodes <- row_items(out$expr)
+  items <- lapply(nodes, function(node) as_number(evaluate(node, place)))
+  names(items) <- vapply(nodes, formula_text, "")
+  counts <- tabulate(valid + 1L, length(items) + 1L)
+  names(counts) <- seq_along(counts) - 1L
+  c(
+    list(of = length(items), at_least = as.list(out$expr)$at_least, rows = rev(counts)),
+    agreement(items)
+  )
+}
+
+# Cronbach's alpha over rows with every item, and the items that run against the rest.
+agreement <- function(items) {
+  matrix <- do.call(cbind, items)
+  complete <- matrix[rowSums(is.na(matrix)) == 0, , drop = FALSE]
+  spread <- stats::var(complete)
+  if (nrow(complete) < 3 || anyNA(spread) || any(diag(spread) == 0)) return(list(complete = nrow(complete)))
+  k <- ncol(complete)
+  rest <- item_rest(complete)
+  list(
+    complete = nrow(complete),
+    alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)),
+    against = rest[rest < 0]
+  )
+}
+
+item_rest <- function(complete) {
+  total <- rowSums(complete)
+  apply(complete, 2, function(item) suppressWarnings(stats::cor(item, total - item)))
+}

@@ -1,0 +1,74 @@
+#' @export
+make_turn.data.frame <- function(book, turn, replace = FALSE) make_turn(as_book(book), turn, replace)
+
+#' @export
+make_turn.turnbook <- function(book, turn, replace = FALSE) {
+  book <- make_room(book, turn, replace)
+  made <- make_columns(book, turn, turn$learned)
+  book <- with_parts(book,
+    columns = c(part(book, "columns"), made$columns),
+    log = c(part(book, "log"), list(list(type = "turn", turn = made$turn)))
+  )
+  keep_sheet(part(book, "info")$sheet, book)
+  show_receipt(made$receipt)
+  book
+}
+
+make_room <- function(book, turn, replace) {
+  check_flag(replace, "replace")
+  check_new_names(turn$makes)
+  original <- intersect(turn$makes, original_names(book))
+  if (length(original)) fail("name-original", name = original, verb = turn$verb)
+  taken <- intersect(turn$makes, derived_names(book))
+  if (length(taken) && !replace) fail("name-taken", name = taken)
+  for (name in taken) if (is_derived(book, name)) book <- take_out(book, name, turn)
+  book
+}
+
+take_out <- function(book, name, turn) {
+  users <- users_of(book, name)
+  if (length(users)) fail("still-used", name = name, users = users)
+  entry <- part(book, "log")[[entry_of(book, name)]]
+  lost <- setdiff(entry$turn$makes, turn$makes)
+  if (length(lost)) fail("replace-group", name = name, others = lost)
+  drop_entry(book, entry_of(book, name))
+}
+
+# The columns a turn makes, the turn with what it learned, and the receipt.
+make_columns <- function(book, turn, recorded = list()) {
+  check_turn(turn)
+  place <- place_of(book)
+  parts <- lapply(lower(turn, world_of(book)), make_column, book = book, place = place, recorded = recorded)
+  columns <- lapply(parts, `[[`, "column")
+  names(columns) <- turn$makes
+  learned <- unique(unlist(lapply(parts, `[[`, "learned"), recursive = FALSE))
+  turn$learned <- if (length(learned)) learned
+  for (name in turn$makes) columns[[name]]$verb <- turn$verb
+  receipt <- new_receipt(turn, lapply(parts, `[[`, "receipt"), row_count(book))
+  list(columns = columns, turn = turn, receipt = receipt)
+}
+
+make_column <- function(out, book, place, recorded) {
+  learned <- learn_formula(rewrite_kinds(out$expr, book), place, recorded)
+  out$expr <- learned$node
+  out$from <- formula_vars(out$expr)
+  full <- evaluate_column(out$expr, place)
+  if (identical(formula_type(out), "code")) full$x <- as_code(full$x)
+  why <- explain_missing(full, out, book)
+  column <- c(
+    column_with_reasons(full$x, why),
+    list(meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds)
+  )
+  list(column = column, learned = learned$learned, receipt = receipt_part(out, full, column, learned, book, place))
+}
+
+# Codes of rules and flags are integer where they are whole; other results stay as they are.
+formula_type <- function(out) {
+  if (is.call(out$expr) && call_head(out$expr) == "choose") "code" else "result"
+}
+
+# Keeping the sheet is for the layer that writes sheets.
+keep_sheet <- function(sheet, book) UseMethod("keep_sheet")
+
+#' @export
+keep_sheet.default <- function(sheet, book) invisible(NULL)

@@ -1,0 +1,114 @@
+#' Open a survey as a turnbook
+#'
+#' A turnbook holds the original columns, which no call can change, and the
+#' record of everything made from them. Labels, missing codes and levels come
+#' from the codebook, or with the columns of a data frame (factor levels and
+#' the attributes `label`, `labels`, `na_values` and `na_range`).
+#'
+#' @param data A data frame, or the path of a CSV file (comma, semicolon or tab
+#'   between the fields, UTF-8 or Latin-1).
+#' @param codebook The path of a codebook file, see [read_codebook()].
+#' @param id The row identifier: a variable without missing or double values.
+#' @param sheet The path of a turn sheet to which every turn is written as it is
+#'   made, see [save_turns()].
+#' @return A turnbook: a value, so that every verb gives a new one.
+#' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
+#'   for a file that cannot be read as a table.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book
+#' @export
+turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
+  name <- rlang::enexpr(data)
+  opened <- open_data(data)
+  columns <- check_columns(opened$data)
+  meanings <- lapply(columns, meaning_from_column)
+  meanings <- add_codebook(meanings, open_codebook(codebook))
+  identifier <- rlang::enquo(id)
+  info <- list(
+    name = opened$name %||% data_name(name, names(columns)), file = opened$file,
+    rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
+    reading = opened$reading, sheet = sheet, meanings = meanings
+  )
+  book <- new_turnbook(columns, meanings, info)
+  if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
+}
+
+new_turnbook <- function(data, meanings, info) {
+  structure(
+    list(data = data, meanings = meanings, log = list(), columns = list(), info = info, cache = new.env()),
+    class = "turnbook"
+  )
+}
+
+# The table behind what the analyst names; files are opened by the layer that knows them.
+open_data <- function(data) UseMethod("open_data")
+
+#' @export
+open_data.data.frame <- function(data) list(data = data)
+
+#' @export
+open_data.default <- function(data) fail("not-data", got = describe_type(data))
+
+open_codebook <- function(codebook) UseMethod("open_codebook")
+
+#' @export
+open_codebook.NULL <- function(codebook) list()
+
+#' @export
+open_codebook.default <- function(codebook) fail("not-a-codebook", got = describe_type(codebook))
+
+data_name <- function(expr, taken) {
+  name <- if (is.symbol(expr)) as.character(expr) else "survey"
+  if (name %in% taken || make.names(name) != name) "survey_data" else name
+}
+
+check_columns <- function(data) {
+  data <- as.list(as.data.frame(data, stringsAsFactors = FALSE))
+  empty <- which(is.na(names(data)) | !nzchar(trimws(names(data))))
+  if (length(empty)) fail("column-unnamed", place = empty)
+  twice <- unique(names(data)[duplicated(names(data))])
+  if (length(twice)) fail("column-twice", name = twice)
+  odd <- names(data)[!vapply(data, is_plain_column, NA)]
+  if (length(odd)) fail("column-odd", name = odd)
+  lapply(data, function(column) if (inherits(column, "POSIXt")) format(column) else column)
+}
+
+is_plain_column <- function(x) {
+  is.null(dim(x)) && (is.numeric(x) || is.character(x) || is.logical(x) || is.factor(x) ||
+    inherits(x, c("Date", "POSIXct")))
+}
+
+add_codebook <- function(meanings, codebook) {
+  for (name in intersect(names(codebook), names(meanings))) {
+    meanings[[name]] <- merge_meaning(meanings[[name]], codebook[[name]])
+  }
+  meanings
+}
+
+with_id <- function(book, id) {
+  values <- part(book, "data")[[id[1]]]
+  if (length(id) > 1) fail("id-one", name = id)
+  if (anyNA(values)) fail("id-missing", name = id, rows = sum(is.na(values)))
+  twice <- unique(values[duplicated(values)])
+  if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
+  info <- part(book, "info")
+  info$id <- id
+  with_parts(book, info = info)
+}
+
+# SHA-256 of the content, whatever the order of the columns and the way they are stored.
+fingerprint <- function(columns) {
+  canonical <- lapply(columns[sort_points(names(columns))], function(x) {
+    x <- plain_values(x)
+    if (is.character(x)) enc2utf8(x) else as.double(x)
+  })
+  digest::digest(canonical, "sha256")
+}
+
+as_book <- function(book) {
+  if (inherits(book, "turnbook")) return(book)
+  if (is.data.frame(book)) return(turnbook(book))
+  fail("not-a-book", got = describe_type(book))
+}

@@ -1,0 +1,79 @@
+# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are
+# reached by `part()`:
+#   data      the originals, a list of columns as they came
+#   meanings  what the originals mean: a meaning for each
+#   log       what was done, in order: definitions and turns
+#   columns   the derived variables: x, why, kinds, meaning, expr, from, verb
+#   info      name, file, id, rows, fingerprint, sheet
+#   cache     originals made ready for analysis, kept while their meaning holds
+part <- function(book, name) .subset2(book, name)
+
+with_parts <- function(book, ...) {
+  parts <- unclass(book)
+  new <- list(...)
+  parts[names(new)] <- new
+  structure(parts, class = "turnbook")
+}
+
+row_count <- function(book) part(book, "info")$rows
+
+original_names <- function(book) names(part(book, "data"))
+
+derived_names <- function(book) names(part(book, "columns")) %||% character()
+
+is_derived <- function(book, name) name %in% derived_names(book)
+
+# What a variable means: of a derived one as its turn made it.
+meaning_in <- function(book, name) {
+  if (is_derived(book, name)) part(book, "columns")[[name]]$meaning
+  else part(book, "meanings")[[name]] %||% new_meaning()
+}
+
+# The column of a variable, with NA and the reason for it wherever it has no valid answer.
+column_in <- function(book, name) {
+  if (is_derived(book, name)) return(part(book, "columns")[[name]])
+  cache <- part(book, "cache")
+  if (is.null(cache[[name]])) {
+    cache[[name]] <- valid_column(part(book, "data")[[name]], meaning_in(book, name))
+  }
+  cache[[name]]
+}
+
+has_text <- function(book, name) {
+  column <- if (is_derived(book, name)) part(book, "columns")[[name]]$x else part(book, "data")[[name]]
+  is.character(column) || is.factor(column)
+}
+
+# What a turn may know of the book while it lowers itself.
+world_of <- function(book) {
+  list(
+    names = names(book),
+    meaning = function(name) meaning_in(book, name),
+    column = function(name) column_in(book, name)$x,
+    is_text = function(name) has_text(book, name),
+    kinds = function(name) column_in(book, name)$kinds
+  )
+}
+
+# Where formulas are evaluated.
+place_of <- function(book) {
+  list(
+    value = function(name) column_in(book, name)$x,
+    kind = function(name, kind) is_kind(column_in(book, name), kind),
+    rows = row_count(book)
+  )
+}
+
+#' @export
+selectable.turnbook <- function(book) {
+  c(part(book, "data"), lapply(part(book, "columns"), `[[`, "x"))
+}
+
+#' @export
+names.turnbook <- function(x) c(original_names(x), derived_names(x))
+
+#' @export
+dim.turnbook <- function(x) c(row_count(x), length(names(x)))
+
+#' @export
+length.turnbook <- function(x) length(names(x))

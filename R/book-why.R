@@ -1,0 +1,39 @@
+# Why each missing row of a derived variable is missing, as text.
+explain_missing <- function(full, out, book) {
+  gone <- which(is.na(full$x))
+  if (!length(gone)) return(character())
+  if (!is.null(full$branch)) return(explain_rules(full$branch[gone], gone, out, book))
+  if (is_row_node(out$expr)) return(explain_items(full$valid[gone], out$expr, length(gone)))
+  explain_sources(gone, out, book)
+}
+
+# A row that no rule caught, one that a rule made missing, or one that could not be decided.
+explain_rules <- function(branch, gone, out, book) {
+  reason <- explain_sources(gone, out, book)
+  reason[which(branch == 0 & !(reason %in% "unreadable"))] <- "unmatched"
+  if (is.null(out$kinds)) return(reason)
+  kind <- out$kinds[ifelse(branch > 0, branch, NA)]
+  ifelse(is.na(kind), reason, kind)
+}
+
+explain_items <- function(valid, expr, rows) {
+  need <- as.list(expr)$at_least %||% length(row_items(expr))
+  ifelse(valid < need, "too few items", "undefined")
+}
+
+explain_sources <- function(gone, out, book) {
+  reason <- rep("undefined", length(gone))
+  for (name in out$from) {
+    x <- column_in(book, name)$x
+    if (out$wants == "number" && is.character(x)) reason[is.na(as_number(x[gone]))] <- "unreadable"
+  }
+  for (name in out$from) reason[is.na(column_in(book, name)$x[gone])] <- "a source is missing"
+  if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
+  reason
+}
+
+carry_reasons <- function(reason, gone, source) {
+  at <- match(gone, which(is.na(source$x)))
+  carried <- source$kinds[source$why[at]]
+  ifelse(is.na(carried), reason, carried)
+}

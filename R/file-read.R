@@ -1,0 +1,146 @@
+#' Read a table from a file
+#'
+#' Comma, semicolon or tab between the fields, a header, UTF-8 (with or without
+#' a byte-order mark) or Latin-1. A column is a number only if all its values
+#' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
+#' read as such; everything else is text, as it stands. Empty fields are blank.
+#'
+#' @param path The file.
+#' @return A data frame. How the file was read is in its attribute `reading`.
+#' @section Errors: `ableturn_error_file`, `ableturn_error_ragged`,
+#'   `ableturn_error_column_twice` and others of class `ableturn_error`, which
+#'   name the line.
+#' @examples
+#' head(read_data(demo_file("status-score.csv")))
+#' @export
+read_data <- function(path) {
+  check_readable(path)
+  reading <- how_to_read(path)
+  text <- read_text_table(path, reading)
+  typed <- lapply(text, guess_column)
+  data <- lapply(typed, `[[`, "x")
+  spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
+  spelling <- spelling[!vapply(spelling, is.null, NA)]
+  structure(data,
+    class = "data.frame", row.names = .set_row_names(length(text[[1]])),
+    reading = reading, spelling = spelling
+  )
+}
+
+#' @export
+open_data.character <- function(data) {
+  read <- read_data(data)
+  out <- list(
+    data = read, file = data, name = file_variable(data, names(read)),
+    reading = attr(read, "reading"), spelling = attr(read, "spelling")
+  )
+  attributes(out$data)[c("reading", "spelling")] <- NULL
+  out
+}
+
+#' @export
+open_rules.character <- function(rules) read_data(rules)
+
+# A short name for the data in scripts.
+file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" else "survey"
+
+check_readable <- function(path) {
+  check_text(path, "path", none = FALSE)
+  if (!file.exists(path)) fail("file-missing", path = path, hint = near_file(path))
+  if (dir.exists(path)) fail("file-folder", path = path)
+  if (file.access(path, 4) != 0) fail("file-closed", path = path)
+  if (file.size(path) == 0) fail("file-empty", path = path)
+}
+
+near_file <- function(path) near_hint(basename(path), list.files(dirname(path)))
+
+# Encoding and delimiter, from the file's own bytes.
+how_to_read <- function(path) {
+  bytes <- readBin(path, "raw", file.size(path))
+  if (any(bytes == 0)) fail("file-binary", path = path)
+  bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
+  utf8 <- validUTF8(rawToChar(bytes))
+  header <- first_line(bytes)
+  list(encoding = if (utf8) "UTF-8" else "latin1", bom = bom, sep = find_separator(header))
+}
+
+first_line <- function(bytes) {
+  ends <- which(utils::head(bytes, 1e6) %in% as.raw(c(10, 13)))
+  rawToChar(bytes[seq_len(if (length(ends)) ends[1] - 1 else length(bytes))])
+}
+
+find_separator <- function(header) {
+  bare <- gsub('"[^"]*"', "", header, useBytes = TRUE)
+  counts <- vapply(c(",", ";", "\t"), function(s) {
+    lengths(regmatches(bare, gregexpr(s, bare, fixed = TRUE, useBytes = TRUE)))
+  }, 1L)
+  names(counts)[which.max(counts)]
+}
+
+# Every field as text; readr knows the format, we judge what it found.
+read_text_table <- function(path, reading) {
+  table <- withCallingHandlers(
+    readr::read_delim(path,
+      delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
+      locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
+      na = "", trim_ws = FALSE, progress = FALSE, show_col_types = FALSE, lazy = FALSE,
+      skip_empty_rows = FALSE
+    ),
+    warning = function(w) tryInvokeRestart("muffleWarning")
+  )
+  check_shape(table, path)
+  columns <- lapply(as.list(table), enc2utf8)
+  drop_last_blank_line(columns)
+}
+
+check_shape <- function(table, path) {
+  twice <- unique(names(table)[duplicated(names(table))])
+  if (length(twice)) fail("column-twice", name = twice)
+  empty <- which(is.na(names(table)) | !nzchar(trimws(names(table))))
+  if (length(empty)) fail("column-unnamed", place = empty)
+  ragged <- readr::problems(table)
+  ragged <- ragged[grepl("columns", ragged$expected), ]
+  blank <- ncol(table) > 1 & ragged$actual == "1 columns"
+  ragged <- ragged[!(blank & ragged$row > nrow(table)), ]
+  if (nrow(ragged)) {
+    fail("ragged", path = path, line = ragged$row[1], expected = ragged$expected[1],
+      actual = ragged$actual[1], lines = nrow(ragged))
+  }
+}
+
+drop_last_blank_line <- function(columns) {
+  rows <- length(columns[[1]])
+  while (length(columns) > 1 && rows > 0 && all(vapply(columns, function(x) is.na(x[rows]), NA))) {
+    rows <- rows - 1
+    columns <- lapply(columns, utils::head, rows)
+  }
+  columns
+}
+
+# The type of a column: that of all its values, and whether it is spelled otherwise in the file.
+guess_column <- function(text) {
+  given <- text[!is.na(text)]
+  if (!length(given)) return(list(x = rep(NA, length(text)), differs = FALSE))
+  for (type in list(as_numbers, as_truths, as_dates)) {
+    x <- type(text, given)
+    if (!is.null(x)) return(list(x = x, differs = !identical(write_field(x), text)))
+  }
+  list(x = text, differs = FALSE)
+}
+
+as_numbers <- function(text, given) {
+  if (!all(grepl(plain_number, given)) || any(grepl("^[ \t]*[-+]?0[0-9]", given))) return(NULL)
+  as_code(as.numeric(text))
+}
+
+as_truths <- function(text, given) if (all(given %in% c("TRUE", "FALSE"))) text == "TRUE"
+
+as_dates <- function(text, given) {
+  if (!all(grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", given))) return(NULL)
+  dates <- as.Date(text, format = "%Y-%m-%d")
+  if (!anyNA(dates[!is.na(text)])) dates
+}
+
+write_field <- function(x) {
+  if (inherits(x, "Date")) format(x) else show_value(x)
+}

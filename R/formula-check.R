@@ -1,0 +1,130 @@
+# Checks that a formula stays inside the language and names only known variables.
+#   `text` is the formula as written, for errors that point at the offending piece.
+check_formula <- function(node, known, text = formula_text(node), path = NULL) {
+  spot <- list(text = text, path = path)
+  check_node(node, known, spot)
+  invisible(node)
+}
+
+check_node <- function(node, known, spot) {
+  if (is.symbol(node)) return(check_name(node, known, spot))
+  if (!is.call(node)) return(check_constant(node, spot))
+  name <- check_head(node, spot)
+  if (name == "{") return(check_block(node, known, spot))
+  check_arguments(node, name, spot)
+  check_comparison(node, name, spot)
+  lapply(as.list(node)[-1], check_node, known = known, spot = spot)
+}
+
+check_name <- function(node, known, spot) {
+  name <- as.character(node)
+  if (!nzchar(name)) fail_at("empty-argument", node, spot)
+  if (!name %in% known) fail_at("unknown-name", node, spot, name = name, hint = near_hint(name, known))
+}
+
+check_constant <- function(node, spot) {
+  if (!is.numeric(node) && !is.character(node) && !is.logical(node)) {
+    fail_at("bad-constant", node, spot, got = describe_type(node))
+  }
+}
+
+check_head <- function(node, spot) {
+  name <- if (is.symbol(node[[1]])) as.character(node[[1]]) else piece_text(node[[1]])
+  word <- formula_words[[name]]
+  if (is.null(word) || word$inner) {
+    fail_at("not-in-language", node, spot, name = name, hint = word_hint(name))
+  }
+  if (name == "<-") fail_at("assignment-outside", node, spot)
+  name
+}
+
+word_advice <- c(
+  "ifelse" = " Write `if (test) a else b`.", "&&" = " Write `&`.", "||" = " Write `|`.",
+  "=" = " To compare, write `==`.", "var" = " Write `sd(x)^2`.", "length" = " Count answers with `row_valid()`.",
+  "rowMeans" = " Write `row_mean(a, b, c)`.", "rowSums" = " Write `row_sum(a, b, c)`.",
+  "complete.cases" = " Write `!unanswered(x)`.", "between" = " Write `x >= 1 & x <= 5`.",
+  ":" = " Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`.", "xor" = " Write `a != b`."
+)
+
+word_hint <- function(name) {
+  if (name %in% names(word_advice)) return(word_advice[[name]])
+  near_hint(name, allowed_words())
+}
+
+check_arguments <- function(node, name, spot) {
+  word <- formula_words[[name]]
+  args <- as.list(node)[-1]
+  given <- names(args) %||% rep("", length(args))
+  odd <- setdiff(given[nzchar(given)], word$options)
+  if (length(odd)) fail_at("unknown-option", node, spot, option = odd, name = name)
+  count <- sum(!nzchar(given))
+  if (count < word$least || count > word$most) {
+    fail_at("argument-count", node, spot, name = name, count = count, hint = count_hint(word, name))
+  }
+  constant <- vapply(args[nzchar(given)], is_constant, NA)
+  if (!all(constant)) fail_at("option-constant", node, spot, name = name)
+}
+
+count_hint <- function(word, name) {
+  if (word$learned && word$most == 1) {
+    return(paste0(" It is a statistic of one variable; across variables write `row_", name, "(a, b, c)`."))
+  }
+  need <- if (is.infinite(word$most)) paste("at least", word$least)
+  else paste(unique(c(word$least, word$most)), collapse = " to ")
+  paste0(" It takes ", need, ".")
+}
+
+is_constant <- function(node) {
+  if (is.symbol(node)) return(FALSE)
+  if (!is.call(node)) return(TRUE)
+  head <- as.character(node[[1]])
+  head[1] %in% c("c", "-", "(") && all(vapply(as.list(node)[-1], is_constant, NA))
+}
+
+check_comparison <- function(node, name, spot) {
+  if (!name %in% c("==", "!=", "<", ">", "<=", ">=")) return()
+  sides <- as.list(node)[-1]
+  lone_na <- vapply(sides, function(s) !is.call(s) && !is.symbol(s) && length(s) == 1 && is.na(s), NA)
+  if (any(lone_na)) fail_at("compare-na", node, spot)
+  chained <- vapply(sides, is_comparison, NA)
+  if (any(chained)) fail_at("chained-comparison", node, spot)
+}
+
+is_comparison <- function(node) {
+  is.call(node) && as.character(node[[1]])[1] %in% c("<", ">", "<=", ">=")
+}
+
+check_block <- function(node, known, spot) {
+  for (step in as.list(node)[-1]) {
+    if (is_assignment(step)) {
+      check_temporary(step[[2]], known, spot)
+      check_node(step[[3]], known, spot)
+      known <- c(known, as.character(step[[2]]))
+    } else {
+      check_node(step, known, spot)
+    }
+  }
+  if (length(node) < 2 || is_assignment(step)) fail_at("block-end", node, spot)
+}
+
+check_temporary <- function(name, known, spot) {
+  if (!is.symbol(name)) fail_at("bad-temporary", name, spot)
+  if (as.character(name) %in% known) fail_at("temporary-taken", name, spot, name = as.character(name))
+}
+
+# An error that shows the formula and underlines the piece.
+fail_at <- function(id, node, spot, ...) {
+  fail(id, ..., shown = point_at(piece_text(node), spot$text), path = spot$path)
+}
+
+point_at <- function(piece, text) {
+  line <- gsub("\\s+", " ", text)
+  start <- regexpr(piece, line, fixed = TRUE)
+  if (start < 1) return(paste0("  ", line))
+  paste0("  ", line, "\n  ", strrep(" ", start - 1), "^", strrep("~", max(0, nchar(piece) - 1)))
+}
+
+piece_text <- function(node) {
+  known <- is.call(node) && is.symbol(node[[1]])
+  if (known || !is.call(node)) formula_text(node) else paste(deparse(node), collapse = " ")
+}

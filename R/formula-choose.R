@@ -1,0 +1,62 @@
+# choose(test, value, test, value, ..., default): the value of the first test that is true.
+#   A test that cannot be decided leaves the row missing. `branch` is the position of the
+#   test that caught the row, 0 where all are false, NA where one could not be decided.
+choose_value <- function(node, at, value_of) {
+  part <- choose_parts(node)
+  branch <- choose_branch(lapply(part$tests, value_of, at = at), at$rows)
+  values <- lapply(c(list(part$default), part$values), value_of, at = at)
+  list(x = fill_branches(values, branch), branch = branch)
+}
+
+choose_parts <- function(node) {
+  args <- as.list(node)[-1]
+  odd <- length(args) %% 2 == 1
+  pairs <- seq_len(length(args) %/% 2)
+  list(
+    tests = args[2 * pairs - 1], values = args[2 * pairs],
+    default = if (odd) args[[length(args)]] else NA
+  )
+}
+
+choose_branch <- function(tests, rows) {
+  branch <- integer(rows)
+  open <- rep(TRUE, rows)
+  for (i in seq_along(tests)) {
+    test <- rep_len(as_truth(tests[[i]]), rows)
+    branch[which(open & test)] <- i
+    branch[open & is.na(test)] <- NA
+    open <- open & !is.na(test) & !test
+  }
+  branch
+}
+
+fill_branches <- function(values, branch) {
+  values <- same_type(values)
+  single <- lengths(values) == 1
+  if (all(single)) return(do.call(c, values)[branch + 1L])
+  out <- do.call(c, lapply(values, `[`, 1))[rep(1L, length(branch))]
+  out[is.na(branch)] <- NA
+  for (i in seq_along(values)) {
+    rows <- which(branch == i - 1L)
+    out[rows] <- if (single[i]) values[[i]] else values[[i]][rows]
+  }
+  out
+}
+
+same_type <- function(values) {
+  text <- vapply(values, is.character, NA)
+  if (!any(text)) return(values)
+  lapply(values, function(v) if (is.character(v)) v else show_value(v))
+}
+
+# `if (a) b else c` is a choose with one test; `else if` adds a test.
+if_to_choose <- function(node) {
+  args <- list(node[[2]], node[[3]])
+  rest <- if (length(node) == 4) node[[4]]
+  if (is.call(rest) && identical(rest[[1]], as.name("if"))) {
+    args <- c(args, as.list(if_to_choose(rest))[-1])
+  } else if (!is.null(rest)) {
+    args <- c(args, list(rest))
+  }
+  as.call(c(list(as.name("choose")), args))
+}

@@ -1,0 +1,50 @@
+# Replaces the statistics in a formula by their values, learned from the columns or taken from
+# what is `recorded`. Gives the formula and what was learned: of, is, rows.
+learn_formula <- function(node, at, recorded = list()) {
+  notes <- new.env()
+  notes$learned <- list()
+  node <- walk_formula(node, function(call) {
+    word <- formula_words[[call_head(call)]]
+    if (!isTRUE(word$learned)) return(call)
+    note <- learn_call(call, at, recorded)
+    notes$learned <- c(notes$learned, list(note$note))
+    note$node
+  })
+  list(node = node, learned = unique(notes$learned))
+}
+
+learn_call <- function(call, at, recorded) {
+  if (call_head(call) == "spelled") return(learn_spelling(call, at))
+  of <- formula_text(call)
+  known <- Filter(function(r) identical(r$of, of), recorded)
+  note <- if (length(known)) known[[1]] else learn_statistic(call, of, at)
+  list(node = note$is, note = note)
+}
+
+learn_statistic <- function(call, of, at) {
+  word <- formula_words[[call_head(call)]]
+  args <- lapply(as.list(call)[-1], evaluate, at = at)
+  valid <- as_number(args[[1]])
+  valid <- valid[is.finite(valid)]
+  value <- if (length(valid)) as.double(do.call(word$run, c(list(valid), args[-1]))) else NA_real_
+  if (is.na(value)) fail("nothing-to-learn", of = of, rows = length(valid))
+  list(of = of, is = value, rows = length(valid))
+}
+
+# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data.
+learn_spelling <- function(call, at) {
+  loose <- isTRUE(as.list(call)$loose)
+  wanted <- unlist(row_items(call)[-1])
+  met <- spellings_met(evaluate(call[[2]], at), wanted, loose)
+  list(
+    node = call("%in%", call[[2]], met),
+    note = list(of = formula_text(call), is = met, rows = NULL)
+  )
+}
+
+spellings_met <- function(x, wanted, loose) {
+  texts <- unique(as.character(x[!is.na(x)]))
+  form <- if (loose) loosen else normal_text
+  met <- texts[form(texts) %in% form(wanted)]
+  sort_points(unique(c(met, if (!length(met)) wanted)))
+}

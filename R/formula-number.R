@@ -1,0 +1,66 @@
+# Arithmetic of the formula language. A result outside the domain of a function is missing.
+
+arithmetic <- function(f) {
+  function(a, b) if (missing(b)) f(as_number(a)) else f(as_number(a), as_number(b))
+}
+
+# `f` where `allowed` holds, missing elsewhere.
+within_domain <- function(f, allowed) {
+  function(x) {
+    x <- as_number(x)
+    x[which(!allowed(x))] <- NA
+    f(x)
+  }
+}
+
+without_zero <- function(f) {
+  function(a, b) {
+    b <- as_number(b)
+    b[which(b == 0)] <- NA
+    f(as_number(a), b)
+  }
+}
+
+power <- function(a, b) {
+  a <- as_number(a)
+  suppressWarnings(a^as_number(b))
+}
+
+numeric_word <- function(f) function(x, ...) f(as_number(x), ...)
+
+# Values of two kinds are compared as numbers.
+comparison <- function(f) {
+  function(a, b) {
+    if (is.character(a) != is.character(b)) {
+      a <- as_number(a)
+      b <- as_number(b)
+    }
+    f(a, b)
+  }
+}
+
+ordering <- function(f) function(a, b) f(as_number(a), as_number(b))
+
+logic <- function(f) {
+  function(a, b) if (missing(b)) f(as_truth(a)) else f(as_truth(a), as_truth(b))
+}
+
+as_truth <- function(x) if (is.logical(x)) x else as_number(x) != 0
+
+# TRUE or FALSE for a valid left side, missing for a missing one.
+is_in <- function(x, values) {
+  hit <- x %in% fit_type(values, x)
+  hit[is.na(x)] <- NA
+  hit
+}
+
+first_of <- function(...) {
+  columns <- list(...)
+  if (!all(vapply(columns, is.character, NA))) columns <- lapply(columns, as_number)
+  out <- columns[[1]]
+  for (column in columns[-1]) {
+    gap <- is.na(out)
+    out[gap] <- rep_len(column, length(out))[gap]
+  }
+  out
+}

@@ -1,0 +1,66 @@
+# A formula from its text, by R's parser; nothing is run.
+parse_formula <- function(text, path = NULL) {
+  if (!is.character(text) || length(text) != 1) {
+    if (is.numeric(text) && length(text) == 1) return(text)
+    fail("formula-not-text", path = path)
+  }
+  parsed <- tryCatch(parse(text = text, keep.source = FALSE, encoding = "UTF-8"), error = identity)
+  if (inherits(parsed, "error")) fail_parse(text, conditionMessage(parsed), path)
+  if (length(parsed) != 1) fail("formula-count", count = length(parsed), shown = paste0("  ", text), path = path)
+  tidy_node(parsed[[1]])
+}
+
+fail_parse <- function(text, message, path) {
+  chain <- grepl("[<>]=?[^<>=&|]+[<>]=?", text)
+  id <- if (chain) "chained-comparison" else "formula-broken"
+  at <- as.integer(regmatches(message, regexec(":([0-9]+):([0-9]+):", message))[[1]][2:3])
+  line <- strsplit(text, "\n")[[1]][max(1, at[1], na.rm = TRUE)]
+  mark <- if (!is.na(at[2])) paste0("\n  ", strrep(" ", max(0, at[2] - 1)), "^")
+  fail(id, shown = paste0("  ", line, mark), path = path)
+}
+
+# Constants as constants: -1 is a number, TRUE a truth value, c(1, 2) one vector.
+tidy_node <- function(node) {
+  if (!is.call(node)) return(if (is.integer(node)) as.double(node) else node)
+  if (identical(node[[1]], as.name("=")) && length(node) == 3) return(node)
+  out <- node
+  for (i in seq_along(node)[-1]) out[[i]] <- tidy_node(node[[i]])
+  fold_constant(out)
+}
+
+fold_constant <- function(node) {
+  args <- as.list(node)[-1]
+  plain <- length(args) && all(vapply(args, function(a) is.numeric(a) || is.character(a), NA))
+  if (!plain || !is.symbol(node[[1]]) || !is.null(names(args))) return(node)
+  head <- as.character(node[[1]])
+  if (head == "-" && length(args) == 1 && is.numeric(args[[1]])) return(-args[[1]])
+  if (head == "c") return(unlist(args))
+  node
+}
+
+# The variables a formula reads, in order, without its temporary names.
+formula_vars <- function(node, temporary = character()) {
+  if (is.symbol(node)) return(setdiff(as.character(node), temporary))
+  if (!is.call(node)) return(character())
+  seen <- character()
+  for (part in as.list(node)[-1]) {
+    if (is_assignment(part)) temporary <- c(temporary, as.character(part[[2]]))
+    seen <- c(seen, formula_vars(if (is_assignment(part)) part[[3]] else part, temporary))
+  }
+  unique(seen)
+}
+
+# `node` with every call changed by `change`, innermost first.
+walk_formula <- function(node, change) {
+  if (!is.call(node)) return(node)
+  for (i in seq_along(node)[-1]) node[[i]] <- walk_formula(node[[i]], change)
+  change(node)
+}
+
+# `node` with names replaced by other nodes.
+replace_names <- function(node, by) {
+  if (is.symbol(node)) return(by[[as.character(node)]] %||% node)
+  if (!is.call(node)) return(node)
+  for (i in seq_along(node)[-1]) node[[i]] <- replace_names(node[[i]], by)
+  node
+}

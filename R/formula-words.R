@@ -1,0 +1,106 @@
+# The closed list of what a formula may say.
+#   least, most: how many unnamed arguments; options: named ones, which must be constants;
+#   special: gets the call itself; learned: a statistic of a column, made once and recorded;
+#   inner: only turns may use it.
+formula_word <- function(run, least = 1, most = least, gives = "number", help = "",
+                         options = character(), special = FALSE, learned = FALSE, inner = FALSE) {
+  list(
+    run = run, least = least, most = most, gives = gives, help = help,
+    options = options, special = special, learned = learned, inner = inner
+  )
+}
+
+operator_words <- list(
+  "+" = formula_word(arithmetic(`+`), 1, 2, help = "plus"),
+  "-" = formula_word(arithmetic(`-`), 1, 2, help = "minus"),
+  "*" = formula_word(arithmetic(`*`), 2, help = "times"),
+  "/" = formula_word(without_zero(`/`), 2, help = "divided by; by zero is undefined"),
+  "%%" = formula_word(without_zero(`%%`), 2, help = "remainder of a division"),
+  "%/%" = formula_word(without_zero(`%/%`), 2, help = "whole part of a division"),
+  "^" = formula_word(power, 2, help = "to the power of"),
+  "==" = formula_word(comparison(`==`), 2, gives = "truth", help = "equal"),
+  "!=" = formula_word(comparison(`!=`), 2, gives = "truth", help = "not equal"),
+  "<" = formula_word(ordering(`<`), 2, gives = "truth", help = "less than"),
+  ">" = formula_word(ordering(`>`), 2, gives = "truth", help = "more than"),
+  "<=" = formula_word(ordering(`<=`), 2, gives = "truth", help = "at most"),
+  ">=" = formula_word(ordering(`>=`), 2, gives = "truth", help = "at least"),
+  "%in%" = formula_word(is_in, 2, gives = "truth", help = "one of several values"),
+  "&" = formula_word(logic(`&`), 2, gives = "truth", help = "and"),
+  "|" = formula_word(logic(`|`), 2, gives = "truth", help = "or"),
+  "!" = formula_word(logic(`!`), 1, gives = "truth", help = "not"),
+  "(" = formula_word(run_paren, 1, gives = "same", special = TRUE, help = "brackets"),
+  "c" = formula_word(c, 1, Inf, gives = "same", help = "several constants, after %in%"),
+  "if" = formula_word(run_if, 2, 3, gives = "same", special = TRUE, help = "if (test) a else b, row by row"),
+  "{" = formula_word(run_block, 1, Inf, gives = "same", special = TRUE, help = "steps with temporary names"),
+  "<-" = formula_word(NULL, 2, gives = "same", help = "a temporary name, inside { }"),
+  "choose" = formula_word(choose_value, 2, Inf, gives = "same", special = TRUE, inner = TRUE)
+)
+
+missing_words <- list(
+  "is.na" = formula_word(run_unanswered, 1, gives = "truth", special = TRUE, help = "no valid answer"),
+  "unanswered" = formula_word(run_unanswered, 1, 2,
+    gives = "truth", special = TRUE, help = "no valid answer, for any reason or the one named"
+  ),
+  "first_valid" = formula_word(first_of, 1, Inf, gives = "same", help = "the first valid of several")
+)
+
+number_words <- list(
+  "abs" = formula_word(numeric_word(abs), help = "size without sign"),
+  "sqrt" = formula_word(within_domain(sqrt, function(x) x >= 0), help = "square root"),
+  "exp" = formula_word(numeric_word(exp), help = "e to the power of"),
+  "log" = formula_word(within_domain(log, function(x) x > 0), help = "natural logarithm"),
+  "log10" = formula_word(within_domain(log10, function(x) x > 0), help = "logarithm to base 10"),
+  "log2" = formula_word(within_domain(log2, function(x) x > 0), help = "logarithm to base 2"),
+  "log1p" = formula_word(within_domain(log1p, function(x) x > -1), help = "log(1 + x)"),
+  "round" = formula_word(numeric_word(round), 1, 2, help = "rounded, to so many digits"),
+  "floor" = formula_word(numeric_word(floor), help = "next whole number below"),
+  "ceiling" = formula_word(numeric_word(ceiling), help = "next whole number above"),
+  "trunc" = formula_word(numeric_word(trunc), help = "whole part"),
+  "sign" = formula_word(numeric_word(sign), help = "-1, 0 or 1")
+)
+
+text_words <- list(
+  "toupper" = formula_word(text_word(toupper), gives = "text", help = "in capitals"),
+  "tolower" = formula_word(text_word(tolower), gives = "text", help = "in small letters"),
+  "trimws" = formula_word(text_word(trimws), gives = "text", help = "without outer spaces"),
+  "nchar" = formula_word(text_word(nchar), help = "number of characters"),
+  "substr" = formula_word(text_word(substr), 3, gives = "text", help = "characters from, to"),
+  "startsWith" = formula_word(text_word(startsWith), 2, gives = "truth", help = "text starts with"),
+  "endsWith" = formula_word(text_word(endsWith), 2, gives = "truth", help = "text ends with"),
+  "paste0" = formula_word(join_text, 1, Inf, gives = "text", help = "texts joined"),
+  "grepl" = formula_word(pattern_word(grepl), 2, gives = "truth", options = "regex", help = "text holds a piece"),
+  "sub" = formula_word(pattern_word(sub), 3, gives = "text", options = "regex", help = "first piece replaced"),
+  "gsub" = formula_word(pattern_word(gsub), 3, gives = "text", options = "regex", help = "every piece replaced")
+)
+
+row_options <- c("at_least", "weights", "prorate")
+row_words <- list(
+  "row_mean" = formula_word(row_word("mean"), 1, Inf, options = row_options, help = "mean of several variables"),
+  "row_sum" = formula_word(row_word("sum"), 1, Inf, options = row_options, help = "sum of several variables"),
+  "row_min" = formula_word(row_word("min"), 1, Inf, options = row_options, help = "smallest of several"),
+  "row_max" = formula_word(row_word("max"), 1, Inf, options = row_options, help = "largest of several"),
+  "row_sd" = formula_word(row_word("sd"), 1, Inf, options = row_options, help = "SD over several, n - 1"),
+  "row_median" = formula_word(row_word("median"), 1, Inf, options = row_options, help = "median of several"),
+  "row_valid" = formula_word(count_valid, 1, Inf, help = "how many of several are valid")
+)
+
+statistic_words <- list(
+  "mean" = formula_word(mean, learned = TRUE, help = "mean of the valid rows"),
+  "median" = formula_word(stats::median, learned = TRUE, help = "median of the valid rows"),
+  "sd" = formula_word(stats::sd, learned = TRUE, help = "SD of the valid rows, n - 1"),
+  "min" = formula_word(min, learned = TRUE, help = "smallest valid value"),
+  "max" = formula_word(max, learned = TRUE, help = "largest valid value"),
+  "sum" = formula_word(sum, learned = TRUE, help = "sum of the valid rows"),
+  "quantile" = formula_word(function(x, p) stats::quantile(x, p, names = FALSE), 2,
+    learned = TRUE, help = "quantile of the valid rows, type 7"
+  ),
+  "spelled" = formula_word(NULL, 2, Inf, options = "loose", learned = TRUE, inner = TRUE)
+)
+
+formula_words <- c(
+  operator_words, missing_words, number_words, text_words, row_words, statistic_words
+)
+
+allowed_words <- function() {
+  names(formula_words)[!vapply(formula_words, `[[`, NA, "inner")]
+}

@@ -1,0 +1,81 @@
+# A formula as text, in R's notation. `style` may word names and calls in another way:
+#   style$name(name), style$calls[[word]](node, write).
+formula_text <- function(node, style = list()) {
+  write <- function(part) write_part(part, style, write)
+  write(node)
+}
+
+write_part <- function(node, style, write) {
+  if (is.symbol(node)) return(write_name(as.character(node), style))
+  if (!is.call(node)) return(write_constant(node))
+  head <- call_head(node)
+  own <- style$calls[[head]]
+  if (!is.null(own)) return(own(node, write))
+  write_plain(node, head, write)
+}
+
+write_name <- function(name, style) {
+  if (is.null(style$name)) quote_name(name) else style$name(name)
+}
+
+write_plain <- function(node, head, write) {
+  if (head == "(") return(paste0("(", write(node[[2]]), ")"))
+  if (head == "{") return(paste0("{ ", paste(vapply(as.list(node)[-1], write, ""), collapse = "; "), " }"))
+  if (head == "if") return(write_if(node, write))
+  if (head %in% names(binding) && length(node) == 3) return(write_binary(node, head, write))
+  if (head %in% c("-", "+", "!") && length(node) == 2) return(paste0(head, write_under(node[[2]], 13, write)))
+  paste0(quote_name(head), "(", write_arguments(node, write), ")")
+}
+
+call_head <- function(node) {
+  if (is.symbol(node[[1]])) as.character(node[[1]]) else paste(deparse(node[[1]]), collapse = "")
+}
+
+# How strongly operators bind, as in R.
+binding <- c(
+  "<-" = 1, "|" = 3, "&" = 4, "==" = 6, "!=" = 6, "<" = 6, ">" = 6, "<=" = 6, ">=" = 6,
+  "+" = 7, "-" = 7, "*" = 8, "/" = 8, "%in%" = 9, "%%" = 9, "%/%" = 9, "^" = 14
+)
+
+strength <- function(node) {
+  if (is.numeric(node) && length(node) == 1 && !is.na(node) && node < 0) return(13)
+  if (!is.call(node)) return(20)
+  head <- call_head(node)
+  if (length(node) == 2 && head %in% c("-", "+")) return(13)
+  if (length(node) == 2 && head == "!") return(5)
+  if (head == "if") return(2)
+  if (length(node) == 3 && head %in% names(binding)) binding[[head]] else 20
+}
+
+write_binary <- function(node, head, write) {
+  level <- binding[[head]]
+  right_first <- head == "^"
+  left <- write_under(node[[2]], level + right_first, write)
+  right <- write_under(node[[3]], if (level == 1) 0 else level + !right_first, write)
+  paste0(left, if (head == "^") "^" else paste0(" ", head, " "), right)
+}
+
+write_under <- function(node, level, write) {
+  text <- write(node)
+  if (strength(node) < level) paste0("(", text, ")") else text
+}
+
+write_if <- function(node, write) {
+  out <- paste0("if (", write(node[[2]]), ") ", write(node[[3]]))
+  if (length(node) == 4) paste0(out, " else ", write(node[[4]])) else out
+}
+
+write_arguments <- function(node, write) {
+  args <- as.list(node)[-1]
+  given <- names(args) %||% rep("", length(args))
+  text <- vapply(args, write, "")
+  paste0(ifelse(nzchar(given), paste0(given, " = "), ""), text, collapse = ", ")
+}
+
+write_constant <- function(x) {
+  if (is.null(x)) return("NULL")
+  if (is.list(x) || is.function(x)) return(paste(deparse(x), collapse = " "))
+  text <- if (is.character(x)) quote_text(x) else if (inherits(x, "Date")) quote_text(format(x)) else show_value(x)
+  text[is.na(x)] <- "NA"
+  if (length(text) == 1) text else paste0("c(", paste(text, collapse = ", "), ")")
+}

@@ -1,0 +1,73 @@
+# Stops with a classed error whose words stand in `error_words`.
+fail <- function(id, ..., path = NULL) {
+  values <- lapply(list(...), name_list)
+  text <- fill_words(error_words[[id]], values)
+  stop(errorCondition(
+    paste(text, collapse = "\n"),
+    class = c(paste0("ableturn_error_", gsub("-", "_", id)), "ableturn_error"),
+    call = NULL, detail = list(...), path = path
+  ))
+}
+
+fill_words <- function(words, values) {
+  filled <- vapply(words, function(w) {
+    as.character(glue::glue_data(values, w, .envir = baseenv(), .trim = FALSE))
+  }, "")
+  unname(filled)
+}
+
+# At most `most` names in a row, the rest counted.
+name_list <- function(x, most = 8) {
+  if (length(x) <= 1) return(x)
+  shown <- utils::head(as.character(x), most)
+  more <- length(x) - length(shown)
+  if (more) shown <- c(shown, paste("and", more, "more"))
+  paste(shown, collapse = ", ")
+}
+
+# The nearest of `known` to a misspelt name, worded as a hint; "" when nothing is near.
+near_hint <- function(name, known) {
+  near <- nearest(name, known)
+  if (is.na(near)) "" else paste0(" Did you mean `", near, "`?")
+}
+
+nearest <- function(name, known) {
+  if (!length(known)) return(NA_character_)
+  away <- utils::adist(name, known, ignore.case = TRUE)[1, ]
+  best <- which.min(away)
+  if (away[best] <= max(1, nchar(name) / 3)) known[best] else NA_character_
+}
+
+# One of a closed list of words, or an error that lists them.
+check_choice <- function(value, argument, allowed) {
+  ok <- is.character(value) && length(value) == 1 && value %in% allowed
+  if (!ok) {
+    shown <- if (is.character(value)) paste0('"', value, '"') else describe_type(value)
+    fail("bad-choice", argument = argument, value = shown, allowed = paste0('"', allowed, '"'))
+  }
+  value
+}
+
+describe_type <- function(value) {
+  if (is.null(value)) return("nothing")
+  kind <- if (is.numeric(value)) "numbers" else if (is.character(value)) "text" else class(value)[1]
+  if (length(value) == 1) sub("s$", "", paste("a", kind)) else paste(length(value), kind)
+}
+
+check_text <- function(value, argument, none = TRUE) {
+  ok <- (none && is.null(value)) || (is.character(value) && length(value) == 1 && !is.na(value))
+  if (!ok) fail("not-a-text", argument = argument, got = describe_type(value))
+  value
+}
+
+check_flag <- function(value, argument) {
+  ok <- is.logical(value) && length(value) == 1 && !is.na(value)
+  if (!ok) fail("not-yes-no", argument = argument, got = describe_type(value))
+  value
+}
+
+check_number <- function(value, argument, size = 1) {
+  ok <- is.numeric(value) && length(value) == size && all(is.finite(value))
+  if (!ok) fail("not-a-number", argument = argument, size = size, got = describe_type(value))
+  value
+}

@@ -1,0 +1,120 @@
+#' Say which values a rule catches
+#'
+#' Ranges for [becomes()] and [define()]. A range never catches a value that
+#' is declared missing.
+#'
+#' @param low,high The end of the range, a number.
+#' @param upto Upper end, which belongs to the range.
+#' @param under Upper end, which does not belong to the range.
+#' @return A matcher, to be used inside [becomes()] or [define()].
+#' @section Errors: A range whose end lies before its start is refused
+#'   (class `ableturn_error_backward_range`).
+#' @seealso [becomes()], [unanswered()]
+#' @examples
+#' from(30)              # 30 and more
+#' from(30, upto = 59)   # 30 to 59, both belong
+#' from(30, under = 60)  # 30 to just under 60
+#' over(29)              # more than 29
+#' @name ranges
+NULL
+
+#' @rdname ranges
+#' @export
+from <- function(low, upto = NULL, under = NULL) new_range(low, upto, under, low_in = TRUE)
+
+#' @rdname ranges
+#' @export
+upto <- function(high) new_range(NULL, high, NULL, low_in = TRUE)
+
+#' @rdname ranges
+#' @export
+over <- function(low, upto = NULL, under = NULL) new_range(low, upto, under, low_in = FALSE)
+
+#' @rdname ranges
+#' @export
+under <- function(high) new_range(NULL, NULL, high, low_in = TRUE)
+
+#' Catch missing answers on purpose
+#'
+#' Inside [becomes()] and in formulas: rows whose answer is missing, for any
+#' reason or for one. If a set of rules names `unanswered()` for a variable,
+#' its missing rows are decided by those rules, wherever they stand.
+#'
+#' @param kind The reason, such as `"Refused"` or `"blank"`; left out, any.
+#' @return A matcher, to be used inside [becomes()].
+#' @examples
+#' becomes(9, unanswered("Refused"), label = "Refused to say")
+#' @export
+unanswered <- function(kind = NULL) {
+  check_text(kind, "kind")
+  new_matcher("missing", kind = kind %||% "any")
+}
+
+new_range <- function(low, upto, under, low_in) {
+  if (!is.null(upto) && !is.null(under)) fail("two-ends", upto = upto, under = under)
+  high <- upto %||% under
+  for (end in list(low, high)) if (!is.null(end)) check_end(end)
+  range <- new_matcher("range",
+    low = if (is.null(low)) -Inf else as.double(low), low_in = low_in,
+    high = if (is.null(high)) Inf else as.double(high), high_in = is.null(under)
+  )
+  refuse_backward(range)
+}
+
+check_end <- function(end) {
+  ok <- is.numeric(end) && length(end) == 1 && !is.na(end)
+  if (!ok) fail("bad-end", got = describe_type(end))
+}
+
+refuse_backward <- function(range) {
+  single <- range$low == range$high
+  closed <- range$low_in && range$high_in
+  if (range$low > range$high || (single && !closed)) {
+    fail("backward-range", range = write_range(range), low = range$low, high = range$high)
+  }
+  range
+}
+
+new_matcher <- function(type, ...) {
+  structure(list(type = type, ...), class = "ableturn_matcher")
+}
+
+is_matcher <- function(x) inherits(x, "ableturn_matcher")
+
+# Anything an analyst may write for values, as a list of matchers.
+as_matchers <- function(x) {
+  if (is_matcher(x)) return(list(x))
+  if (is.factor(x)) x <- as.character(x)
+  if (is.atomic(x) && length(x) && !anyNA(x)) return(list(new_matcher("values", values = unname(x))))
+  if (is.list(x) && length(x)) return(unlist(lapply(unname(x), as_matchers), recursive = FALSE))
+  if (length(x) && anyNA(x)) fail("matches-na")
+  fail("bad-matcher", got = describe_type(x))
+}
+
+# Value matchers of one kind become one.
+merge_values <- function(matchers) {
+  plain <- vapply(matchers, function(m) m$type == "values", NA)
+  text <- vapply(matchers, function(m) is.character(m$values), NA)
+  for (group in list(which(plain & !text), which(plain & text))) {
+    if (length(group) < 2) next
+    values <- unlist(lapply(matchers[group], `[[`, "values"))
+    matchers[[group[1]]] <- new_matcher("values", values = unique(values))
+    matchers[group[-1]] <- list(NULL)
+  }
+  matchers[!vapply(matchers, is.null, NA)]
+}
+
+# TRUE for the rows that one of the matchers catches; for raw columns, so NA counts as no match.
+match_rows <- function(x, matchers) {
+  hit <- logical(length(x))
+  for (m in matchers) hit <- hit | match_one(x, m)
+  hit
+}
+
+match_one <- function(x, m) {
+  if (m$type == "values") return(x %in% fit_type(m$values, x))
+  number <- as_number(x)
+  inside <- (if (m$low_in) number >= m$low else number > m$low) &
+    (if (m$high_in) number <= m$high else number < m$high)
+  !is.na(inside) & inside
+}

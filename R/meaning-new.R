@@ -1,0 +1,85 @@
+meaning_fields <- c(
+  "label", "codes", "missing", "level", "limits", "high", "low", "unit", "note"
+)
+measurement_levels <- c("nominal", "ordinal", "interval", "ratio")
+
+# What a variable means: a list with only the fields that are known.
+#   codes: values named by their labels; missing: a list of matchers, named by the reason.
+new_meaning <- function(...) {
+  given <- list(...)
+  given <- given[!vapply(given, is.null, NA)]
+  structure(given, class = "ableturn_meaning")
+}
+
+# `more` wins over `meaning`, field by field; kinds of missing answers add up.
+merge_meaning <- function(meaning, more) {
+  if (length(more$missing)) {
+    kept <- meaning$missing[setdiff(names(meaning$missing), names(more$missing))]
+    more$missing <- c(kept, more$missing)
+  }
+  meaning <- unclass(meaning)
+  meaning[names(more)] <- unclass(more)
+  do.call(new_meaning, meaning)
+}
+
+# Checks what an analyst states about a variable and gives it as a meaning.
+check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL,
+                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL) {
+  new_meaning(
+    label = check_text(label, "label"),
+    codes = check_codes(codes),
+    missing = check_missing(missing),
+    level = if (!is.null(level)) check_choice(level, "level", measurement_levels),
+    limits = check_limits(limits),
+    high = check_text(high, "high"),
+    low = check_text(low, "low"),
+    unit = check_text(unit, "unit"),
+    note = check_text(note, "note")
+  )
+}
+
+check_codes <- function(codes) {
+  if (is.null(codes)) return(NULL)
+  if (is.list(codes)) codes <- unlist(codes)
+  if (!is_named(codes)) fail("codes-unnamed", argument = "codes", example = 'c("Never" = 1, "Always" = 5)')
+  twice <- unique(codes[duplicated(codes)])
+  if (length(twice)) fail("codes-twice", codes = show_value(twice))
+  if (is.numeric(codes)) as_code(codes) else codes
+}
+
+is_named <- function(x) !is.null(names(x)) && all(nzchar(names(x)) & !is.na(names(x)))
+
+check_missing <- function(missing) {
+  if (is.null(missing)) return(NULL)
+  if (!is_named(missing)) {
+    fail("codes-unnamed", argument = "missing", example = 'c("Refused" = 99)')
+  }
+  clash <- intersect(names(missing), standard_kinds)
+  if (length(clash)) fail("kind-taken", kind = clash)
+  lapply(self_named(unique(names(missing))), function(kind) {
+    matchers <- as_matchers(unname(missing[names(missing) == kind]))
+    merge_values(matchers)
+  })
+}
+
+self_named <- function(x) {
+  names(x) <- x
+  x
+}
+
+check_limits <- function(limits) {
+  if (is.null(limits)) return(NULL)
+  if (!is.numeric(limits) || length(limits) != 2 || anyNA(limits)) {
+    fail("bad-limits", got = describe_type(limits))
+  }
+  if (limits[1] >= limits[2]) fail("limits-order", low = limits[1], high = limits[2])
+  as_code(as.double(unname(limits)))
+}
+
+# The label of each value, NA where it has none.
+label_of <- function(values, codes) {
+  found <- match(show_value(values), show_value(unname(codes)))
+  names(codes)[found] %||% rep(NA_character_, length(values))
+}
+
+`%||%` <- function(a, b) if (is.null(a)) b else a

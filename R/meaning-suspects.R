@@ -1,0 +1,49 @@
+likely_missing_codes <- function() {
+  tails <- c(7, 8, 9, 77, 88, 96:99, 777, 888, 996:999, 7777, 8888, 9996:9999)
+  longer <- unlist(lapply(5:7, function(n) 10^n - 1:4))
+  c(tails, longer)
+}
+
+# Values at one end of a numeric column that look like undeclared missing codes.
+#   Suspects are a run at one end that all belong to the usual codes, or are negative where
+#   all others are not. With g the gap to the ordinary values, m their median step and R
+#   their range: g >= 3m, and g > R or the innermost suspect is frequent.
+suspect_codes <- function(x) {
+  if (!is.numeric(x)) return(numeric())
+  values <- sort(unique(x[is.finite(x)]))
+  if (length(values) < 3) return(numeric())
+  counts <- tabulate(match(x, values), length(values))
+  c(suspects_below(values, counts), suspects_above(values, counts))
+}
+
+suspects_above <- function(values, counts) {
+  usual <- values %in% likely_missing_codes()
+  run <- sum(cumprod(rev(usual)))
+  judge_run(values, counts, rev(seq_along(values))[seq_len(run)])
+}
+
+suspects_below <- function(values, counts) {
+  below <- which(values < 0)
+  judge_run(values, counts, below, negative = TRUE)
+}
+
+# The longest outer part of the run that stands apart from the ordinary values.
+judge_run <- function(values, counts, run, negative = FALSE) {
+  for (size in rev(seq_along(run))) {
+    out <- run[seq_len(size)]
+    if (stands_apart(values, counts, out, negative)) return(sort(values[out]))
+  }
+  numeric()
+}
+
+stands_apart <- function(values, counts, out, negative) {
+  ordinary <- setdiff(seq_along(values), out)
+  if (length(ordinary) < 2) return(FALSE)
+  inner <- if (negative) max(out) else min(out)
+  gap <- min(abs(values[inner] - values[ordinary]))
+  step <- stats::median(diff(values[ordinary]))
+  far <- gap > diff(range(values[ordinary]))
+  frequent <- counts[inner] >= max(3, stats::median(counts[ordinary]))
+  several <- negative && sum(counts[out]) >= 3
+  gap >= 3 * step && (far || frequent || several)
+}

@@ -1,0 +1,28 @@
+# Text in one normal form (NFC), so that two spellings of one character compare equal.
+normal_text <- function(x) {
+  if (all_ascii(x)) x else stringi::stri_trans_nfc(x)
+}
+
+# Text with case, outer spaces and accents set aside, for loose matching.
+loosen <- function(x) {
+  x <- trimws(x, whitespace = "[\\h\\v]")
+  if (all_ascii(x)) return(tolower(x))
+  plain <- stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
+  stringi::stri_trans_nfc(stringi::stri_trans_casefold(plain))
+}
+
+all_ascii <- function(x) !any(Encoding(x) != "unknown") && !any(grepl("[^ -~\\s]", x, perl = TRUE, useBytes = TRUE))
+
+# Sorted by code point, whatever the locale.
+sort_points <- function(x) {
+  if (is.character(x)) x <- enc2utf8(x)
+  sort(x, method = "radix")
+}
+
+quote_text <- function(x) encodeString(enc2utf8(x), quote = '"')
+
+# A column name as it is written in code.
+quote_name <- function(x) {
+  plain <- make.names(x) == x & !grepl("^\\.\\.", x)
+  ifelse(plain, x, paste0("`", gsub("`", "\\\\`", gsub("\\", "\\\\", x, fixed = TRUE)), "`"))
+}

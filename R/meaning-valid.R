@@ -1,0 +1,67 @@
+# The words for reasons that no codebook declares.
+standard_kinds <- c(
+  "blank", "not asked", "unmatched", "undefined", "unreadable", "too few items",
+  "no earlier occasion", "not in the table", "a source is missing"
+)
+
+# A column ready for analysis: `x` with NA wherever there is no valid answer, and for the
+# NA rows in their order `why`, a position in `kinds`.
+new_column <- function(x, why = rep(1L, sum(is.na(x))), kinds = "blank") {
+  list(x = x, why = why, kinds = kinds)
+}
+
+# An original column, its declared missing codes set aside.
+valid_column <- function(raw, meaning) {
+  x <- plain_values(raw)
+  blank <- if (is.character(x)) is.na(x) | x == "" else is.na(x)
+  if (!length(meaning$missing)) return(plain_column(x, blank))
+  kind <- kind_of_rows(x, meaning$missing)
+  kind[blank] <- 1L
+  gone <- kind > 0L
+  x[gone] <- NA
+  new_column(x, kind[gone], c("blank", names(meaning$missing)))
+}
+
+plain_column <- function(x, blank) {
+  if (is.character(x) && any(blank & !is.na(x))) x[blank] <- NA
+  if (is.double(x) && any(is.nan(x))) x[is.nan(x)] <- NA
+  new_column(x)
+}
+
+# 0 for a valid value, else the position of its kind (1 is blank).
+kind_of_rows <- function(x, missing) {
+  kind <- integer(length(x))
+  for (i in rev(seq_along(missing))) kind[match_rows(x, missing[[i]])] <- i + 1L
+  kind
+}
+
+plain_values <- function(raw) {
+  if (is.factor(raw)) return(as.character(raw))
+  if (inherits(raw, "Date")) return(raw)
+  if (is.object(raw) || !is.null(attributes(raw))) raw <- as.vector(unclass(raw))
+  raw
+}
+
+# Rows that are missing for this reason.
+is_kind <- function(column, kind) {
+  hit <- logical(length(column$x))
+  gone <- which(is.na(column$x))
+  hit[gone[column$why == match(kind, column$kinds, nomatch = 0L)]] <- TRUE
+  hit
+}
+
+# How many rows are missing for each reason, the largest first.
+count_kinds <- function(column) {
+  counts <- tabulate(column$why, length(column$kinds))
+  names(counts) <- column$kinds
+  counts[counts > 0]
+}
+
+# The reasons as text, one for each NA row.
+reasons <- function(column) column$kinds[column$why]
+
+# Reasons given as text become a column's `why` and `kinds`.
+column_with_reasons <- function(x, reason) {
+  kinds <- unique(reason)
+  new_column(x, match(reason, kinds), kinds)
+}

@@ -1,0 +1,134 @@
+#' Score several items together
+#'
+#' One score for each row over its valid items, if there are at least
+#' `at_least` of them; otherwise the row is missing of the kind "too few items".
+#' The receipt shows how many rows rest on all items, on one less, and so on.
+#'
+#' With v of k items valid: mean = sum(x)/v; sum = sum(x), prorated (k/v)
+#' sum(x); weighted mean = sum(w x)/sum(w) over valid items; sd with v - 1.
+#' Alpha in the receipt is Cronbach's (1951), over rows with every item.
+#'
+#' @inheritParams turn_recode
+#' @param items The items, a tidyselect selection, in its order.
+#' @param how `"mean"`, `"sum"`, `"median"`, `"min"`, `"max"` or `"sd"`.
+#' @param at_least How many valid items a score needs; left out, all of them.
+#' @param reversed Items that are to be reversed inside the score, by their
+#'   defined limits.
+#' @param weights A weight for each item, in their order; for mean and sum.
+#' @param prorate For a sum: scale it up to all items where some are missing.
+#' @param valid_count Keep the number of valid items beside the score, in a
+#'   variable with the ending `_n`.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as Name of the score.
+#' @return The book with the score, in the unit of the items.
+#' @section Errors: Class `ableturn_error`, for fewer than two items, a threshold that
+#'   does not fit them, or a reversed item without limits.
+#' @references Cronbach, L. J. (1951). Coefficient alpha and the internal
+#'   structure of tests. Psychometrika, 16, 297-334.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5),
+#'   as = "strain", how = "mean", at_least = 5, high = "more strain")
+#' @export
+turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as = NULL,
+                           reversed = NULL, weights = NULL, prorate = FALSE, valid_count = FALSE,
+                           label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  rlang::check_dots_empty()
+  from <- select_vars(book, rlang::enquo(items), "items")
+  turned <- rlang::enquo(reversed)
+  name <- one_name(as, "composite")
+  turn <- new_turn("composite", c(name, if (isTRUE(valid_count)) paste0(name, "_n")),
+    from = from, how = how, at_least = at_least,
+    reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
+    weights = weights, prorate = if (isTRUE(prorate)) TRUE, valid_count = if (isTRUE(valid_count)) TRUE,
+    label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+composite_ways <- c("mean", "sum", "median", "min", "max", "sd")
+
+#' @export
+check_turn.composite_turn <- function(turn) {
+  items <- length(turn$from)
+  check_choice(turn$how, "how", composite_ways)
+  if (items < 2) fail("one-item", name = turn$from)
+  least <- if (turn$how == "sd") 2 else 1
+  if (!is.null(turn$at_least)) check_threshold(turn$at_least, least, items)
+  if (!is.null(turn$weights)) check_item_weights(turn$weights, items, turn$how)
+  strange <- setdiff(turn$reversed, turn$from)
+  if (length(strange)) fail("reversed-not-item", name = strange)
+  if (isTRUE(turn$prorate) && turn$how != "sum") fail("prorate-sum", how = turn$how)
+}
+
+check_threshold <- function(at_least, least, items) {
+  check_number(at_least, "at_least")
+  if (at_least != round(at_least) || at_least < least || at_least > items) {
+    fail("bad-threshold", at_least = at_least, least = least, items = items)
+  }
+}
+
+check_item_weights <- function(weights, items, how) {
+  check_number(weights, "weights", items)
+  if (any(weights <= 0)) fail("weights-positive", weights = weights)
+  if (!how %in% c("mean", "sum")) fail("weights-how", how = how)
+}
+
+#' @export
+lower.composite_turn <- function(turn, world) {
+  items <- lapply(turn$from, item_node, turn = turn, world = world)
+  options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights, prorate = turn$prorate)
+  options <- options[!vapply(options, is.null, NA)]
+  score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
+  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world)))
+  if (isTRUE(turn$valid_count)) out[[2]] <- lowered_count(turn, items)
+  out
+}
+
+item_node <- function(name, turn, world) {
+  if (!name %in% turn$reversed) return(as.name(name))
+  call("-", sum(limits_for(name, NULL, world)), as.name(name))
+}
+
+lowered_count <- function(turn, items) {
+  label <- paste("Valid items in", turn$label %||% turn$makes[1])
+  lowered(turn$makes[2], as.call(c(list(as.name("row_valid")), items)),
+    new_meaning(label = label, level = "ratio", limits = c(0L, length(items)), high = "more valid items")
+  )
+}
+
+composite_meaning <- function(turn, world) {
+  label <- paste0(toupper(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ", length(turn$from), " items")
+  worked_out <- new_meaning(
+    label = label, level = "interval",
+    limits = composite_limits(turn, lapply(turn$from, function(v) world$meaning(v)$limits)),
+    high = shared_direction(turn, world)
+  )
+  finish_meaning(turn, worked_out)
+}
+
+composite_limits <- function(turn, limits) {
+  if (any(vapply(limits, is.null, NA)) || turn$how == "sd") return(NULL)
+  low <- vapply(limits, function(l) as.double(l[1]), 0)
+  high <- vapply(limits, function(l) as.double(l[2]), 0)
+  if (turn$how == "sum") return(sum_limits(turn, low, high))
+  if (length(unique(low)) == 1 && length(unique(high)) == 1) as_code(c(low[1], high[1]))
+}
+
+# A sum over fewer items reaches further down than the sum over all.
+sum_limits <- function(turn, low, high) {
+  weights <- turn$weights %||% rep(1, length(low))
+  partial <- !isTRUE(turn$prorate) && (turn$at_least %||% length(low)) < length(low)
+  if (!partial) as_code(c(sum(weights * low), sum(weights * high)))
+}
+
+# What high means, when all items say the same.
+shared_direction <- function(turn, world) {
+  said <- lapply(turn$from, function(v) {
+    meaning <- world$meaning(v)
+    if (v %in% turn$reversed) meaning$low else meaning$high
+  })
+  if (any(vapply(said, is.null, NA))) return(NULL)
+  if (length(unique(said)) == 1) said[[1]]
+}

@@ -1,0 +1,60 @@
+# What a turn asks of the book it is made in; books answer by methods.
+
+# Makes the turn's variables and gives the new book.
+make_turn <- function(book, turn, replace = FALSE) UseMethod("make_turn")
+
+# All variables that can be chosen from, as a list of columns.
+selectable <- function(book) UseMethod("selectable")
+
+#' @export
+selectable.default <- function(book) {
+  fail("not-a-book", got = describe_type(book))
+}
+
+#' @export
+selectable.data.frame <- function(book) as.list(book)
+
+#' @export
+make_turn.default <- function(book, turn, replace = FALSE) {
+  fail("not-a-book", got = describe_type(book))
+}
+
+# A turn checks its own arguments, whether they come from a call or from a sheet.
+check_turn <- function(turn) UseMethod("check_turn")
+
+# A turn as formulas and meanings, one `lowered()` for each variable it makes. `world` tells
+# what is known: names, meaning(name), column(name), is_text(name).
+lower <- function(turn, world) UseMethod("lower")
+
+new_turn <- function(verb, makes, from = NULL, ...) {
+  given <- list(verb = verb, makes = makes, from = from, ...)
+  given <- given[!vapply(given, is.null, NA)]
+  structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
+}
+
+# kinds: for a choose, the missing kind that each test gives, NA where it gives a code.
+lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, wants = "number") {
+  list(
+    name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
+    carry = carry, wants = wants
+  )
+}
+
+# The meaning a turn was given in so many words wins over what it works out.
+stated_meaning <- function(turn, place = 1) {
+  label <- turn$label
+  if (length(label) > 1) label <- label[[place]]
+  label <- fill_name(label, turn$from[min(place, length(turn$from))])
+  new_meaning(label = label, high = turn$high, note = turn$note)
+}
+
+finish_meaning <- function(turn, worked_out, place = 1) {
+  meaning <- merge_meaning(worked_out, stated_meaning(turn, place))
+  if (length(turn$define)) meaning <- merge_meaning(meaning, turn$define)
+  meaning
+}
+
+fill_name <- function(pattern, name) {
+  if (is.null(pattern) || !length(name)) return(pattern)
+  gsub("{name}", name, pattern, fixed = TRUE)
+}

@@ -1,0 +1,42 @@
+# The variables a selection names, in its order.
+select_vars <- function(book, selection, argument = "vars") {
+  data <- selectable(book)
+  chosen <- tryCatch(
+    tidyselect::eval_select(selection, data, allow_rename = FALSE),
+    vctrs_error_subscript_oob = function(e) fail_unknown(e$i, names(data)),
+    ableturn_error = function(e) stop(e),
+    error = function(e) fail("selection", argument = argument, why = conditionMessage(e))
+  )
+  if (!length(chosen)) fail("nothing-selected", argument = argument)
+  names(chosen)
+}
+
+fail_unknown <- function(name, known) {
+  name <- setdiff(as.character(name), known)
+  fail("unknown-variable", name = name, hint = near_hint(name[1], known))
+}
+
+# Names for the results: given, by a pattern with {name}, or by the turn's own ending.
+result_names <- function(from, as, ending) {
+  if (is.null(as)) return(paste0(from, ending))
+  if (!is.character(as) || anyNA(as)) fail("bad-as", got = describe_type(as))
+  if (length(as) == 1 && grepl("{name}", as, fixed = TRUE)) {
+    return(vapply(from, function(name) fill_name(as, name), "", USE.NAMES = FALSE))
+  }
+  if (length(as) != length(from)) fail("as-count", names = length(as), variables = length(from))
+  as
+}
+
+one_name <- function(as, verb) {
+  if (is.null(as)) fail("as-needed", verb = paste0("turn_", verb))
+  if (!is.character(as) || length(as) != 1 || is.na(as)) fail("bad-as", got = describe_type(as))
+  as
+}
+
+check_new_names <- function(makes) {
+  bad <- makes[is.na(makes) | !nzchar(trimws(makes))]
+  if (length(bad)) fail("empty-name")
+  twice <- unique(makes[duplicated(makes)])
+  if (length(twice)) fail("name-twice", name = twice)
+  invisible(makes)
+}

@@ -1,0 +1,168 @@
+#' @export
+lower.recode_turn <- function(turn, world) {
+  if (is.null(turn$from)) return(list(lower_rules(turn, world, NULL, 1)))
+  lapply(seq_along(turn$from), function(i) lower_rules(turn, world, turn$from[i], i))
+}
+
+lower_rules <- function(turn, world, source, place) {
+  rules <- order_rules(turn$rules)
+  named <- vars_with_missing(rules, source)
+  tests <- lapply(Filter(function(r) !r$rest, rules), rule_test,
+    source = source, named = named, loose = isTRUE(turn$loose), world = world
+  )
+  plain <- vapply(rules, `[[`, NA, "rest")
+  expr <- build_choose(rules, tests, source, named)
+  refuse_type_mix(rules, source, world)
+  kinds <- vapply(rules[!plain], kind_of_rule, "")
+  lowered(turn$makes[place], expr,
+    recode_meaning(turn, rules, source, world, place),
+    rules = rules, kinds = kinds, carry = !identical(turn$missing, "plain"),
+    wants = if (is.null(source) || !world$is_text(source)) "number" else wanted_type(rules)
+  )
+}
+
+order_rules <- function(rules) c(Filter(function(r) !r$rest, rules), Filter(function(r) r$rest, rules))
+
+kind_of_rule <- function(rule) {
+  if (!is_unchanged(rule$code) && is.na(rule$code)) rule$label else NA_character_
+}
+
+# Text is read as a number where rules name numbers for it.
+wanted_type <- function(rules) {
+  matchers <- unlist(lapply(rules, `[[`, "when"), recursive = FALSE)
+  number <- vapply(matchers, function(m) m$type == "range" || is.numeric(m$values), NA)
+  if (any(number)) "number" else "text"
+}
+
+# Variables for which some rule says what becomes of missing answers.
+vars_with_missing <- function(rules, source) {
+  asks <- function(matchers) any(vapply(matchers, function(m) m$type == "missing", NA))
+  single <- any(vapply(rules, function(r) length(r$when) > 0 && asks(r$when), NA))
+  several <- unlist(lapply(rules, function(r) names(r$where)[vapply(r$where, asks, NA)]))
+  unique(c(if (single) source, several))
+}
+
+rule_test <- function(rule, source, named, loose, world) {
+  where <- if (length(rule$when)) self_listed(source, rule$when) else rule$where
+  known <- names(where) %in% world$names
+  if (!all(known)) fail_unknown(names(where)[!known], world$names)
+  parts <- lapply(names(where), function(name) {
+    condition_test(name, where[[name]], name %in% named, loose, world)
+  })
+  Reduce(function(a, b) call("&", a, b), parts)
+}
+
+self_listed <- function(name, value) {
+  out <- list(value)
+  names(out) <- name
+  out
+}
+
+condition_test <- function(name, matchers, two_valued, loose, world) {
+  parts <- lapply(matchers, function(m) {
+    test <- matcher_test(name, m, loose, world)
+    answered <- call("!", call("unanswered", as.name(name)))
+    if (two_valued && m$type != "missing") call("&", answered, test) else test
+  })
+  Reduce(function(a, b) call("|", a, b), parts)
+}
+
+matcher_test <- function(name, m, loose, world) {
+  x <- as.name(name)
+  switch(m$type,
+    values = values_test(x, m$values, loose, world),
+    range = range_test(x, m),
+    missing = missing_test(x, m$kind, world)
+  )
+}
+
+values_test <- function(x, values, loose, world) {
+  name <- as.character(x)
+  if (is.character(values)) {
+    if (world$is_text(name)) return(text_test(x, values, loose))
+    values <- codes_of_labels(values, name, loose, world$meaning(name)$codes)
+  }
+  if (length(values) == 1) call("==", x, values) else call("%in%", x, values)
+}
+
+text_test <- function(x, values, loose) {
+  if (!loose && all_ascii(values)) {
+    return(if (length(values) == 1) call("==", x, values) else call("%in%", x, values))
+  }
+  as.call(c(list(as.name("spelled"), x), as.list(values), if (loose) list(loose = TRUE)))
+}
+
+codes_of_labels <- function(labels, name, loose, codes) {
+  if (loose && length(codes)) {
+    labels <- names(codes)[match(loosen(labels), loosen(names(codes)))] %|% labels
+  }
+  codes_for(labels, name, codes)
+}
+
+`%|%` <- function(a, b) ifelse(is.na(a), b, a)
+
+range_test <- function(x, m) {
+  low <- if (is.finite(m$low)) call(if (m$low_in) ">=" else ">", x, m$low)
+  high <- if (is.finite(m$high)) call(if (m$high_in) "<=" else "<", x, m$high)
+  if (is.null(low)) high else if (is.null(high)) low else call("&", low, high)
+}
+
+missing_test <- function(x, kind, world) {
+  if (kind == "any") return(call("unanswered", x))
+  known <- world$kinds(as.character(x))
+  if (!kind %in% known) {
+    fail("unknown-kind", kind = kind, name = as.character(x), known = quote_text(known),
+      hint = near_hint(kind, known))
+  }
+  call("unanswered", x, kind)
+}
+
+# The rest never takes a row that is missing in a variable whose missing rows the rules name.
+build_choose <- function(rules, tests, source, named) {
+  rest <- Filter(function(r) r$rest, rules)
+  given <- Filter(function(r) !r$rest, rules)
+  pairs <- unlist(Map(list, tests, lapply(given, code_node, source = source)), recursive = FALSE)
+  if (length(rest)) {
+    guard <- lapply(named, function(name) list(call("unanswered", as.name(name)), NA))
+    pairs <- c(pairs, unlist(guard, recursive = FALSE), list(code_node(rest[[1]], source)))
+  }
+  if (!length(tests) && length(pairs) == 1) {
+    pairs <- c(list(call("unanswered", as.name(source)), NA), pairs)
+  }
+  as.call(c(list(as.name("choose")), unname(pairs)))
+}
+
+code_node <- function(rule, source) {
+  if (!is_unchanged(rule$code)) return(rule$code)
+  if (is.null(source)) fail("unchanged-several")
+  as.name(source)
+}
+
+refuse_type_mix <- function(rules, source, world) {
+  keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
+  if (!keeps || is.null(source)) return()
+  codes <- Filter(function(code) !is_unchanged(code) && !is.na(code), lapply(rules, `[[`, "code"))
+  text <- vapply(codes, is.character, NA)
+  if (any(text != world$is_text(source))) fail("unchanged-type", name = source)
+}
+
+recode_meaning <- function(turn, rules, source, world, place) {
+  old <- if (!is.null(source)) world$meaning(source)
+  label <- if (!is.null(source)) paste0(old$label %||% source, ", recoded") else turn$makes[place]
+  ranges <- vapply(unlist(lapply(rules, `[[`, "when"), recursive = FALSE), function(m) m$type == "range", NA)
+  worked_out <- new_meaning(
+    label = label, codes = recode_codes(rules, old),
+    level = if (any(ranges)) "ordinal" else "nominal"
+  )
+  finish_meaning(turn, worked_out, place)
+}
+
+recode_codes <- function(rules, old) {
+  said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code) && !is.na(r$code), rules)
+  codes <- unlist(lapply(said, `[[`, "code"))
+  names(codes) <- vapply(said, `[[`, "", "label")
+  keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
+  if (keeps) codes <- c(codes, old$codes[!old$codes %in% codes])
+  codes <- codes[!duplicated(codes)]
+  if (length(codes)) codes[order(codes, method = "radix")]
+}

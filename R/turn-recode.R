@@ -1,0 +1,108 @@
+#' Recode by rules
+#'
+#' Makes a new variable whose codes are stated by rules over one variable, over
+#' several, or over many variables one by one. Rows that no rule catches become
+#' missing of the kind "unmatched" and are shown by value.
+#'
+#' @param book A turnbook, or a data frame.
+#' @param ... The source variables (a tidyselect selection; none when the rules
+#'   name their variables) and the rules, see [becomes()].
+#' @param as Name of the result, or a pattern such as `"{name}_r"` for many;
+#'   left out, the ending `_recoded`.
+#' @param missing `"carry"` keeps the source's reasons for missing answers,
+#'   `"plain"` drops them. With several sources the result is plain missing.
+#' @param loose Text matches whatever its case, outer spaces and accents.
+#' @param rules Rules from a data frame, or the path of a CSV file, with the
+#'   columns `code`, `label` and `when` (`"1 .. 4"`, `"5 .."`, `"[1, 2]"`,
+#'   `"{missing: Refused}"`) or a column for each variable; `rest` is TRUE for
+#'   the row that takes what no rule catches.
+#' @param label,note,high What the result means: its label, a note, and what a
+#'   high value stands for.
+#' @param replace Replace a derived variable of that name. Originals are never
+#'   replaced.
+#' @return The book with the new variable. A receipt is shown, a condition of
+#'   class `ableturn_receipt`.
+#' @section Errors: Class `ableturn_error`; among them
+#'   `ableturn_error_no_such_label` for a text that is no label of the source.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_recode(book, crossings, as = "rider3", label = "Kind of rider",
+#'   becomes(0, 0, label = "Non-rider"),
+#'   becomes(1, from(1, upto = 4), label = "Occasional"),
+#'   becomes(2, from(5), label = "Regular"))
+#' @export
+turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, rules = NULL,
+                        label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  parts <- split_dots(rlang::enquos(...))
+  rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
+  from <- if (length(parts$selection)) select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
+  turn <- new_turn("recode", recode_names(from, as),
+    from = from, rules = rules, loose = if (loose) TRUE,
+    missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+recode_names <- function(from, as) {
+  if (is.null(from)) one_name(as, "recode") else result_names(from, as, "_recoded")
+}
+
+# Rules and selections share the dots, told apart by what they are.
+split_dots <- function(dots) {
+  named <- nzchar(names(dots))
+  if (any(named)) fail("named-dots", name = names(dots)[named], verb = "turn_recode")
+  is_a_rule <- vapply(dots, makes_rule, NA)
+  list(
+    rules = flatten_rules(lapply(dots[is_a_rule], rlang::eval_tidy)),
+    selection = unname(dots[!is_a_rule])
+  )
+}
+
+makes_rule <- function(dot) {
+  value <- rlang::quo_get_expr(dot)
+  is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
+}
+
+flatten_rules <- function(rules) {
+  rules <- lapply(unname(rules), function(r) if (is_rule(r)) list(r) else r)
+  unlist(rules, recursive = FALSE)
+}
+
+# A data frame as it is; layers above know how to open files.
+open_rules <- function(rules) UseMethod("open_rules")
+
+#' @export
+open_rules.default <- function(rules) rules
+
+#' @export
+check_turn.recode_turn <- function(turn) {
+  if (!length(turn$rules)) fail("no-rules", name = turn$makes[1])
+  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_flag(turn$loose %||% FALSE, "loose")
+  rest <- which(vapply(turn$rules, `[[`, NA, "rest"))
+  if (length(rest) > 1) fail("rest-twice", name = turn$makes[1])
+  several <- vapply(turn$rules, function(r) length(r$where) > 0, NA)
+  single <- vapply(turn$rules, function(r) length(r$when) > 0, NA)
+  if (any(several) && any(single)) fail("rules-both", name = turn$makes[1])
+  if (any(single) && is.null(turn$from)) fail("no-source", name = turn$makes[1])
+  if (any(several) && length(turn$from)) fail("source-and-where", name = turn$from)
+  check_codes_alike(turn$rules, turn$makes[1])
+}
+
+check_codes_alike <- function(rules, name) {
+  codes <- lapply(rules, `[[`, "code")
+  codes <- Filter(function(code) !is_unchanged(code) && !is.na(code), codes)
+  text <- vapply(codes, is.character, NA)
+  if (any(text) && !all(text)) fail("codes-mixed", name = name)
+  check_labels_agree(rules, name)
+}
+
+check_labels_agree <- function(rules, name) {
+  said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code), rules)
+  code <- vapply(said, function(r) show_code(r$code), "")
+  label <- vapply(said, `[[`, "", "label")
+  known <- !duplicated(data.frame(code, label)) & code != "missing"
+  twice <- unique(code[known][duplicated(code[known])])
+  if (length(twice)) fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)
+}

@@ -1,0 +1,81 @@
+#' Reverse-score items
+#'
+#' The result is low + high - x. Value labels follow their values and the
+#' direction is turned round: "high = more strain" becomes "low = more strain".
+#'
+#' @inheritParams turn_recode
+#' @param vars The items, a tidyselect selection.
+#' @param limits The theoretical limits, such as `c(1, 5)`; left out, those that
+#'   are defined for each item. Observed limits are never used.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as Name or pattern for the results; left out, the ending `_r`.
+#' @return The book with the reversed items, in the units of the items.
+#' @section Errors: `ableturn_error_limits_needed` without limits,
+#'   `ableturn_error_beyond_limits` for values outside them. Nothing is made then.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+#' @export
+turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "carry",
+                         label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  rlang::check_dots_empty()
+  from <- select_vars(book, rlang::enquo(vars))
+  turn <- new_turn("reverse", result_names(from, as, "_r"),
+    from = from, limits = check_limits(limits),
+    missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+#' @export
+check_turn.reverse_turn <- function(turn) {
+  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_limits(turn$limits)
+}
+
+#' @export
+lower.reverse_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    name <- turn$from[i]
+    limits <- limits_for(name, turn$limits, world)
+    lowered(turn$makes[i], call("-", sum(limits), as.name(name)),
+      finish_meaning(turn, reversed_meaning(world$meaning(name), name, limits), i),
+      carry = !identical(turn$missing, "plain")
+    )
+  })
+}
+
+# The limits to reverse by, given or defined; every valid value must lie inside.
+limits_for <- function(name, limits, world) {
+  x <- as_number(world$column(name))
+  limits <- limits %||% world$meaning(name)$limits
+  if (is.null(limits)) fail_no_limits(name, x)
+  outside <- x[!is.na(x) & (x < limits[1] | x > limits[2])]
+  if (length(outside)) fail_beyond(name, outside, limits)
+  limits
+}
+
+fail_no_limits <- function(name, x) {
+  seen <- if (all(is.na(x))) "nothing but missing answers" else paste(show_number(range(x, na.rm = TRUE)), collapse = " to ")
+  fail("limits-needed", name = name, seen = seen)
+}
+
+fail_beyond <- function(name, outside, limits) {
+  values <- sort(unique(outside))
+  counts <- tabulate(match(outside, values))
+  fail("beyond-limits",
+    name = name, low = limits[1], high = limits[2],
+    values = paste0(show_number(values), " (", counts, " row", ifelse(counts == 1, "", "s"), ")"),
+    code = show_number(values[length(values)])
+  )
+}
+
+reversed_meaning <- function(meaning, name, limits) {
+  codes <- meaning$codes
+  if (is.numeric(codes)) codes <- sort(sum(limits) - codes)
+  new_meaning(
+    label = paste0(meaning$label %||% name, ", reversed"), codes = codes,
+    level = meaning$level, limits = limits, high = meaning$low, low = meaning$high, unit = meaning$unit
+  )
+}

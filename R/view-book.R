@@ -1,0 +1,53 @@
+#' @export
+print.turnbook <- function(x, ...) {
+  info <- part(x, "info")
+  say(c(
+    title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)), side = "originals are read-only"),
+    paste0("  ", counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),
+    paste0("  ", counted(length(original_names(x)), "original"), ", ", counted(length(derived_names(x)), "derived variable")),
+    variable_lines(original_names(x)), derived_lines(x)
+  ))
+  invisible(x)
+}
+
+variable_lines <- function(names) {
+  shown <- utils::head(names, 60)
+  more <- length(names) - length(shown)
+  folded("Originals: ", paste(shown, collapse = " "), if (more) paste(" and", more, "more"))
+}
+
+derived_lines <- function(book) {
+  if (!length(derived_names(book))) {
+    return("  Nothing made yet. look(book) shows what is here, turn_recode() and others make from it.")
+  }
+  c("", turns_lines(turns(book)))
+}
+
+#' @export
+print.ableturn_turns <- function(x, ...) {
+  if (!nrow(x)) say("No turns made yet.") else say(turns_lines(x))
+  invisible(x)
+}
+
+turns_lines <- function(x) {
+  table <- data.frame(
+    name = x$name, turn = x$turn, from = x$from, label = x$label, valid = x$valid, missing = x$missing
+  )
+  table_lines(table)
+}
+
+#' @export
+print.ableturn_codebook <- function(x, ...) {
+  for (i in seq_len(nrow(x))) say(entry_lines(x[i, ]))
+  invisible(x)
+}
+
+entry_lines <- function(entry) {
+  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", high = "High", unit = "Unit", note = "Note", source = "Made by")
+  if (entry$source == "original") told <- told[names(told) != "source"]
+  lines <- unlist(lapply(names(told), function(key) {
+    if (nzchar(entry[[key]])) folded(told[[key]], ": ", entry[[key]])
+  }))
+  label <- if (nzchar(entry$label)) paste0("  ", entry$label)
+  c(title_line(entry$name, label, side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")), lines)
+}

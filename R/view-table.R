@@ -1,0 +1,91 @@
+# A table as lines of text: numbers to the right, texts to the left, no wider than the page.
+table_lines <- function(table, indent = 2, headings = names(table), width = page_width()) {
+  cells <- lapply(table, function(column) {
+    text <- if (is.numeric(column)) show_cell(column) else as.character(column)
+    ifelse(is.na(text), "", text)
+  })
+  cells <- fit_cells(cells, headings, width - indent)
+  right <- vapply(table, is.numeric, NA)
+  padded <- Map(pad_column, cells, headings, right)
+  lines <- do.call(paste, c(unname(padded), sep = "  "))
+  sub("\\s+$", "", paste0(strrep(" ", indent), lines))
+}
+
+page_width <- function() max(60, min(getOption("width"), 100))
+
+pad_column <- function(cells, heading, right) {
+  text <- c(heading, cells)
+  wide <- max(nchar(text, "width"))
+  space <- strrep(" ", wide - nchar(text, "width"))
+  if (right) paste0(space, text) else paste0(text, space)
+}
+
+# The widest text columns give way, one step at a time.
+fit_cells <- function(cells, headings, width) {
+  repeat {
+    wide <- vapply(seq_along(cells), function(i) max(nchar(c(headings[i], cells[[i]]), "width")), 1L)
+    over <- sum(wide) + 2 * (length(wide) - 1) - width
+    spare <- wide - pmax(nchar(headings, "width"), 8)
+    most <- which.max(spare)
+    if (over <= 0 || spare[most] <= 0) return(cells)
+    cells[[most]] <- shorten(cells[[most]], wide[most] - min(over, ceiling(spare[most] / 2)))
+  }
+}
+
+shorten <- function(text, width) {
+  long <- nchar(text, "width") > width
+  text[long] <- paste0(strtrim(text[long], width - nchar(mark("..."))), mark("..."))
+  text
+}
+
+# Whole numbers with a thousands mark, others to four figures.
+show_cell <- function(x) {
+  whole <- is_whole(x)
+  text <- if (whole) formatC(x, format = "d", big.mark = ",") else vapply(x, show_amount, "")
+  text[is.na(x)] <- ""
+  text
+}
+
+show_amount <- function(x) {
+  if (is.na(x)) return("")
+  if (x == round(x)) return(formatC(x, format = "d", big.mark = ","))
+  if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g"))
+  digits <- max(0, 3 - floor(log10(abs(x))))
+  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",")
+}
+
+count <- function(n) formatC(n, format = "d", big.mark = ",")
+
+percent <- function(x) ifelse(is.na(x), "", formatC(x, digits = 1, format = "f"))
+
+# A small bar, its full length standing for `most` percent.
+bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
+  length <- round(size * share / most)
+  length[is.na(length)] <- 0
+  length[share > 0 & length == 0] <- 1
+  strrep(mark("#"), length)
+}
+
+# Signs of our own where the terminal has them, plain ones where not.
+mark <- function(plain) {
+  if (!cli::is_utf8_output()) return(plain)
+  c("..." = "\u2026", "#" = "\u2586", "-" = "\u2500", "*" = "\u00b7", "!" = "\u25b2", "->" = "\u2192")[[plain]]
+}
+
+title_line <- function(..., side = NULL) {
+  left <- paste0(...)
+  room <- page_width() - nchar(left, "width") - nchar(side %||% "", "width")
+  if (is.null(side) || room < 2) return(cli::style_bold(left))
+  paste0(cli::style_bold(left), strrep(" ", room), cli::col_grey(side))
+}
+
+# One paragraph, folded to the page, its later lines indented.
+folded <- function(..., indent = 2) {
+  strwrap(paste0(...), page_width(), indent = indent, exdent = indent + 2)
+}
+
+counted <- function(n, one, many = paste0(one, "s")) paste(count(n), if (n == 1) one else many)
+
+listed <- function(counts) paste(names(counts), count(counts), collapse = ", ")
+
+say <- function(lines) cat(lines, sep = "\n")

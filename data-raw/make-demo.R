@@ -1,0 +1,223 @@
+# Makes the demo survey: an invented ferry panel on five invented islands, two waves.
+# Run from the root of the repository: Rscript data-raw/make-demo.R
+out <- file.path("inst", "extdata")
+set.seed(48170, kind = "Mersenne-Twister", normal.kind = "Inversion", sample.kind = "Rejection")
+
+likert <- function(latent, low, high, middle, spread) {
+  pmin(high, pmax(low, round(middle + spread * latent)))
+}
+
+skip <- function(x, share) {
+  x[runif(length(x)) < share] <- NA
+  x
+}
+
+people <- function(n) {
+  household_size <- sample(1:6, n, TRUE, c(.2, .33, .2, .16, .08, .03))
+  age <- pmin(93, pmax(18, round(rnorm(n, 47, 17))))
+  interview <- as.Date("2031-03-03") + sample(0:40, n, TRUE)
+  birth <- interview - round(age * 365.25 + runif(n, 5, 355))
+  child_cap <- pmin(household_size - 1, 4)
+  data.frame(
+    person = 1000 + seq_len(n), wave = 1L,
+    household_id = sprintf("H%04d", sample(seq_len(round(n * .7)), n, TRUE)),
+    weight = round(exp(rnorm(n, 0, .35)), 3),
+    birth_date = birth, interview_date = interview, age = age,
+    sex = sample(1:3, n, TRUE, c(.47, .5, .03)),
+    island = sample(1:5, n, TRUE, c(.34, .27, .19, .14, .06)),
+    household = household_size, children = rbinom(n, child_cap, .35)
+  )
+}
+
+typed_gender <- function(sex) {
+  ways <- list(c("M", "m", "Man", "male", "MALE "), c("F", "f", "Woman", "female ", "Female", "fem\u00e0le"), c("NB", "nb", "non-binary"))
+  chances <- list(c(.4, .2, .2, .15, .05), c(.4, .15, .2, .1, .14, .01), c(.5, .2, .3))
+  typed <- vapply(sex, function(s) sample(ways[[s]], 1, prob = chances[[s]]), "")
+  typed[runif(length(typed)) < .02] <- ""
+  typed
+}
+
+travel <- function(d) {
+  n <- nrow(d)
+  remote <- c(0, .3, .5, .9, 1.6)[d$island]
+  d$ticket <- sample(
+    c("Single", "Return", "Ten-trip card", "Monthly", "Annual", "Crew pass", "Islander free pass"),
+    n, TRUE, c(.3, .29, .16, .16, .035, .03, .025)
+  )
+  d$occupation <- sample(c(1110, 1240, 2130, 2210, 2350, 3120, 3310, 4110, 4220, 5140, 5230, 6110, 7150, 8340, 9120), n, TRUE)
+  d$crossings <- pmin(20, rpois(n, exp(1.1 + .15 * remote) * rgamma(n, 1.2, 1.2)))
+  d$wait_min <- pmin(95, round(rgamma(n, 1.5, .1)))
+  d$wait_min[runif(n) < .06] <- 0
+  d$income <- round(exp(rnorm(n, 7.75, .5)), -1)
+  d$hours <- pmax(0, round(rnorm(n, 31, 12)))
+  d$hours[d$age > 67] <- 0
+  d
+}
+
+attitudes <- function(d, strain) {
+  n <- nrow(d)
+  for (i in 1:6) {
+    sign <- if (i %in% c(2, 5)) -1 else 1
+    d[[paste0("st_", i)]] <- likert(sign * strain + rnorm(n, 0, .8), 1, 5, if (sign > 0) 2.8 else 3.2, .95)
+  }
+  trust <- rnorm(n)
+  for (i in 1:4) d[[paste0("tr_", i)]] <- likert(trust + rnorm(n, 0, .7), 1, 7, 4.4, 1.3)
+  mood <- .5 * strain + rnorm(n, 0, .9)
+  for (i in 1:9) {
+    sign <- if (i == 3) -1 else 1
+    d[[paste0("md_", i)]] <- likert(sign * mood + rnorm(n, 0, .8), 1, 4, if (sign > 0) 1.9 else 3.1, .7)
+  }
+  content <- -.4 * strain + rnorm(n, 0, .9)
+  for (i in 1:5) d[[paste0("sat_", i)]] <- likert(content + rnorm(n, 0, .7), 1, 10, 6.3, 1.9)
+  d$opinion <- likert(-.5 * strain + rnorm(n), 1, 5, 2.7, 1.1)
+  d
+}
+
+quiz_key <- c(qz_1 = 2, qz_2 = 4, qz_3 = 1, qz_4 = 3, qz_5 = 2)
+
+quiz_and_uses <- function(d) {
+  n <- nrow(d)
+  for (q in names(quiz_key)) {
+    knows <- runif(n) < .58
+    d[[q]] <- ifelse(knows, quiz_key[[q]], sample(1:4, n, TRUE))
+  }
+  shares <- c(use_work = .46, use_school = .14, use_care = .21, use_shop = .63)
+  for (u in names(shares)) d[[u]] <- rbinom(n, 1, shares[[u]])
+  d
+}
+
+# What real files contain: skipped items, missing codes, words among numbers, straight-liners.
+as_collected <- function(d) {
+  n <- nrow(d)
+  d$gender <- typed_gender(d$sex)
+  d$gender_code <- skip(d$sex, .015)
+  straight <- sample(n, 24)
+  for (i in 1:6) d[[paste0("st_", i)]][straight] <- 3
+  for (i in 1:4) d[[paste0("tr_", i)]][straight] <- 4
+  rates <- c(st = .02, tr = .03, md = .015, qz = .04)
+  for (set in names(rates)) {
+    for (item in grep(paste0("^", set, "_"), names(d), value = TRUE)) d[[item]] <- skip(d[[item]], rates[[set]] * runif(1, .5, 1.8))
+  }
+  d$tr_4 <- skip(d$tr_4, .31)
+  d$opinion <- skip(d$opinion, .025)
+  d$hours <- skip(d$hours, .03)
+  d$age[sample(n, round(n * .006))] <- 999
+  d$crossings[sample(n, round(n * .028))] <- 98
+  d$crossings[sample(n, round(n * .017))] <- 99
+  d$wait_min[sample(n, round(n * .01))] <- NA
+  d$income[sample(n, round(n * .07))] <- 999999
+  words <- c("dk", "n/a", "ten", "don't know")
+  for (i in 1:5) {
+    item <- as.character(d[[paste0("sat_", i)]])
+    item[sample(n, 6)] <- sample(words, 6, TRUE)
+    d[[paste0("sat_", i)]] <- skip(item, .02)
+  }
+  d
+}
+
+columns <- c(
+  "person", "wave", "household_id", "weight", "birth_date", "interview_date", "age", "gender", "gender_code",
+  "island", "ticket", "occupation", "crossings", "wait_min", "income", "household", "children", "hours",
+  paste0("st_", 1:6), paste0("tr_", 1:4), paste0("md_", 1:9), paste0("sat_", 1:5), paste0("qz_", 1:5),
+  "use_work", "use_school", "use_care", "use_shop", "opinion"
+)
+
+save_csv <- function(d, file) {
+  con <- file(file.path(out, file), "wb")
+  on.exit(close(con))
+  utils::write.csv(d, con, row.names = FALSE, na = "", quote = which(vapply(d, is.character, NA)), fileEncoding = "UTF-8", eol = "\n")
+}
+
+first <- people(1200)
+strain <- rnorm(1200)
+wave1 <- as_collected(quiz_and_uses(attitudes(travel(first), strain)))
+save_csv(wave1[columns], "ferry-survey.csv")
+
+again <- sort(sample(1200, 900))
+second <- first[again, ]
+second$wave <- 2L
+second$interview_date <- second$interview_date + 364 + sample(0:20, 900, TRUE)
+second$age <- as.integer(floor(as.numeric(second$interview_date - second$birth_date) / 365.25))
+later <- travel(second)
+later$ticket[sample(900, 14)] <- "Night saver"
+later <- as_collected(quiz_and_uses(attitudes(later, .7 * strain[again] + rnorm(900, -.2, .6))))
+save_csv(later[sample(900), columns], "ferry-wave2.csv")
+
+save_csv(data.frame(item = names(quiz_key), right = unname(quiz_key)), "quiz-key.csv")
+codes <- sort(unique(wave1$occupation))
+save_csv(data.frame(occupation = codes, status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))), "status-score.csv")
+bands <- c("18 .. 39", "40 .. 59", "60 ..")
+norms <- expand.grid(raw = 0:27, age = bands, stringsAsFactors = FALSE)
+norms$scaled <- round(pmax(20, pmin(90, 50 + 10 * (norms$raw - c(8, 9, 10)[match(norms$age, bands)]) / 5)))
+save_csv(norms[c("age", "raw", "scaled")], "mood-norms.csv")
+save_csv(data.frame(
+  code = c("0", "1", "2"), when = c("0", "1 .. 4", "5 .."), label = c("Non-rider", "Occasional", "Regular")
+), "rider-rules.csv")
+
+writeLines(c(
+  "instrument: \"Commuter mood, 9 items\"",
+  "response: {limits: [1, 4], score: [0, 3], labels: {1: \"Never\", 2: \"Some days\", 3: \"Most days\", 4: \"Every day\"}}",
+  "scales:", "  mood:", "    items: [md_1, md_2, md_3, md_4, md_5, md_6, md_7, md_8, md_9]",
+  "    reversed: [md_3]", "    how: sum", "    at_least: 8", "    prorate: true", "    high: \"lower mood\"",
+  "    bands: {Low: \".. 4\", Mild: \"5 .. 9\", Marked: \"10 ..\"}"
+), file.path(out, "commuter-mood.instrument.yaml"))
+
+# The codebook -------------------------------------------------------------------------------
+field <- function(name, title, type, ...) c(list(name = name, title = title, type = type), list(...))
+pairs <- function(labels, values = seq_along(labels)) Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
+within <- function(low, high) list(minimum = low, maximum = high)
+series <- function(stem, titles, make) Map(make, paste0(stem, seq_along(titles)), titles, USE.NAMES = FALSE)
+
+agree5 <- pairs(c("Not at all", "A little", "Somewhat", "Quite a lot", "Very much"))
+strain_titles <- c(
+  "Crossings leave me tense", "I feel calm on board", "I worry about missing the boat", "Delays upset my day",
+  "I look forward to crossing", "Rough water keeps me at home"
+)
+mood_titles <- c(
+  "Little interest in the trip", "Feeling low on the way", "Feeling cheerful on the way", "Sleeping badly before a trip",
+  "Feeling tired on arrival", "No appetite on travel days", "Feeling a burden to fellow travellers",
+  "Trouble reading on board", "Restless in the waiting room"
+)
+tick <- pairs(c("Not ticked", "Ticked"), 0:1)
+fields <- c(
+  list(
+    field("person", "Person number", "integer"), field("wave", "Wave", "integer"),
+    field("household_id", "Household number", "string"),
+    field("weight", "Survey weight", "number", level = "ratio"),
+    field("birth_date", "Date of birth", "date"), field("interview_date", "Date of interview", "date"),
+    field("age", "Age", "integer", level = "ratio", unit = "years", high = "older"),
+    field("gender", "Gender, as typed", "string", level = "nominal"),
+    field("gender_code", "Gender", "integer", categories = pairs(c("Man", "Woman", "Non-binary")), level = "nominal"),
+    field("island", "Island of residence", "integer", categories = pairs(c("Northholm", "Eastray", "Sallow", "Merrin", "Tarn Skerry")), level = "nominal"),
+    field("ticket", "Kind of ticket", "string", level = "nominal"),
+    field("occupation", "Occupation code", "integer", level = "nominal"),
+    field("crossings", "Crossings last week", "integer", level = "ratio", high = "more crossings"),
+    field("wait_min", "Usual wait at the pier", "integer", level = "ratio", unit = "minutes", high = "longer wait"),
+    field("income", "Monthly household income", "integer", level = "ratio", unit = "crowns", high = "more income", missingValues = list(list(value = "", label = "blank"), list(value = "999999", label = "Refused"))),
+    field("household", "People in the household", "integer", level = "ratio"),
+    field("children", "Children in the household", "integer", level = "ratio"),
+    field("hours", "Hours worked last week", "integer", level = "ratio", unit = "hours")
+  ),
+  series("st_", strain_titles, function(n, t) {
+    turned <- n %in% c("st_2", "st_5")
+    field(n, t, "integer", categories = agree5, categoriesOrdered = TRUE, constraints = within(1, 5), level = "ordinal", high = if (turned) "less strain" else "more strain", low = if (turned) "more strain" else "less strain")
+  }),
+  series("tr_", c("Neighbours help each other", "Neighbours keep their word", "I would lend a neighbour my boat", "Neighbours watch over my house"), function(n, t) {
+    field(n, t, "integer", constraints = within(1, 7), level = "ordinal", high = "more trust")
+  }),
+  series("md_", mood_titles, function(n, t) {
+    field(n, t, "integer", categories = pairs(c("Never", "Some days", "Most days", "Every day")), categoriesOrdered = TRUE, constraints = within(1, 4), level = "ordinal", high = if (n == "md_3") "better mood" else "lower mood")
+  }),
+  series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats", "information")), function(n, t) {
+    field(n, t, "string", constraints = within(1, 10), level = "ordinal", high = "more satisfied")
+  }),
+  series("qz_", paste("Safety quiz, question", 1:5), function(n, t) field(n, t, "integer", level = "nominal")),
+  Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"), c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for", c("work", "school", "care", "shopping")), USE.NAMES = FALSE),
+  list(field("opinion", "A night ferry should run", "integer", categories = pairs(c("Strongly agree", "Agree", "Neither", "Disagree", "Strongly disagree")), categoriesOrdered = TRUE, constraints = within(1, 5), level = "ordinal", high = "against a night ferry", low = "for a night ferry"))
+)
+codebook <- list(
+  "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json", name = "lantern-isles-ferry-panel",
+  title = "Lantern Isles ferry panel (made up)",
+  resources = list(list(name = "ferry-survey", path = "ferry-survey.csv", format = "csv", schema = list(fields = fields, missingValues = list(""))))
+)
+writeLines(jsonlite::toJSON(codebook, auto_unbox = TRUE, pretty = TRUE), file.path(out, "ferry-survey.codebook.json"))
