@@ -74,8 +74,10 @@ remake_entry <- function(book, place) {
 # A turn with all that was later stated about its variables.
 with_definitions <- function(turn, log) {
   for (entry in log) {
-    if (entry$type != "define" || !any(turn$makes %in% entry$vars)) next
-    turn$define <- merge_meaning(turn$define %||% new_meaning(), entry$meaning)
+    if (entry$type != "define") next
+    for (name in intersect(turn$makes, entry$vars)) {
+      turn$define[[name]] <- merge_meaning(turn$define[[name]] %||% new_meaning(), entry$meaning)
+    }
   }
   turn
 }

@@ -17,7 +17,9 @@ is_whole <- function(x) {
 
 # Doubles that are all whole become integers, so that codes are codes in every back end.
 as_code <- function(x) {
-  if (is.double(x) && !inherits(x, "Date") && is_whole(x)) as.integer(x) else x
+  if (!is.double(x) || inherits(x, "Date") || !is_whole(x)) return(x)
+  storage.mode(x) <- "integer"
+  x
 }
 
 # Numbers in the shortest form that reads back the same.

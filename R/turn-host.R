@@ -50,8 +50,7 @@ stated_meaning <- function(turn, place = 1) {
 
 finish_meaning <- function(turn, worked_out, place = 1) {
   meaning <- merge_meaning(worked_out, stated_meaning(turn, place))
-  if (length(turn$define)) meaning <- merge_meaning(meaning, turn$define)
-  meaning
+  merge_meaning(meaning, turn$define[[turn$makes[place]]])
 }
 
 fill_name <- function(pattern, name) {

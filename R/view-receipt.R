@@ -5,6 +5,7 @@ receipt_lines <- function(receipt) {
   verb <- receipt$turn$verb
   if (verb == "define") return(definition_lines(receipt))
   if (verb == "undo") return(undo_lines(receipt))
+  if (verb == "replay") return(replay_lines(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))
   many_lines(receipt)
 }
@@ -146,4 +147,14 @@ undo_lines <- function(receipt) {
   gone <- if (entry$type == "turn") paste0(entry$turn$verb, " of ", name_list(entry$turn$makes))
   else paste0("definition of ", name_list(entry$vars))
   title_line("Undone: ", gone)
+}
+
+replay_lines <- function(receipt) {
+  learned <- if (receipt$turn$recorded) "learned values as recorded" else "learned values refitted"
+  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(count(receipt$rows), " rows, ", learned)), turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
+}
+
+replay_notes <- function(part) {
+  notes <- c(unmatched_line(part$unmatched), against_line(part$items$against))
+  if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
 }

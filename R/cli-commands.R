@@ -1,0 +1,120 @@
+# What each command takes and does. An option whose help begins with "!" takes no value.
+cli_look <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  book <- turnbook(given$args[1], codebook = given$options$codebook)
+  subjects <- lapply(given$args[-1], cli_subject, book = book)
+  if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
+  else subjects <- unlist(subjects, recursive = FALSE)
+  print(look_at(book, subjects, cli_name(given$options$by, book), cli_name(given$options$weight, book)))
+  0L
+}
+
+# A name, a range of names (q1:q5) or a formula.
+cli_subject <- function(text, book) {
+  if (text %in% names(book)) return(list(subject_of_variable(text, book)))
+  ends <- strsplit(text, ":", fixed = TRUE)[[1]]
+  if (length(ends) == 2 && all(ends %in% names(book))) {
+    place <- match(ends, names(book))
+    return(lapply(names(book)[place[1]:place[2]], subject_of_variable, book = book))
+  }
+  node <- parse_formula(text)
+  if (is.symbol(node)) fail_unknown(text, names(book))
+  list(subject_of_formula(node, book))
+}
+
+cli_name <- function(name, book) {
+  if (!is.null(name) && !name %in% names(book)) fail_unknown(name, names(book))
+  name
+}
+
+cli_run <- function(given) {
+  needed <- setdiff(c("data", "out"), names(given$options))
+  if (length(needed)) given$wrong <- given$wrong %||% paste0("Add --", needed[1], " FILE.")
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  options <- given$options
+  check_target(options$out, options$overwrite)
+  book <- apply_turns(options$data, given$args, codebook = options$codebook, learned = options$learned %||% "recorded")
+  write_data(book, options$out, overwrite = options$overwrite)
+  writeLines(paste0("Wrote ", options$out, ": ", count(row_count(book)), " rows, ", length(names(book)), " columns."))
+  0L
+}
+
+cli_script <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  book <- cli_replay(given)
+  dialect <- given$options$dialect %||% "base"
+  out <- given$options$out
+  if (is.null(out)) {
+    writeLines(script_lines(book, dialect))
+  } else {
+    write_script(book, out, dialect, overwrite = given$options$overwrite)
+    writeLines(paste0("Wrote ", out, "."))
+  }
+  0L
+}
+
+cli_prove <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  proof <- prove(cli_replay(given))
+  print(proof)
+  if (isTRUE(attr(proof, "proved"))) 0L else 1L
+}
+
+# The sheet on its data: those named, or those it was made on.
+cli_replay <- function(given) {
+  quiet <- options(ableturn.quiet = TRUE)
+  on.exit(options(quiet))
+  data <- given$options$data %||% sheet_data_file(given$args)
+  apply_turns(data, given$args, codebook = given$options$codebook)
+}
+
+# A relative path in a sheet holds from here, or from the folder of the sheet.
+sheet_data_file <- function(sheet) {
+  file <- read_sheet(sheet)$data$file
+  if (is.null(file)) fail("no-data-file", path = sheet)
+  beside <- file.path(dirname(sheet), file)
+  if (!file.exists(file) && file.exists(beside)) beside else file
+}
+
+cli_demo <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  run_demo(given$options$out %||% "ableturn-demo")
+  0L
+}
+
+codebook_option <- c(codebook = "FILE  what the variables mean (a Data Package descriptor)")
+overwrite_option <- c(overwrite = "!      replace the file if it exists")
+
+cli_commands <- list(
+  look = list(
+    run = cli_look, least = 1, most = Inf, wants = "a data file",
+    help = c("ableturn look FILE [VAR ...]", "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
+    options = c(codebook_option, by = "VAR   groups to show apart", weight = "VAR   a weight for each row")
+  ),
+  run = list(
+    run = cli_run, least = 1, most = 1, wants = "a turn sheet",
+    help = c("ableturn run SHEET --data FILE --out FILE", "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
+    options = c(
+      data = "FILE  the data", out = "FILE  the CSV file to write", codebook_option,
+      learned = "HOW   recorded (as on the sheet) or refit", overwrite_option
+    )
+  ),
+  script = list(
+    run = cli_script, least = 1, most = 1, wants = "a turn sheet",
+    help = c("ableturn script SHEET [--dialect base|ableturn]", "Writes the work of a turn sheet as an R script."),
+    options = c(
+      dialect = "NAME  base (no package needed) or ableturn", data = "FILE  the data, if not those on the sheet",
+      out = "FILE  the script to write; without it, it is printed", codebook_option, overwrite_option
+    )
+  ),
+  prove = list(
+    run = cli_prove, least = 1, most = 1, wants = "a turn sheet",
+    help = c("ableturn prove SHEET", "Runs the scripts in fresh processes and compares every derived column."),
+    options = c(data = "FILE  the data, if not those on the sheet", codebook_option)
+  ),
+  demo = list(
+    run = cli_demo, least = 0, most = 0, wants = "nothing",
+    help = c("ableturn demo [--out DIR]", "A first session on the made-up Lantern Isles ferry panel."),
+    options = c(out = "DIR   where the results go (default: ableturn-demo)")
+  )
+)

@@ -1,0 +1,57 @@
+# Runs the first session on the demo survey, showing each call and what comes back.
+run_demo <- function(folder) {
+  dir.create(folder, showWarnings = FALSE, recursive = TRUE)
+  if (!dir.exists(folder)) fail("no-folder", folder = folder)
+  for (file in demo_file()) file.copy(demo_file(file), file.path(folder, file), overwrite = TRUE)
+  script <- system.file("examples", "01-first-session.R", package = "ableturn")
+  file.copy(script, file.path(folder, basename(script)), overwrite = TRUE)
+  home <- setwd(folder)
+  on.exit(setwd(home))
+  made <- show_script(script)
+  writeLines(c("", rule_of("Where the results are"), paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
+}
+
+rule_of <- function(title) cli::style_bold(paste(mark("-"), title, strrep(mark("-"), max(3, page_width() - nchar(title) - 4))))
+
+demo_says <- function(files) {
+  said <- c(
+    "ferry.turns.yaml" = "the turn sheet: the whole work, to read, amend and replay",
+    "derive.R" = "the same in plain R, without any package",
+    "ferry-derived.csv" = "the derived columns, with the identifier",
+    "01-first-session.R" = "the session above, to run and change"
+  )
+  unname(said[files])
+}
+
+# Shows remarks as headings, calls as they are written, and their output below.
+show_script <- function(path) {
+  parsed <- parse(path, keep.source = TRUE, encoding = "UTF-8")
+  spots <- attr(parsed, "srcref")
+  lines <- readLines(path, encoding = "UTF-8")
+  room <- new.env(parent = globalenv())
+  end <- 0
+  for (i in seq_along(parsed)) {
+    start <- spots[[i]][1]
+    show_remarks(lines[seq_len(start - 1)][-seq_len(end)])
+    end <- spots[[i]][3]
+    writeLines(cli::col_cyan(paste(c(">", rep("+", end - start)), lines[start:end])))
+    show_step(parsed[[i]], room)
+  }
+  c("ferry.turns.yaml", "derive.R", "ferry-derived.csv", "01-first-session.R")
+}
+
+show_remarks <- function(lines) {
+  remarks <- sub("^#+ ?", "", grep("^#", lines, value = TRUE))
+  if (length(remarks)) writeLines(c("", rule_of(remarks[1]), remarks[-1]))
+}
+
+show_step <- function(call, room) {
+  out <- withCallingHandlers(
+    withVisible(eval(call, room)),
+    ableturn_receipt = function(receipt) {
+      writeLines(sub("\n$", "", conditionMessage(receipt)))
+      tryInvokeRestart("muffleMessage")
+    }
+  )
+  if (out$visible) print(out$value)
+}

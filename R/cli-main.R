@@ -1,0 +1,89 @@
+# The command line. Gives the exit status: 0 done, 1 a proof that fails, 2 wrong use, 3 input
+# that cannot be read or a sheet that is refused.
+cli_main <- function(args) {
+  if (!length(args)) return(cli_wrong("Name a command.", main_help))
+  if (args[1] %in% c("--help", "-h", "help")) return(cli_help(main_help))
+  if (args[1] == "--version") return(cli_help(paste("ableturn", utils::packageVersion("ableturn"))))
+  command <- args[1]
+  if (!command %in% names(cli_commands)) {
+    return(cli_wrong(paste0("There is no command `", command, "`.", near_hint(command, names(cli_commands))), NULL))
+  }
+  spec <- cli_commands[[command]]
+  if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
+  cli_guard(spec$run(cli_read(args[-1], spec)))
+}
+
+main_help <- c(
+  "ableturn: turn survey variables into scores, with nothing silent",
+  "",
+  "  ableturn look FILE [VAR ...]              frequencies or summaries of variables",
+  "  ableturn run SHEET --data FILE --out FILE  make the variables of a turn sheet",
+  "  ableturn script SHEET [--dialect base]    write a turn sheet as a script",
+  "  ableturn prove SHEET [--data FILE]        run the scripts and compare the columns",
+  "  ableturn demo [--out DIR]                 a first session on the made-up demo survey",
+  "",
+  "ableturn COMMAND --help tells more of each.",
+  "Exit status: 0 done; 1 a proof fails; 2 wrong use; 3 the input cannot be read."
+)
+
+cli_help <- function(lines) {
+  writeLines(lines)
+  0L
+}
+
+cli_wrong <- function(message, help) {
+  writeLines(c(paste("ableturn:", message), if (is.null(help)) "Try: ableturn --help" else help), stderr())
+  2L
+}
+
+# Options and file names, told apart by a package that knows how.
+cli_read <- function(args, spec) {
+  parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options), spec$options)), add_help_option = FALSE)
+  read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE), error = identity, warning = identity)
+  if (inherits(read, "condition")) return(list(wrong = sub("\n.*", "", conditionMessage(read))))
+  count <- length(read$args)
+  if (count < spec$least) return(list(wrong = paste0("Name ", spec$wants, ".")))
+  if (count > spec$most) return(list(wrong = paste("Not understood:", read$args[spec$most + 1])))
+  list(args = read$args, options = read$options)
+}
+
+cli_option <- function(name, help) {
+  flag <- startsWith(help, "!")
+  optparse::make_option(paste0("--", name),
+    action = if (flag) "store_true" else "store", type = if (flag) "logical" else "character",
+    default = if (flag) FALSE else NULL, help = help
+  )
+}
+
+cli_option_lines <- function(spec) {
+  help <- unlist(spec$options)
+  paste0("  ", formatC(paste0("--", names(help)), width = -12), " ", sub("^!", "", help))
+}
+
+# Errors in one or two lines on stderr; nothing of R shows.
+cli_guard <- function(code) {
+  tryCatch(
+    code,
+    ableturn_error = function(e) {
+      writeLines(cli_error_lines(e), stderr())
+      cli_status(e)
+    },
+    error = function(e) {
+      writeLines(paste("ableturn: stopped unexpectedly:", gsub("\\s+", " ", conditionMessage(e))), stderr())
+      3L
+    }
+  )
+}
+
+cli_error_lines <- function(e) {
+  lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
+  last <- length(lines)
+  c(paste("ableturn:", paste(trimws(lines[-last]), collapse = " ")), lines[last])
+}
+
+cli_status <- function(e) {
+  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged", "column_twice", "column_unnamed", "codebook")
+  classes <- class(e)
+  refused <- classes %in% paste0("ableturn_error_", unread) | startsWith(classes, "ableturn_error_sheet")
+  if (any(refused)) 3L else 2L
+}

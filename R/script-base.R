@@ -1,0 +1,189 @@
+#' Write the work as a script
+#'
+#' `"base"` gives plain R that a colleague without this package can read and
+#' run: one commented block for each variable. `"ableturn"` gives the same work
+#' as calls of this package.
+#'
+#' @param book A turnbook.
+#' @param path The file to write, by custom ending in `.R`.
+#' @param dialect `"base"` or `"ableturn"`.
+#' @param overwrite Replace a file that exists.
+#' @return The path, invisibly.
+#' @section Errors: `ableturn_error_no_turns` if nothing has been made;
+#'   `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @seealso [prove()]
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+#' path <- tempfile(fileext = ".R")
+#' write_script(book, path)
+#' cat(readLines(path), sep = "\n")
+#' @export
+write_script <- function(book, path, dialect = "base", overwrite = FALSE) {
+  write_lines_whole(script_lines(as_book(book), dialect), path, overwrite)
+}
+
+script_dialects <- c("base", "ableturn")
+
+script_lines <- function(book, dialect) {
+  if (!dialect %in% script_dialects) fail("bad-dialect", dialect = dialect)
+  if (!length(derived_names(book))) fail("no-turns")
+  if (dialect == "base") base_lines(book) else own_lines(book)
+}
+
+base_lines <- function(book) {
+  name <- part(book, "info")$name
+  made <- derived_names(book)
+  c(
+    script_heading(book), "", data_lines(book, name), "", valid_lines(book, name),
+    unlist(lapply(made, function(v) c("", variable_lines_base(book, v, name)))),
+    "", "# The derived variables join the originals, which are as they came.",
+    paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]")
+  )
+}
+
+script_heading <- function(book) {
+  info <- part(book, "info")
+  c(
+    paste0("# ", counted_text(length(derived_names(book)), "variable"), " derived from ", if (is.null(info$file)) "a data frame" else basename(info$file),
+      " (", info$rows, " rows)."),
+    "# Plain R: no package is needed. The original columns are not changed."
+  )
+}
+
+counted_text <- function(n, one) paste0(n, " ", one, if (n != 1) "s")
+
+# Where the data come from: their file, or a data frame that must be there.
+data_lines <- function(book, name) {
+  info <- part(book, "info")
+  if (is.null(info$file)) {
+    return(c(paste0("# The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
+  }
+  options <- c(
+    "check.names = FALSE", "na.strings = \"\"",
+    if (info$reading$sep != ",") paste0("sep = ", quote_text(info$reading$sep)),
+    paste0("fileEncoding = ", quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
+    class_option(book)
+  )
+  lines <- c(paste0(name, " <- read.csv(", quote_text(info$file), ","), fold_arguments(options), ")")
+  unlist(strsplit(lines, "\n", fixed = TRUE))
+}
+
+# Text that is read as text, and dates as dates; the types of numbers are plain to see.
+class_option <- function(book) {
+  read <- unique(unlist(lapply(part(book, "columns"), `[[`, "from")))
+  classes <- vapply(intersect(read, original_names(book)), function(v) {
+    raw <- part(book, "data")[[v]]
+    if (is.character(raw)) "character" else if (inherits(raw, "Date")) "Date" else ""
+  }, "")
+  classes <- classes[nzchar(classes)]
+  if (!length(classes)) return(NULL)
+  each <- paste0(quote_name(names(classes)), " = ", quote_text(classes))
+  if (length(each) <= 3) return(paste0("colClasses = c(", paste(each, collapse = ", "), ")"))
+  paste(c("colClasses = c(", paste0("  ", fold_arguments(each, 84)), "  )"), collapse = "\n")
+}
+
+# Arguments on as few lines as they fit.
+fold_arguments <- function(options, width = 90) {
+  lines <- character()
+  for (option in options) {
+    last <- length(lines)
+    joined <- if (last) paste0(lines[last], ", ", option)
+    if (last && nchar(joined) <= width) lines[last] <- joined else lines <- c(lines, option)
+  }
+  paste0("  ", lines, c(rep(",", length(lines) - 1), ""))
+}
+
+# `clean` is a copy in which declared missing codes are missing.
+valid_lines <- function(book, name) {
+  read <- unique(unlist(lapply(part(book, "columns"), `[[`, "from")))
+  vars <- intersect(original_names(book), read)
+  c(
+    "# A copy to work on, in which only valid answers count.",
+    paste0("clean <- ", name),
+    unlist(lapply(vars, clean_lines, book = book))
+  )
+}
+
+clean_lines <- function(name, book) {
+  raw <- part(book, "data")[[name]]
+  x <- paste0("clean$", quote_name(name))
+  missing <- meaning_in(book, name)$missing
+  c(
+    if (is.factor(raw)) paste0(x, " <- as.character(", x, ")"),
+    if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% \"\"] <- NA"),
+    unlist(Map(function(matchers, kind) {
+      paste0(x, "[", match_code(x, matchers, raw), "] <- NA  # ", kind)
+    }, missing, names(missing)), use.names = FALSE)
+  )
+}
+
+# Matchers as a condition on a column that may hold NA.
+match_code <- function(x, matchers, raw) {
+  parts <- vapply(matchers, function(m) {
+    if (m$type == "values") return(paste(x, "%in%", write_constant(fit_type(m$values, raw))))
+    low <- if (is.finite(m$low)) paste(x, if (m$low_in) ">=" else ">", show_number(m$low))
+    high <- if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", show_number(m$high))
+    paste0("which(", paste(c(low, high), collapse = " & "), ")")
+  }, "")
+  if (length(parts) == 1) return(parts)
+  ranges <- startsWith(parts, "which(")
+  parts[ranges] <- sub("^which\\((.*)\\)$", "(\\1)", parts[ranges])
+  paste0("which(", paste(parts, collapse = " | "), ")")
+}
+
+# One block: what the variable means, in remarks, and how it is made.
+variable_lines_base <- function(book, name, data) {
+  made <- part(book, "columns")[[name]]
+  code <- base_code(made$expr, book, data)
+  target <- paste0("clean$", quote_name(name))
+  c(meaning_remarks(name, made), assign_code(target, code), guard_line(target, code, made, book))
+}
+
+meaning_remarks <- function(name, made) {
+  m <- made$meaning
+  heading <- paste0("# ", name, ": ", m$label %||% name, " ")
+  c(
+    paste0(heading, strrep("-", max(3, 78 - nchar(heading, "width")))),
+    remark("From ", paste(made$from, collapse = ", ")),
+    if (length(m$codes)) remark(codes_in_words(m$codes)),
+    learned_remarks(made$learned),
+    direction_remark(m), if (!is.null(m$note)) remark("Note: ", m$note)
+  )
+}
+
+# A statistic stands in the code as its value.
+learned_remarks <- function(learned) {
+  numbers <- Filter(function(note) is.numeric(note$is), learned)
+  unlist(lapply(numbers, function(note) remark(note$of, " = ", show_number(note$is), ", from ", note$rows, " rows")))
+}
+
+direction_remark <- function(m) {
+  c(if (!is.null(m$high)) remark("High = ", m$high), if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
+}
+
+# A code stays on the line of its sign.
+remark <- function(...) {
+  text <- gsub(" = ", "\u00a0=\u00a0", gsub("\\s+", " ", paste0(...)), fixed = TRUE)
+  gsub("\u00a0", " ", strwrap(text, 88, prefix = "# "))
+}
+
+assign_code <- function(target, code) {
+  if (length(code$before)) {
+    return(c(paste0(target, " <- with(clean, {"), paste0("  ", c(code$before, code$value)), "})"))
+  }
+  short <- paste0(target, " <- with(clean, ", code$value[1], ")")
+  if (length(code$value) == 1 && nchar(short) <= 100) return(short)
+  value <- code$value
+  value[length(value)] <- paste0(value[length(value)], ")")
+  c(paste0(target, " <- with(clean,"), paste0("  ", value))
+}
+
+# A result outside the range of numbers, or of a function, is no result.
+guard_line <- function(target, code, made, book) {
+  endless <- any(vapply(made$from, function(v) {
+    x <- column_in(book, v)$x
+    is.double(x) && any(is.infinite(x))
+  }, NA))
+  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA  # undefined")
+}

@@ -1,0 +1,72 @@
+# Functions that are undefined for some values. Where such a value runs through to the result as
+# something infinite or not a number, one line after the result sees to it; elsewhere, below a
+# fraction or inside a comparison, the argument is guarded in place.
+partial_words <- c("/", "%%", "%/%", "sqrt", "log", "log10", "log2", "log1p")
+
+domains <- c(sqrt = ">= 0", log = "> 0", log10 = "> 0", log2 = "> 0", log1p = "> -1")
+
+# Words that hand on what is undefined: the places of the arguments that do.
+hands_on <- list(
+  "+" = 1:2, "-" = 1:2, "*" = 1:2, "/" = 1, "(" = 1, abs = 1, sqrt = 1, log = 1, log10 = 1, log2 = 1,
+  round = 1, floor = 1, ceiling = 1, trunc = 1
+)
+
+# Puts `guarded log` for `log` wherever the undefined would not reach the result.
+#   reaches: 2 where all that is undefined shows in the result, 1 where only what is not a number
+#   does (below a fraction, where something infinite would turn into 0), 0 where nothing does.
+mark_guarded <- function(node, reaches, state) {
+  if (!is.call(node)) return(node)
+  head <- call_head(node)
+  needs <- if (head == "sqrt") 1 else 2
+  if (head %in% c(partial_words, "exp", "^", "*") && reaches >= needs) state$open <- TRUE
+  for (i in seq_along(node)[-1]) {
+    node[[i]] <- mark_guarded(node[[i]], min(reaches, reach_of(node, head, i - 1)), state)
+  }
+  if (head %in% partial_words && reaches < needs && !safe_divisor(node, head)) node[[1]] <- as.name(paste("guarded", head))
+  node
+}
+
+reach_of <- function(node, head, place) {
+  if (place %in% places_through(node, head)) 2 else if (head == "/") 1 else 0
+}
+
+places_through <- function(node, head) {
+  last <- length(node) - 1
+  switch(head,
+    "{" = last,
+    "if" = seq_len(last)[-1],
+    choose = setdiff(seq_len(last), seq(1, last, 2)[seq_len(last %/% 2)]),
+    hands_on[[head]]
+  )
+}
+
+safe_divisor <- function(node, head) {
+  head %in% c("/", "%%", "%/%") && is.numeric(node[[3]]) && node[[3]] != 0
+}
+
+guarded_calls <- function(number) {
+  words <- self_named(partial_words)
+  calls <- lapply(words, function(word) {
+    if (word %in% names(domains)) domain_code(word, number) else divide_code(word, number)
+  })
+  names(calls) <- paste("guarded", words)
+  calls
+}
+
+divide_code <- function(word, number) {
+  function(node, write) {
+    as_numbers <- function(part) number(part, write)
+    text <- as_numbers(node[[3]])
+    top <- write_under(node[[2]], binding[[word]], as_numbers)
+    simple <- if (strength(node[[3]]) < 20) paste0("(", text, ")") else text
+    paste0("(", top, " ", word, " ifelse(", simple, " == 0, NA, ", text, "))")
+  }
+}
+
+domain_code <- function(word, number) {
+  function(node, write) {
+    text <- number(node[[2]], write)
+    simple <- if (strength(node[[2]]) < 20) paste0("(", text, ")") else text
+    paste0(word, "(ifelse(", simple, " ", domains[[word]], ", ", text, ", NA))")
+  }
+}

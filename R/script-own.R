@@ -1,0 +1,112 @@
+# The work as calls of this package, one for each step on the record.
+own_lines <- function(book) {
+  info <- part(book, "info")
+  steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls), recursive = FALSE))
+  c(
+    "library(ableturn)", "", open_call(info), "",
+    "book <- book |>", joined_steps(steps), "",
+    paste0(info$name, " <- as.data.frame(book, missing = \"codes\")")
+  )
+}
+
+open_call <- function(info) {
+  id <- if (!is.null(info$id)) paste0(", id = ", quote_name(info$id))
+  if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"), paste0("book <- turnbook(", info$name, id, ")")))
+  codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", quote_text(info$codebook))
+  paste0("book <- turnbook(", quote_text(info$file), codebook, id, ")")
+}
+
+joined_steps <- function(steps) {
+  ends <- c(rep(" |>", length(steps) - 1), "")
+  unlist(Map(function(step, end) {
+    step[length(step)] <- paste0(step[length(step)], end)
+    paste0("  ", step)
+  }, steps, ends))
+}
+
+definition_calls <- function(book) {
+  vars <- if (is.null(part(book, "info")$codebook)) names(sheet_definitions(book)) else defined_vars(book)
+  lapply(vars, function(name) own_call("define", c(quote_name(name), meaning_arguments(meaning_in(book, name)))))
+}
+
+turn_calls <- function(turn) {
+  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))), names(turn$define), turn$define)
+  c(list(turn_call(turn)), unname(later))
+}
+
+meaning_arguments <- function(m) {
+  named <- function(values, write) paste0("c(", paste0(vapply(names(values), quote_text, ""), " = ", write(values), collapse = ", "), ")")
+  text <- function(key) if (!is.null(m[[key]])) paste0(key, " = ", quote_text(m[[key]]))
+  c(
+    text("label"),
+    if (length(m$codes)) paste0("codes = ", named(m$codes, function(v) vapply(unname(v), write_constant, ""))),
+    if (length(m$missing)) paste0("missing = ", sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
+    text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
+    text("high"), text("low"), text("unit"), text("note")
+  )
+}
+
+matchers_call <- function(matchers) {
+  calls <- vapply(matchers, matcher_call, "")
+  if (length(calls) == 1) calls else paste0("list(", paste(calls, collapse = ", "), ")")
+}
+
+matcher_call <- function(m) {
+  switch(m$type,
+    values = write_constant(m$values),
+    missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(", quote_text(m$kind), ")"),
+    range = range_call(m)
+  )
+}
+
+range_call <- function(m) {
+  high <- show_number(m$high)
+  if (is.infinite(m$low)) return(paste0(if (m$high_in) "upto(" else "under(", high, ")"))
+  end <- if (is.finite(m$high)) paste0(if (m$high_in) ", upto = " else ", under = ", high)
+  paste0(if (m$low_in) "from(" else "over(", show_number(m$low), end, ")")
+}
+
+turn_call <- function(turn) {
+  main <- switch(turn$verb,
+    recode = own_selection(turn$from),
+    reverse = , composite = own_selection(turn$from),
+    turn$formula
+  )
+  makes <- turn$makes[seq_len(named_results(turn))]
+  given <- c(main, paste0("as = ", write_constant(makes)), turn_arguments(turn), lapply(turn$rules, rule_call))
+  own_call(paste0("turn_", turn$verb), unlist(given))
+}
+
+own_selection <- function(names) {
+  if (is.null(names)) return(NULL)
+  if (length(names) == 1) quote_name(names) else paste0("c(", paste(quote_name(names), collapse = ", "), ")")
+}
+
+turn_arguments <- function(turn) {
+  keys <- setdiff(names(keys_of(turn$verb)), c("from", "formula", "rules", "define", "learned"))
+  unlist(lapply(keys, function(key) {
+    if (is.null(turn[[key]])) return(NULL)
+    names <- keys_of(turn$verb)[[key]] == "names"
+    paste0(key, " = ", if (names) own_selection(turn[[key]]) else write_constant(turn[[key]]))
+  }))
+}
+
+rule_call <- function(rule) {
+  code <- if (is_unchanged(rule$code)) "unchanged()" else write_constant(rule$code)
+  label <- if (!is.null(rule$label)) paste0("label = ", quote_text(rule$label))
+  if (rule$rest) return(paste0("the_rest(", paste(c(code, label), collapse = ", "), ")"))
+  made_from <- if (length(rule$when)) vapply(rule$when, matcher_call, "") else where_call(rule$where)
+  paste0("becomes(", paste(c(code, made_from, label), collapse = ", "), ")")
+}
+
+where_call <- function(where) {
+  each <- paste0(quote_name(names(where)), " = ", vapply(where, matchers_call, ""))
+  taken <- names(where) %in% c("label", "code")
+  if (any(taken)) paste0("when(", paste(each, collapse = ", "), ")") else each
+}
+
+own_call <- function(name, arguments) {
+  line <- paste0(name, "(", paste(arguments, collapse = ", "), ")")
+  if (nchar(line) <= 88) return(line)
+  c(paste0(name, "("), paste0("  ", arguments, c(rep(",", length(arguments) - 1), "")), ")")
+}

@@ -1,0 +1,70 @@
+#' Replay a turn sheet on data
+#'
+#' Opens the data, states what the originals mean, and makes every turn of the
+#' sheet. Reading a sheet runs no code of its author's: formulas are parsed and
+#' checked by the formula language.
+#'
+#' @param data A data frame or the path of a CSV file.
+#' @param sheet The path of a turn sheet.
+#' @param codebook,id As in [turnbook()]; the sheet holds what its turns need to know.
+#' @param learned `"recorded"` uses the statistics on the sheet (means, cut
+#'   points, ...), `"refit"` learns them anew from these data.
+#' @param ... Not used; the arguments after it are written in full.
+#' @return A turnbook with all variables of the sheet.
+#' @section Errors: `ableturn_error_sheet_at` and others of class
+#'   `ableturn_error`, which name the line and the place in the sheet.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
+#' path <- tempfile(fileext = ".turns.yaml")
+#' save_turns(book, path)
+#' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
+#' @export
+apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded") {
+  rlang::check_dots_empty()
+  check_choice(learned, "learned", c("recorded", "refit"))
+  read <- read_sheet(sheet)
+  identifier <- rlang::enquo(id)
+  book <- if (is.character(data)) turnbook(data, codebook = codebook) else turnbook(as_plain_data(data), codebook = codebook)
+  named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
+  if (length(named)) book <- with_id(book, known_id(named, book))
+  replay(book, read, learned == "recorded")
+}
+
+as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
+
+known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
+
+replay <- function(book, sheet, recorded) {
+  lines <- readLines(sheet$path, encoding = "UTF-8", warn = FALSE)
+  receipts <- list()
+  withCallingHandlers(
+    {
+      for (name in names(sheet$define)) book <- at_spot(list("define", name), replay_definition(book, name, sheet$define[[name]]))
+      for (turn in sheet$turns) book <- at_spot(list("turns", turn$place), replay_turn(book, turn, recorded))
+    },
+    ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, sheet$path),
+    ableturn_receipt = function(shown) {
+      receipts <<- c(receipts, list(shown$receipt))
+      tryInvokeRestart("muffleMessage")
+    }
+  )
+  turn <- list(verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book))
+  show_receipt(new_receipt(turn, unlist(lapply(receipts, turn_parts), recursive = FALSE), row_count(book)))
+  book
+}
+
+turn_parts <- function(receipt) if (receipt$turn$verb != "define") receipt$parts
+
+replay_definition <- function(book, name, meaning) {
+  if (!name %in% names(book)) fail_unknown(name, names(book))
+  define_vars(book, name, meaning)
+}
+
+replay_turn <- function(book, turn, recorded) {
+  lost <- setdiff(c(turn$from, turn$each), names(book))
+  if (length(lost)) fail_unknown(lost, names(book))
+  if (!recorded) turn$learned <- NULL
+  turn$place <- NULL
+  make_turn(book, turn)
+}

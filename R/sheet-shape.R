@@ -1,0 +1,126 @@
+# Readers for the values of a sheet, by their shape. Each gets the value and its spot, a list
+# such as ("turns", 3, "rules", 2), and says what is wrong there.
+read_shape <- list(
+  names = function(x, spot) read_texts(x, spot),
+  texts = function(x, spot) read_texts(x, spot),
+  text = function(x, spot) {
+    if (is_one(x, is.character)) return(enc2utf8(x))
+    if (is_one(x, is.numeric)) return(show_number(x))
+    bad_spot(spot, "it must be one text", "Write it in quotes.")
+  },
+  word = function(x, spot) read_shape$text(x, spot),
+  flag = function(x, spot) if (is_one(x, is.logical)) x else bad_spot(spot, "it must be true or false", "Write true or false."),
+  number = function(x, spot) if (is_one(x, is.numeric)) x else bad_spot(spot, "it must be a number", "Write a number without quotes."),
+  numbers = function(x, spot) {
+    x <- unlist(x)
+    if (is.numeric(x)) x else bad_spot(spot, "it must be a list of numbers", "Write it as [1, 5].")
+  },
+  formula = function(x, spot) at_spot(spot, {
+    node <- parse_formula(x)
+    check_formula(node, formula_vars(node), x)
+    x
+  }),
+  rules = function(x, spot) {
+    if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list of rules", "Write each as - {code: 1, when: \"1 .. 4\"}.")
+    Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
+  },
+  meanings = function(x, spot) read_meanings(x, spot),
+  learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]], c(spot, list(i))))
+)
+
+is_one <- function(x, type) length(x) == 1 && !is.list(x) && type(x) && !is.na(x)
+
+read_texts <- function(x, spot) {
+  x <- unlist(x)
+  if (is.character(x) && length(x)) enc2utf8(x) else bad_spot(spot, "it must be a text or a list of texts", "Write it as name or [name, name].")
+}
+
+read_rule <- function(raw, spot) {
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no rule", "Write it as {code: 1, when: \"1 .. 4\"}.")
+  check_keys(raw, c(names(rule_keys), "keep"), spot)
+  if (is.null(raw$keep) && !"code" %in% names(raw)) bad_spot(spot, "it gives no code", "Add code: 1, or keep: true.")
+  if (is.null(raw$when) && is.null(raw$where) && !isTRUE(raw$rest)) {
+    bad_spot(spot, "it does not say what its code is made from", "Add when, where or rest: true.")
+  }
+  label <- if (!is.null(raw$label)) read_shape$text(raw$label, c(spot, list("label")))
+  at_spot(spot, new_rule(read_rule_code(raw), label,
+    when = if (!is.null(raw$when)) read_when(raw$when, c(spot, list("when"))),
+    where = if (!is.null(raw$where)) read_where(raw$where, c(spot, list("where"))),
+    rest = isTRUE(raw$rest)
+  ))
+}
+
+read_rule_code <- function(raw) if (isTRUE(raw$keep)) unchanged() else raw$code %||% NA
+
+read_where <- function(raw, spot) {
+  if (is.null(names(raw))) bad_spot(spot, "it must name variables", "Write it as {q1: 2, q2: \"3 ..\"}.")
+  Map(function(value, name) read_when(value, c(spot, list(name))), raw, names(raw))
+}
+
+read_when <- function(raw, spot) {
+  if (is.list(raw) && is.null(names(raw))) return(merge_values(lapply(raw, read_matcher, spot = spot)))
+  list(read_matcher(raw, spot))
+}
+
+read_matcher <- function(raw, spot) {
+  if (is.list(raw) && identical(names(raw), "text")) return(new_matcher("values", values = read_texts(raw$text, spot)))
+  if (is.list(raw) && identical(names(raw), "missing")) return(read_missing_matcher(raw$missing, spot))
+  if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values", values = enc2utf8(raw)))
+  if (is_one(raw, is.numeric)) return(new_matcher("values", values = as_code(raw)))
+  if (is_one(raw, is.logical)) return(new_matcher("values", values = raw))
+  bad_spot(spot, "it names no values", "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
+}
+
+read_missing_matcher <- function(kind, spot) {
+  kind <- read_shape$text(kind, spot)
+  if (kind == "any") unanswered() else unanswered(kind)
+}
+
+read_meanings <- function(raw, spot) {
+  if (is.null(raw)) return(list())
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must name variables", "Write define, then a variable on each line.")
+  Map(function(entry, name) read_meaning(entry, c(spot, list(name))), raw, names(raw))
+}
+
+read_meaning <- function(raw, spot) {
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means", "Write it as {label: \"...\", level: ordinal}.")
+  check_keys(raw, names(meaning_keys), spot)
+  if (!is.null(raw$codes)) raw$codes <- unlist(raw$codes)
+  if (!is.null(raw$limits)) raw$limits <- read_shape$numbers(raw$limits, c(spot, list("limits")))
+  if (!is.null(raw$missing)) {
+    raw$missing <- Map(function(x, kind) read_when(x, c(spot, list("missing", kind))), raw$missing, names(raw$missing))
+  }
+  at_spot(spot, do.call(check_meaning, raw))
+}
+
+read_learned <- function(raw, spot) {
+  check_keys(raw, c("of", "is", "rows"), spot)
+  if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what", "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
+  raw$is <- unlist(raw$is)
+  raw
+}
+
+# Tells where in the sheet something is wrong; the reader of the file turns it into an error
+# that names the line.
+bad_spot <- function(spot, why, todo) {
+  signalCondition(structure(class = c("ableturn_sheet_spot", "condition"), list(message = why, call = NULL, spot = spot, todo = todo)))
+  fail("sheet-at", path = "sheet", line = "?", where = spot_text(spot), why = why, todo = todo)
+}
+
+# Errors of the core, told with their spot.
+at_spot <- function(spot, code) {
+  tryCatch(code, ableturn_error = function(e) {
+    if (inherits(e, "ableturn_error_sheet_at")) stop(e)
+    lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
+    last <- length(lines)
+    bad_spot(spot, paste(lines[-last], collapse = "\n"), lines[last])
+  })
+}
+
+spot_text <- function(spot) {
+  out <- ""
+  for (step in spot) {
+    out <- if (is.numeric(step)) paste0(out, "[", step, "]") else paste0(out, if (nzchar(out)) ".", step)
+  }
+  if (nzchar(out)) out else "the sheet"
+}

@@ -1,0 +1,121 @@
+#' Save the turns as a sheet
+#'
+#' Writes the record as a turn sheet: plain YAML that can be read, amended and
+#' replayed with [apply_turns()]. It holds what the originals mean as far as the
+#' turns read them, so that it needs no codebook. The same book always gives the
+#' same bytes, and the file appears whole or not at all.
+#'
+#' @param book A turnbook.
+#' @param path The file to write, by custom ending in `.turns.yaml`.
+#' @param overwrite Replace a file that exists.
+#' @return The path, invisibly.
+#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+#' path <- tempfile(fileext = ".turns.yaml")
+#' save_turns(book, path)
+#' cat(readLines(path), sep = "\n")
+#' @export
+save_turns <- function(book, path, overwrite = FALSE) {
+  write_lines_whole(sheet_lines(as_book(book)), path, overwrite)
+}
+
+#' @export
+keep_sheet.character <- function(sheet, book) save_turns(book, sheet, overwrite = TRUE)
+
+sheet_version <- 1
+
+sheet_lines <- function(book) {
+  sheet <- list(
+    able_turn = sheet_version, data = sheet_data(book), define = sheet_definitions(book),
+    turns = lapply(stated_turns(book), sheet_turn)
+  )
+  emit_lines(sheet[!vapply(sheet, is.null, NA)])
+}
+
+sheet_data <- function(book) {
+  info <- part(book, "info")
+  data <- list(file = info$file, id = if (!is.null(info$id)) plain(info$id), rows = info$rows, sha256 = info$fingerprint)
+  data[!vapply(data, is.null, NA)]
+}
+
+# The turns on the record, with what was later stated about their variables.
+stated_turns <- function(book) {
+  log <- part(book, "log")
+  lapply(Filter(function(e) e$type == "turn", log), function(e) with_definitions(e$turn, log))
+}
+
+# What the originals mean: those that a turn reads, and those that were defined.
+sheet_definitions <- function(book) {
+  read <- unlist(lapply(part(book, "columns"), `[[`, "from"))
+  vars <- intersect(original_names(book), c(read, defined_vars(book)))
+  meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))
+  meanings <- meanings[lengths(meanings) > 0]
+  if (length(meanings)) meanings
+}
+
+# The originals that the analyst defined.
+defined_vars <- function(book) {
+  defined <- unlist(lapply(part(book, "log"), function(e) if (e$type == "define") e$vars))
+  intersect(original_names(book), defined)
+}
+
+sheet_meaning <- function(m) {
+  out <- list(
+    label = m$label, codes = if (length(m$codes)) labelled_flow(as.list(m$codes)),
+    missing = if (length(m$missing)) labelled_flow(lapply(m$missing, sheet_matchers)),
+    level = if (!is.null(m$level)) plain(m$level), limits = m$limits, high = m$high, low = m$low,
+    unit = m$unit, note = m$note
+  )
+  out[!vapply(out, is.null, NA)]
+}
+
+sheet_turn <- function(turn) {
+  out <- list(plain(turn$makes[seq_len(named_results(turn))]))
+  names(out) <- turn$verb
+  for (key in setdiff(names(keys_of(turn$verb)), "learned")) {
+    if (!is.null(turn[[key]])) out[[key]] <- sheet_value(turn[[key]], keys_of(turn$verb)[[key]])
+  }
+  if (length(turn$learned)) out$learned <- lapply(turn$learned, sheet_learned)
+  out
+}
+
+# The count of valid items follows from its composite's name.
+named_results <- function(turn) length(turn$makes) - isTRUE(turn$valid_count)
+
+sheet_value <- function(value, shape) {
+  switch(shape,
+    names = plain(value),
+    word = plain(value),
+    rules = lapply(value, sheet_rule),
+    meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),
+    value
+  )
+}
+
+sheet_learned <- function(note) flow(note[!vapply(note, is.null, NA)])
+
+sheet_rule <- function(rule) {
+  keeps <- is_unchanged(rule$code)
+  out <- c(
+    if (keeps) list(keep = TRUE) else list(code = if (is.na(rule$code)) NA else rule$code),
+    if (length(rule$when)) list(when = sheet_matchers(rule$when)),
+    if (length(rule$where)) list(where = flow(lapply(rule$where, sheet_matchers))),
+    if (rule$rest) list(rest = TRUE),
+    if (!is.null(rule$label)) list(label = rule$label)
+  )
+  flow(out)
+}
+
+sheet_matchers <- function(matchers) {
+  if (length(matchers) == 1) sheet_matcher(matchers[[1]]) else flow(lapply(unname(matchers), sheet_matcher))
+}
+
+sheet_matcher <- function(m) {
+  switch(m$type,
+    values = if (is.character(m$values)) flow(list(text = m$values)) else m$values,
+    range = write_range(m),
+    missing = flow(list(missing = if (m$kind == "any") plain("any") else m$kind))
+  )
+}
