@@ -49,6 +49,6 @@ direction_in_words <- function(meaning) {
 
 source_in_words <- function(book, name) {
   if (!is_derived(book, name)) return("original")
-  made <- part(book, "columns")[[name]]
+  made <- held(book, "columns")[[name]]
   paste0(made$verb, ": ", paste(made$from, collapse = ", "))
 }

@@ -31,16 +31,16 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
 
 analysis_column <- function(book, name, labels = FALSE, keep_codes = FALSE) {
   raw <- keep_codes && !is_derived(book, name)
-  column <- if (raw) plain_values(part(book, "data")[[name]]) else column_in(book, name)$x
+  column <- if (raw) plain_values(held(book, "data")[[name]]) else column_in(book, name)$x
   if (labels) as_labels(column, meaning_in(book, name)) else column
 }
 
 as_labels <- function(x, meaning) {
   codes <- meaning$codes
   if (!length(codes)) return(x)
-  bare <- sort_points(setdiff(unique(x[!is.na(x)]), codes))
-  values <- c(show_value(unname(codes)), show_value(bare))
-  factor(show_value(x), values, c(names(codes), show_value(bare)), ordered = identical(meaning$level, "ordinal"))
+  others <- sort_points(setdiff(unique(x[!is.na(x)]), codes))
+  values <- c(show_value(unname(codes)), show_value(others))
+  factor(show_value(x), values, c(names(codes), show_value(others)), ordered = identical(meaning$level, "ordinal"))
 }
 
 #' @rdname as.data.frame.turnbook

@@ -24,7 +24,7 @@ cross <- function(book, row, column = NULL) {
   if (!rlang::quo_is_null(second)) {
     return(cross_two(book, row, select_vars(book, second, "column")[1]))
   }
-  from <- if (is_derived(book, row)) part(book, "columns")[[row]]$from
+  from <- if (is_derived(book, row)) held(book, "columns")[[row]]$from
   if (length(from) != 1) fail("cross-one", name = row)
   cross_two(book, from, row)
 }
@@ -47,7 +47,7 @@ cross_two <- function(book, row, column) {
 # Valid values in their order, then the kinds of missing answers.
 cross_levels <- function(book, name) {
   column <- column_in(book, name)
-  values <- sort_points(unique(column$x[!is.na(column$x)]))
+  values <- sort_values(unique(column$x[!is.na(column$x)]))
   place <- match(column$x, values)
   place[is.na(column$x)] <- length(values) + column$why
   label <- c(label_of(values, meaning_in(book, name)$codes) %|% "", rep("", length(column$kinds)))

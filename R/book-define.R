@@ -38,10 +38,10 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
 define_vars <- function(book, vars, meaning) {
   entry <- list(type = "define", vars = vars, meaning = meaning)
   refuse_kinds_of_derived(book, vars, meaning)
-  book <- with_parts(book, log = c(part(book, "log"), list(entry)))
+  book <- with_parts(book, log = c(held(book, "log"), list(entry)))
   book <- set_meanings(book, intersect(vars, original_names(book)), meaning)
   remade <- remake(book, vars)
-  keep_sheet(part(remade, "info")$sheet, remade)
+  keep_sheet(held(remade, "info")$sheet, remade)
   show_definition(remade, vars, meaning)
   remade
 }
@@ -49,17 +49,6 @@ define_vars <- function(book, vars, meaning) {
 refuse_kinds_of_derived <- function(book, vars, meaning) {
   derived <- intersect(vars, derived_names(book))
   if (length(derived) && length(meaning$missing)) fail("missing-derived", name = derived)
-}
-
-set_meanings <- function(book, vars, meaning) {
-  meanings <- part(book, "meanings")
-  for (name in vars) meanings[[name]] <- merge_meaning(meanings[[name]], meaning)
-  with_parts(book, meanings = meanings, cache = cache_without(book, vars))
-}
-
-cache_without <- function(book, vars) {
-  kept <- as.list(part(book, "cache"), all.names = TRUE)
-  list2env(kept[setdiff(names(kept), vars)], new.env())
 }
 
 show_definition <- function(book, vars, meaning) {

@@ -10,7 +10,7 @@ rewrite_kinds <- function(node, book) {
 
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(call("unanswered", as.name(name), kind))
-  made <- part(book, "columns")[[name]]
+  made <- held(book, "columns")[[name]]
   gone <- call("unanswered", as.name(name))
   if (kind == "too few items") return(gone)
   if (is.call(made$expr) && call_head(made$expr) == "choose") {

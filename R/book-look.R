@@ -85,7 +85,7 @@ row_weights <- function(book, name) {
 }
 
 split_rows <- function(column, meaning) {
-  values <- sort_points(unique(column$x[!is.na(column$x)]))
+  values <- sort_values(unique(column$x[!is.na(column$x)]))
   labels <- label_of(values, meaning$codes) %|% show_value(values)
   rows <- lapply(values, function(v) which(column$x == v))
   names(rows) <- labels
@@ -124,9 +124,9 @@ look_group <- function(group, rows, subject, w) {
 }
 
 value_rows <- function(x, w, codes) {
-  values <- sort_points(unique(x))
+  values <- sort_values(unique(x))
   if (length(codes)) values <- c(codes[!codes %in% values], values)
-  values <- sort_points(unname(values))
+  values <- sort_values(unname(values))
   place <- match(x, values)
   look_rows("value", show_value(values), label_of(values, codes) %|% "", tabulate(place, length(values)),
     sum_by(w, place, length(values)))

@@ -6,10 +6,10 @@ make_turn.turnbook <- function(book, turn, replace = FALSE) {
   book <- make_room(book, turn, replace)
   made <- make_columns(book, turn, turn$learned)
   book <- with_parts(book,
-    columns = c(part(book, "columns"), made$columns),
-    log = c(part(book, "log"), list(list(type = "turn", turn = made$turn)))
+    columns = c(held(book, "columns"), made$columns),
+    log = c(held(book, "log"), list(list(type = "turn", turn = made$turn)))
   )
-  keep_sheet(part(book, "info")$sheet, book)
+  keep_sheet(held(book, "info")$sheet, book)
   show_receipt(made$receipt)
   book
 }
@@ -28,7 +28,7 @@ make_room <- function(book, turn, replace) {
 take_out <- function(book, name, turn) {
   users <- users_of(book, name)
   if (length(users)) fail("still-used", name = name, users = users)
-  entry <- part(book, "log")[[entry_of(book, name)]]
+  entry <- held(book, "log")[[entry_of(book, name)]]
   lost <- setdiff(entry$turn$makes, turn$makes)
   if (length(lost)) fail("replace-group", name = name, others = lost)
   drop_entry(book, entry_of(book, name))

@@ -88,12 +88,12 @@ add_codebook <- function(meanings, codebook) {
 }
 
 with_id <- function(book, id) {
-  values <- part(book, "data")[[id[1]]]
+  values <- held(book, "data")[[id[1]]]
   if (length(id) > 1) fail("id-one", name = id)
   if (anyNA(values)) fail("id-missing", name = id, rows = sum(is.na(values)))
   twice <- unique(values[duplicated(values)])
   if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
-  info <- part(book, "info")
+  info <- held(book, "info")
   info$id <- id
   with_parts(book, info = info)
 }
@@ -107,8 +107,8 @@ fingerprint <- function(columns) {
   digest::digest(canonical, "sha256")
 }
 
-as_book <- function(book) {
-  if (inherits(book, "turnbook")) return(book)
-  if (is.data.frame(book)) return(turnbook(book))
-  fail("not-a-book", got = describe_type(book))
-}
+#' @export
+as_book.turnbook <- function(book) book
+
+#' @export
+as_book.data.frame <- function(book) turnbook(book)

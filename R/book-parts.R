@@ -1,12 +1,12 @@
 # A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are
-# reached by `part()`:
+# reached by `held()`:
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
 #   log       what was done, in order: definitions and turns
 #   columns   the derived variables: x, why, kinds, meaning, expr, from, verb
 #   info      name, file, id, rows, fingerprint, sheet
 #   cache     originals made ready for analysis, kept while their meaning holds
-part <- function(book, name) .subset2(book, name)
+held <- function(book, name) .subset2(book, name)
 
 with_parts <- function(book, ...) {
   parts <- unclass(book)
@@ -15,32 +15,32 @@ with_parts <- function(book, ...) {
   structure(parts, class = "turnbook")
 }
 
-row_count <- function(book) part(book, "info")$rows
+row_count <- function(book) held(book, "info")$rows
 
-original_names <- function(book) names(part(book, "data"))
+original_names <- function(book) names(held(book, "data"))
 
-derived_names <- function(book) names(part(book, "columns")) %||% character()
+derived_names <- function(book) names(held(book, "columns")) %||% character()
 
 is_derived <- function(book, name) name %in% derived_names(book)
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {
-  if (is_derived(book, name)) part(book, "columns")[[name]]$meaning
-  else part(book, "meanings")[[name]] %||% new_meaning()
+  if (is_derived(book, name)) held(book, "columns")[[name]]$meaning
+  else held(book, "meanings")[[name]] %||% new_meaning()
 }
 
 # The column of a variable, with NA and the reason for it wherever it has no valid answer.
 column_in <- function(book, name) {
-  if (is_derived(book, name)) return(part(book, "columns")[[name]])
-  cache <- part(book, "cache")
+  if (is_derived(book, name)) return(held(book, "columns")[[name]])
+  cache <- held(book, "cache")
   if (is.null(cache[[name]])) {
-    cache[[name]] <- valid_column(part(book, "data")[[name]], meaning_in(book, name))
+    cache[[name]] <- valid_column(held(book, "data")[[name]], meaning_in(book, name))
   }
   cache[[name]]
 }
 
 has_text <- function(book, name) {
-  column <- if (is_derived(book, name)) part(book, "columns")[[name]]$x else part(book, "data")[[name]]
+  column <- if (is_derived(book, name)) held(book, "columns")[[name]]$x else held(book, "data")[[name]]
   is.character(column) || is.factor(column)
 }
 
@@ -66,7 +66,7 @@ place_of <- function(book) {
 
 #' @export
 selectable.turnbook <- function(book) {
-  c(part(book, "data"), lapply(part(book, "columns"), `[[`, "x"))
+  c(held(book, "data"), lapply(held(book, "columns"), `[[`, "x"))
 }
 
 #' @export

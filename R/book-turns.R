@@ -11,7 +11,7 @@
 #' @export
 turns <- function(book) {
   book <- as_book(book)
-  columns <- part(book, "columns")
+  columns <- held(book, "columns")
   text <- function(f) vapply(columns, f, "", USE.NAMES = FALSE)
   number <- function(f) vapply(columns, f, 1L, USE.NAMES = FALSE)
   out <- data.frame(

@@ -35,7 +35,7 @@ cli_run <- function(given) {
   check_target(options$out, options$overwrite)
   book <- apply_turns(options$data, given$args, codebook = options$codebook, learned = options$learned %||% "recorded")
   write_data(book, options$out, overwrite = options$overwrite)
-  writeLines(paste0("Wrote ", options$out, ": ", count(row_count(book)), " rows, ", length(names(book)), " columns."))
+  writeLines(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)), " columns."))
   0L
 }
 

@@ -11,7 +11,7 @@ run_demo <- function(folder) {
   writeLines(c("", rule_of("Where the results are"), paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
 }
 
-rule_of <- function(title) cli::style_bold(paste(mark("-"), title, strrep(mark("-"), max(3, page_width() - nchar(title) - 4))))
+rule_of <- function(title) cli::style_bold(paste(glyph("-"), title, strrep(glyph("-"), max(3, page_width() - nchar(title) - 4))))
 
 demo_says <- function(files) {
   said <- c(
@@ -32,7 +32,7 @@ show_script <- function(path) {
   end <- 0
   for (i in seq_along(parsed)) {
     start <- spots[[i]][1]
-    show_remarks(lines[seq_len(start - 1)][-seq_len(end)])
+    show_remarks(lines[setdiff(seq_len(start - 1), seq_len(end))])
     end <- spots[[i]][3]
     writeLines(cli::col_cyan(paste(c(">", rep("+", end - start)), lines[start:end])))
     show_step(parsed[[i]], room)

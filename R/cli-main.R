@@ -26,16 +26,6 @@ main_help <- c(
   "Exit status: 0 done; 1 a proof fails; 2 wrong use; 3 the input cannot be read."
 )
 
-cli_help <- function(lines) {
-  writeLines(lines)
-  0L
-}
-
-cli_wrong <- function(message, help) {
-  writeLines(c(paste("ableturn:", message), if (is.null(help)) "Try: ableturn --help" else help), stderr())
-  2L
-}
-
 # Options and file names, told apart by a package that knows how.
 cli_read <- function(args, spec) {
   parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options), spec$options)), add_help_option = FALSE)

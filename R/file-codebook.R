@@ -23,7 +23,7 @@ read_codebook <- function(path) {
   if (any(!nzchar(names))) fail("codebook", path = path, why = paste("field", which(!nzchar(names))[1], "has no name"))
   meanings <- Map(read_field, fields, names, path)
   names(meanings) <- names
-  structure(meanings, class = "ableturn_codebook_file")
+  structure(meanings, class = "codebook_file")
 }
 
 codebook_fields <- function(parsed) {
@@ -34,7 +34,7 @@ codebook_fields <- function(parsed) {
 open_codebook.character <- function(codebook) read_codebook(codebook)
 
 #' @export
-open_codebook.ableturn_codebook_file <- function(codebook) codebook
+open_codebook.codebook_file <- function(codebook) codebook
 
 read_field <- function(field, name, path) {
   tryCatch(
@@ -86,9 +86,9 @@ read_limits <- function(constraints) {
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
-  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-", sub("\\.[^.]*$", "", basename(part(book, "info")$file %||% "survey"))))
+  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-", sub("\\.[^.]*$", "", basename(held(book, "info")$file %||% "survey"))))
   resource <- list(
-    name = name, path = if (!is.null(part(book, "info")$file)) basename(part(book, "info")$file),
+    name = name, path = if (!is.null(held(book, "info")$file)) basename(held(book, "info")$file),
     schema = list(fields = lapply(names(book), write_descriptor, book = book), missingValues = list(""))
   )
   descriptor <- list(
@@ -108,7 +108,7 @@ write_descriptor <- function(name, book) {
     missingValues = write_missing(m$missing),
     constraints = if (length(m$limits)) list(minimum = m$limits[1], maximum = m$limits[2]),
     level = m$level, high = m$high, low = m$low, unit = m$unit,
-    derivedFrom = if (is_derived(book, name)) as.list(part(book, "columns")[[name]]$from)
+    derivedFrom = if (is_derived(book, name)) as.list(held(book, "columns")[[name]]$from)
   )
   field[!vapply(field, is.null, NA)]
 }

@@ -44,16 +44,6 @@ open_rules.character <- function(rules) read_data(rules)
 # A short name for the data in scripts.
 file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" else "survey"
 
-check_readable <- function(path) {
-  check_text(path, "path", none = FALSE)
-  if (!file.exists(path)) fail("file-missing", path = path, hint = near_file(path))
-  if (dir.exists(path)) fail("file-folder", path = path)
-  if (file.access(path, 4) != 0) fail("file-closed", path = path)
-  if (file.size(path) == 0) fail("file-empty", path = path)
-}
-
-near_file <- function(path) near_hint(basename(path), list.files(dirname(path)))
-
 # Encoding and delimiter, from the file's own bytes.
 how_to_read <- function(path) {
   bytes <- readBin(path, "raw", file.size(path))
@@ -121,14 +111,14 @@ drop_last_blank_line <- function(columns) {
 guess_column <- function(text) {
   given <- text[!is.na(text)]
   if (!length(given)) return(list(x = rep(NA, length(text)), differs = FALSE))
-  for (type in list(as_numbers, as_truths, as_dates)) {
+  for (type in list(text_as_numbers, as_truths, as_dates)) {
     x <- type(text, given)
     if (!is.null(x)) return(list(x = x, differs = !identical(write_field(x), text)))
   }
   list(x = text, differs = FALSE)
 }
 
-as_numbers <- function(text, given) {
+text_as_numbers <- function(text, given) {
   if (!all(grepl(plain_number, given)) || any(grepl("^[ \t]*[-+]?0[0-9]", given))) return(NULL)
   as_code(as.numeric(text))
 }

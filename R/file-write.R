@@ -31,7 +31,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
 }
 
 written_column <- function(book, name, values, missing) {
-  spelled <- part(book, "info")$spelling[[name]]
+  spelled <- held(book, "info")$spelling[[name]]
   as_came <- missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled)
   write_field(analysis_column(book, name, values == "labels", missing == "codes"))
@@ -40,32 +40,4 @@ written_column <- function(book, name, values, missing) {
 write_fields <- function(fields, rows, file) {
   table <- structure(fields, class = "data.frame", row.names = .set_row_names(rows))
   readr::write_csv(table, file, na = "", progress = FALSE)
-}
-
-# Writes by way of a temporary file beside the target, so that no half-written file is left.
-write_whole <- function(path, overwrite, write) {
-  check_target(path, overwrite)
-  half <- tempfile(".ableturn-", dirname(path))
-  on.exit(unlink(half))
-  written <- tryCatch(suppressWarnings(write(half)), error = identity)
-  moved <- !inherits(written, "error") && suppressWarnings(file.rename(half, path))
-  if (!moved) fail("file-unwritable", path = path)
-  invisible(path)
-}
-
-check_target <- function(path, overwrite) {
-  check_text(path, "path", none = FALSE)
-  check_flag(overwrite, "overwrite")
-  if (dir.exists(path)) fail("file-folder", path = path)
-  if (!dir.exists(dirname(path))) fail("no-folder", folder = dirname(path))
-  if (file.exists(path) && !overwrite) fail("file-exists", path = path)
-  if (file.access(dirname(path), 2) != 0) fail("file-unwritable", path = path)
-}
-
-write_lines_whole <- function(lines, path, overwrite) {
-  write_whole(path, overwrite, function(file) {
-    con <- file(file, "wb")
-    on.exit(close(con))
-    writeLines(enc2utf8(lines), con, useBytes = TRUE)
-  })
 }

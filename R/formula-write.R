@@ -38,14 +38,15 @@ binding <- c(
 )
 
 strength <- function(node) {
-  if (is.numeric(node) && length(node) == 1 && !is.na(node) && node < 0) return(13)
-  if (!is.call(node)) return(20)
-  head <- call_head(node)
-  if (length(node) == 2 && head %in% c("-", "+")) return(13)
-  if (length(node) == 2 && head == "!") return(5)
-  if (head == "if") return(2)
-  if (length(node) == 3 && head %in% names(binding)) binding[[head]] else 20
+  if (!is.call(node)) return(if (is_negative(node)) prefix_binding[["-"]] else 20)
+  levels <- switch(length(node) - 1, prefix_binding, binding)
+  level <- unname(levels[call_head(node)])
+  if (call_head(node) == "if") 2 else if (length(level) && !is.na(level)) level else 20
 }
+
+prefix_binding <- c("-" = 13, "+" = 13, "!" = 5)
+
+is_negative <- function(x) is.numeric(x) && length(x) == 1 && isTRUE(x < 0)
 
 write_binary <- function(node, head, write) {
   level <- binding[[head]]

@@ -1,11 +1,11 @@
 # Stops with a classed error whose words stand in `error_words`.
-fail <- function(id, ..., path = NULL) {
+fail <- function(id, ...) {
   values <- lapply(list(...), name_list)
   text <- fill_words(error_words[[id]], values)
   stop(errorCondition(
     paste(text, collapse = "\n"),
     class = c(paste0("ableturn_error_", gsub("-", "_", id)), "ableturn_error"),
-    call = NULL, detail = list(...), path = path
+    call = NULL, detail = list(...)
   ))
 }
 

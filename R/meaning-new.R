@@ -47,8 +47,6 @@ check_codes <- function(codes) {
   if (is.numeric(codes)) as_code(codes) else codes
 }
 
-is_named <- function(x) !is.null(names(x)) && all(nzchar(names(x)) & !is.na(names(x)))
-
 check_missing <- function(missing) {
   if (is.null(missing)) return(NULL)
   if (!is_named(missing)) {
@@ -60,11 +58,6 @@ check_missing <- function(missing) {
     matchers <- as_matchers(unname(missing[names(missing) == kind]))
     merge_values(matchers)
   })
-}
-
-self_named <- function(x) {
-  names(x) <- x
-  x
 }
 
 check_limits <- function(limits) {
@@ -81,5 +74,3 @@ label_of <- function(values, codes) {
   found <- match(show_value(values), show_value(unname(codes)))
   names(codes)[found] %||% rep(NA_character_, length(values))
 }
-
-`%||%` <- function(a, b) if (is.null(a)) b else a

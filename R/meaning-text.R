@@ -19,6 +19,13 @@ sort_points <- function(x) {
   sort(x, method = "radix")
 }
 
+# The same for the values of a variable: texts that are numbers come first, in their order.
+sort_values <- function(x) {
+  if (!is.character(x)) return(sort_points(x))
+  number <- as_number(x)
+  c(x[order(number)][seq_len(sum(!is.na(number)))], sort_points(x[is.na(number)]))
+}
+
 quote_text <- function(x) encodeString(enc2utf8(x), quote = '"')
 
 # A column name as it is written in code.

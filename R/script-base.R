@@ -32,7 +32,7 @@ script_lines <- function(book, dialect) {
 }
 
 base_lines <- function(book) {
-  name <- part(book, "info")$name
+  name <- held(book, "info")$name
   made <- derived_names(book)
   c(
     script_heading(book), "", data_lines(book, name), "", valid_lines(book, name),
@@ -43,7 +43,7 @@ base_lines <- function(book) {
 }
 
 script_heading <- function(book) {
-  info <- part(book, "info")
+  info <- held(book, "info")
   c(
     paste0("# ", counted_text(length(derived_names(book)), "variable"), " derived from ", if (is.null(info$file)) "a data frame" else basename(info$file),
       " (", info$rows, " rows)."),
@@ -55,7 +55,7 @@ counted_text <- function(n, one) paste0(n, " ", one, if (n != 1) "s")
 
 # Where the data come from: their file, or a data frame that must be there.
 data_lines <- function(book, name) {
-  info <- part(book, "info")
+  info <- held(book, "info")
   if (is.null(info$file)) {
     return(c(paste0("# The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
   }
@@ -71,9 +71,9 @@ data_lines <- function(book, name) {
 
 # Text that is read as text, and dates as dates; the types of numbers are plain to see.
 class_option <- function(book) {
-  read <- unique(unlist(lapply(part(book, "columns"), `[[`, "from")))
+  read <- unique(unlist(lapply(held(book, "columns"), `[[`, "from")))
   classes <- vapply(intersect(read, original_names(book)), function(v) {
-    raw <- part(book, "data")[[v]]
+    raw <- held(book, "data")[[v]]
     if (is.character(raw)) "character" else if (inherits(raw, "Date")) "Date" else ""
   }, "")
   classes <- classes[nzchar(classes)]
@@ -96,7 +96,7 @@ fold_arguments <- function(options, width = 90) {
 
 # `clean` is a copy in which declared missing codes are missing.
 valid_lines <- function(book, name) {
-  read <- unique(unlist(lapply(part(book, "columns"), `[[`, "from")))
+  read <- unique(unlist(lapply(held(book, "columns"), `[[`, "from")))
   vars <- intersect(original_names(book), read)
   c(
     "# A copy to work on, in which only valid answers count.",
@@ -106,7 +106,7 @@ valid_lines <- function(book, name) {
 }
 
 clean_lines <- function(name, book) {
-  raw <- part(book, "data")[[name]]
+  raw <- held(book, "data")[[name]]
   x <- paste0("clean$", quote_name(name))
   missing <- meaning_in(book, name)$missing
   c(
@@ -118,23 +118,9 @@ clean_lines <- function(name, book) {
   )
 }
 
-# Matchers as a condition on a column that may hold NA.
-match_code <- function(x, matchers, raw) {
-  parts <- vapply(matchers, function(m) {
-    if (m$type == "values") return(paste(x, "%in%", write_constant(fit_type(m$values, raw))))
-    low <- if (is.finite(m$low)) paste(x, if (m$low_in) ">=" else ">", show_number(m$low))
-    high <- if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", show_number(m$high))
-    paste0("which(", paste(c(low, high), collapse = " & "), ")")
-  }, "")
-  if (length(parts) == 1) return(parts)
-  ranges <- startsWith(parts, "which(")
-  parts[ranges] <- sub("^which\\((.*)\\)$", "(\\1)", parts[ranges])
-  paste0("which(", paste(parts, collapse = " | "), ")")
-}
-
 # One block: what the variable means, in remarks, and how it is made.
 variable_lines_base <- function(book, name, data) {
-  made <- part(book, "columns")[[name]]
+  made <- held(book, "columns")[[name]]
   code <- base_code(made$expr, book, data)
   target <- paste0("clean$", quote_name(name))
   c(meaning_remarks(name, made), assign_code(target, code), guard_line(target, code, made, book))

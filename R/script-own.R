@@ -1,6 +1,6 @@
 # The work as calls of this package, one for each step on the record.
 own_lines <- function(book) {
-  info <- part(book, "info")
+  info <- held(book, "info")
   steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls), recursive = FALSE))
   c(
     "library(ableturn)", "", open_call(info), "",
@@ -25,12 +25,12 @@ joined_steps <- function(steps) {
 }
 
 definition_calls <- function(book) {
-  vars <- if (is.null(part(book, "info")$codebook)) names(sheet_definitions(book)) else defined_vars(book)
+  vars <- if (is.null(held(book, "info")$codebook)) names(sheet_definitions(book)) else defined_vars(book)
   lapply(vars, function(name) own_call("define", c(quote_name(name), meaning_arguments(meaning_in(book, name)))))
 }
 
 turn_calls <- function(turn) {
-  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))), names(turn$define), turn$define)
+  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))), names(turn[["define"]]), turn[["define"]])
   c(list(turn_call(turn)), unname(later))
 }
 

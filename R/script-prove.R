@@ -32,9 +32,9 @@ prove <- function(book, dialect = script_dialects) {
 }
 
 refuse_changed_file <- function(book) {
-  info <- part(book, "info")
+  info <- held(book, "info")
   if (is.null(info$file)) return()
-  now <- if (file.exists(info$file)) fingerprint(as.list(read_data(info$file)))
+  now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file)$data))
   if (!identical(now, info$fingerprint)) fail("data-changed", file = info$file)
 }
 
@@ -51,14 +51,14 @@ prove_dialect <- function(dialect, book) {
 
 # Runs the script where the analyst works, so that relative paths hold; NULL when it went well.
 run_script <- function(book, folder) {
-  info <- part(book, "info")
+  info <- held(book, "info")
   quoted <- function(file) quote_text(file.path(folder, file))
   runner <- c(
     if (is.null(info$file)) paste0(info$name, " <- readRDS(", quoted("data.rds"), ")"),
     paste0("source(", quoted("script.R"), ", encoding = \"UTF-8\")"),
     paste0("saveRDS(", info$name, ", ", quoted("given.rds"), ")")
   )
-  if (is.null(info$file)) saveRDS(as.data.frame(part(book, "data"), optional = TRUE), file.path(folder, "data.rds"))
+  if (is.null(info$file)) saveRDS(as.data.frame(held(book, "data"), optional = TRUE), file.path(folder, "data.rds"))
   writeLines(enc2utf8(runner), file.path(folder, "run.R"), useBytes = TRUE)
   said <- file.path(folder, "said.txt")
   code <- with_library(system2(file.path(R.home("bin"), "Rscript"),

@@ -82,7 +82,7 @@ member_code <- function(node, write, is_text) {
 unanswered_code <- function(node, write, book, data) {
   if (length(node) == 2) return(paste0("is.na(", write(node[[2]]), ")"))
   name <- as.character(node[[2]])
-  raw <- part(book, "data")[[name]]
+  raw <- held(book, "data")[[name]]
   column <- paste0(data, "$", quote_name(name))
   if (node[[3]] == "blank") {
     blank <- if (is.character(raw) || is.factor(raw)) c(NA, "") else NA

@@ -1,9 +1,9 @@
 # The few forms of YAML that a sheet is written in. A value is one of
-#   plain(x)     a name or a word, without quotes where that is safe
+#   bare(x)     a name or a word, without quotes where that is safe
 #   text, numbers, TRUE/FALSE, NULL
 #   flow(list)   a list or mapping on one line
 #   list         a mapping, or a sequence of mappings, over several lines
-plain <- function(x) structure(list(x), class = "sheet_plain")
+bare <- function(x) structure(list(x), class = "sheet_plain")
 
 flow <- function(x) structure(list(x), class = "sheet_flow")
 

@@ -78,14 +78,6 @@ check_read_turn <- function(turn, place) {
   turn
 }
 
-check_keys <- function(raw, known, spot) {
-  strange <- setdiff(names(raw), known)
-  if (length(strange)) {
-    bad_spot(c(spot, list(strange[1])), paste0("unknown key `", strange[1], "`", near_hint(strange[1], known)),
-      paste0("Known here: ", paste(known, collapse = ", "), "."))
-  }
-}
-
 check_results <- function(turns) {
   for (i in seq_along(turns)) {
     earlier <- unlist(lapply(turns[seq_len(i - 1)], `[[`, "makes"))

@@ -15,11 +15,7 @@ read_shape <- list(
     x <- unlist(x)
     if (is.numeric(x)) x else bad_spot(spot, "it must be a list of numbers", "Write it as [1, 5].")
   },
-  formula = function(x, spot) at_spot(spot, {
-    node <- parse_formula(x)
-    check_formula(node, formula_vars(node), x)
-    x
-  }),
+  formula = function(x, spot) at_spot(spot, read_formula(x)),
   rules = function(x, spot) {
     if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list of rules", "Write each as - {code: 1, when: \"1 .. 4\"}.")
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
@@ -27,6 +23,12 @@ read_shape <- list(
   meanings = function(x, spot) read_meanings(x, spot),
   learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]], c(spot, list(i))))
 )
+
+read_formula <- function(x) {
+  node <- parse_formula(x)
+  check_formula(node, formula_vars(node), x)
+  x
+}
 
 is_one <- function(x, type) length(x) == 1 && !is.list(x) && type(x) && !is.na(x)
 
@@ -66,8 +68,7 @@ read_matcher <- function(raw, spot) {
   if (is.list(raw) && identical(names(raw), "text")) return(new_matcher("values", values = read_texts(raw$text, spot)))
   if (is.list(raw) && identical(names(raw), "missing")) return(read_missing_matcher(raw$missing, spot))
   if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values", values = enc2utf8(raw)))
-  if (is_one(raw, is.numeric)) return(new_matcher("values", values = as_code(raw)))
-  if (is_one(raw, is.logical)) return(new_matcher("values", values = raw))
+  if (is_one(raw, function(x) is.numeric(x) || is.logical(x))) return(new_matcher("values", values = as_code(raw)))
   bad_spot(spot, "it names no values", "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
 }
 
@@ -98,29 +99,4 @@ read_learned <- function(raw, spot) {
   if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what", "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
   raw$is <- unlist(raw$is)
   raw
-}
-
-# Tells where in the sheet something is wrong; the reader of the file turns it into an error
-# that names the line.
-bad_spot <- function(spot, why, todo) {
-  signalCondition(structure(class = c("ableturn_sheet_spot", "condition"), list(message = why, call = NULL, spot = spot, todo = todo)))
-  fail("sheet-at", path = "sheet", line = "?", where = spot_text(spot), why = why, todo = todo)
-}
-
-# Errors of the core, told with their spot.
-at_spot <- function(spot, code) {
-  tryCatch(code, ableturn_error = function(e) {
-    if (inherits(e, "ableturn_error_sheet_at")) stop(e)
-    lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
-    last <- length(lines)
-    bad_spot(spot, paste(lines[-last], collapse = "\n"), lines[last])
-  })
-}
-
-spot_text <- function(spot) {
-  out <- ""
-  for (step in spot) {
-    out <- if (is.numeric(step)) paste0(out, "[", step, "]") else paste0(out, if (nzchar(out)) ".", step)
-  }
-  if (nzchar(out)) out else "the sheet"
 }

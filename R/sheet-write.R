@@ -35,20 +35,20 @@ sheet_lines <- function(book) {
 }
 
 sheet_data <- function(book) {
-  info <- part(book, "info")
-  data <- list(file = info$file, id = if (!is.null(info$id)) plain(info$id), rows = info$rows, sha256 = info$fingerprint)
+  info <- held(book, "info")
+  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, sha256 = info$fingerprint)
   data[!vapply(data, is.null, NA)]
 }
 
 # The turns on the record, with what was later stated about their variables.
 stated_turns <- function(book) {
-  log <- part(book, "log")
+  log <- held(book, "log")
   lapply(Filter(function(e) e$type == "turn", log), function(e) with_definitions(e$turn, log))
 }
 
 # What the originals mean: those that a turn reads, and those that were defined.
 sheet_definitions <- function(book) {
-  read <- unlist(lapply(part(book, "columns"), `[[`, "from"))
+  read <- unlist(lapply(held(book, "columns"), `[[`, "from"))
   vars <- intersect(original_names(book), c(read, defined_vars(book)))
   meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))
   meanings <- meanings[lengths(meanings) > 0]
@@ -57,7 +57,7 @@ sheet_definitions <- function(book) {
 
 # The originals that the analyst defined.
 defined_vars <- function(book) {
-  defined <- unlist(lapply(part(book, "log"), function(e) if (e$type == "define") e$vars))
+  defined <- unlist(lapply(held(book, "log"), function(e) if (e$type == "define") e$vars))
   intersect(original_names(book), defined)
 }
 
@@ -65,14 +65,14 @@ sheet_meaning <- function(m) {
   out <- list(
     label = m$label, codes = if (length(m$codes)) labelled_flow(as.list(m$codes)),
     missing = if (length(m$missing)) labelled_flow(lapply(m$missing, sheet_matchers)),
-    level = if (!is.null(m$level)) plain(m$level), limits = m$limits, high = m$high, low = m$low,
+    level = if (!is.null(m$level)) bare(m$level), limits = m$limits, high = m$high, low = m$low,
     unit = m$unit, note = m$note
   )
   out[!vapply(out, is.null, NA)]
 }
 
 sheet_turn <- function(turn) {
-  out <- list(plain(turn$makes[seq_len(named_results(turn))]))
+  out <- list(bare(turn$makes[seq_len(named_results(turn))]))
   names(out) <- turn$verb
   for (key in setdiff(names(keys_of(turn$verb)), "learned")) {
     if (!is.null(turn[[key]])) out[[key]] <- sheet_value(turn[[key]], keys_of(turn$verb)[[key]])
@@ -86,8 +86,8 @@ named_results <- function(turn) length(turn$makes) - isTRUE(turn$valid_count)
 
 sheet_value <- function(value, shape) {
   switch(shape,
-    names = plain(value),
-    word = plain(value),
+    names = bare(value),
+    word = bare(value),
     rules = lapply(value, sheet_rule),
     meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),
     value
@@ -116,6 +116,6 @@ sheet_matcher <- function(m) {
   switch(m$type,
     values = if (is.character(m$values)) flow(list(text = m$values)) else m$values,
     range = write_range(m),
-    missing = flow(list(missing = if (m$kind == "any") plain("any") else m$kind))
+    missing = flow(list(missing = if (m$kind == "any") bare("any") else m$kind))
   )
 }

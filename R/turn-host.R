@@ -1,5 +1,11 @@
 # What a turn asks of the book it is made in; books answer by methods.
 
+# A turnbook from whatever the analyst gives.
+as_book <- function(book) UseMethod("as_book")
+
+#' @export
+as_book.default <- function(book) fail("not-a-book", got = describe_type(book))
+
 # Makes the turn's variables and gives the new book.
 make_turn <- function(book, turn, replace = FALSE) UseMethod("make_turn")
 
@@ -50,7 +56,7 @@ stated_meaning <- function(turn, place = 1) {
 
 finish_meaning <- function(turn, worked_out, place = 1) {
   meaning <- merge_meaning(worked_out, stated_meaning(turn, place))
-  merge_meaning(meaning, turn$define[[turn$makes[place]]])
+  merge_meaning(meaning, turn[["define"]][[turn$makes[place]]])
 }
 
 fill_name <- function(pattern, name) {

@@ -99,8 +99,6 @@ codes_of_labels <- function(labels, name, loose, codes) {
   codes_for(labels, name, codes)
 }
 
-`%|%` <- function(a, b) ifelse(is.na(a), b, a)
-
 range_test <- function(x, m) {
   low <- if (is.finite(m$low)) call(if (m$low_in) ">=" else ">", x, m$low)
   high <- if (is.finite(m$high)) call(if (m$high_in) "<=" else "<", x, m$high)

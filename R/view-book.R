@@ -1,6 +1,6 @@
 #' @export
 print.turnbook <- function(x, ...) {
-  info <- part(x, "info")
+  info <- held(x, "info")
   say(c(
     title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)), side = "originals are read-only"),
     paste0("  ", counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),

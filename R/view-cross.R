@@ -17,7 +17,7 @@ cross_wide <- function(x) {
   cells <- matrix(0L, nrow(rows), nrow(columns))
   cells[cbind(match(paste(x$row, x$row_missing), paste(rows$row, rows$row_missing)),
     match(paste(x$column, x$column_missing), paste(columns$column, columns$column_missing)))] <- x$rows
-  if (nrow(rows) > 25) join_runs(rows, columns, cells) else list(rows = rows, columns = columns, cells = cells)
+  if (nrow(rows) > 12) join_runs(rows, columns, cells) else list(rows = rows, columns = columns, cells = cells)
 }
 
 order_columns <- function(x) {
@@ -39,37 +39,10 @@ join_runs <- function(rows, columns, cells) {
 
 column_lines <- function(wide) {
   body <- as.data.frame(wide$cells)
-  body[] <- lapply(body, function(n) ifelse(n == 0, mark("*"), count(n)))
+  body[] <- lapply(body, function(n) ifelse(n == 0, glyph("*"), grouped(n)))
   value <- ifelse(wide$rows$row_missing, ".", wide$rows$row)
   label <- ifelse(wide$rows$row_missing, paste("missing:", wide$rows$row), wide$rows$row_label)
   heads <- ifelse(wide$columns$column_missing, paste("missing:", wide$columns$column),
     trimws(paste(wide$columns$column, wide$columns$column_label)))
   right_aligned(cbind(data.frame(value = value, label = label), body), c("", "", heads), 2)
-}
-
-# Counts shown as text, but set to the right; headings are cut to share the page.
-right_aligned <- function(table, headings, labels) {
-  counts <- seq_along(table) > labels
-  room <- (page_width() - 34) %/% max(1, sum(counts)) - 2
-  headings[counts] <- shorten(headings[counts], max(8, room))
-  table[!counts] <- lapply(table[!counts], shorten, 28)
-  padded <- Map(pad_column, table, headings, counts)
-  block_lines(padded, labels)
-}
-
-# More columns than fit go into blocks below each other, each with the labels.
-block_lines <- function(padded, labels) {
-  wide <- vapply(padded, function(p) nchar(p[1], "width") + 2L, 1L)
-  room <- page_width() - 2 - sum(wide[seq_len(labels)])
-  block <- integer(length(wide))
-  used <- 0
-  for (i in seq_along(wide)[-seq_len(labels)]) {
-    fits <- used %% room + wide[i] <= room && used > 0
-    block[i] <- if (fits) block[i - 1] else max(block) + 1
-    used <- if (fits) used + wide[i] else wide[i]
-  }
-  unlist(lapply(seq_len(max(block)), function(b) {
-    lines <- do.call(paste, c(unname(padded[c(seq_len(labels), which(block == b))]), sep = "  "))
-    c(if (b > 1) "", sub("\\s+$", "", paste0("  ", lines)))
-  }))
 }

@@ -8,10 +8,10 @@ print.ableturn_look <- function(x, ...) {
 
 look_lines <- function(table, subject, weight, by) {
   weighted <- if (!is.null(weight)) paste("weighted by", weight)
-  groups <- if (is.null(by)) list(table) else split(table, factor(table$group, unique(table$group)))
+  side <- paste(c(subject$meaning$level, subject$meaning$unit, weighted), collapse = ", ")
   c(
-    title_line(subject$name, look_label(subject), side = paste(c(subject$meaning$level, subject$meaning$unit, weighted), collapse = ", ")),
-    unlist(Map(function(name, rows) group_lines(name, rows, subject, by), names(groups) %||% "", groups)),
+    title_line(subject$name, look_label(subject), side = side),
+    if (is.null(by)) group_lines(table, subject) else by_lines(table, subject, by),
     suspect_lines(subject), infinite_line(subject), direction_line(subject), keep_lines(subject)
   )
 }
@@ -21,21 +21,53 @@ look_label <- function(subject) {
   if (is.null(label) || label == subject$name) "" else paste0("  ", shorten(label, 50))
 }
 
-group_lines <- function(name, table, subject, by) {
-  head <- if (!is.null(by)) paste0("  ", by, ": ", name)
-  c(head, if (subject$kind == "counts") count_lines(table) else summary_lines(table, subject))
+group_lines <- function(table, subject) {
+  if (subject$kind == "counts") count_lines(table) else summary_lines(table, subject)
+}
+
+# Groups beside each other: a row for each group of a number, a column for each group of a count.
+by_lines <- function(table, subject, by) {
+  groups <- split(table, factor(table$group, unique(table$group)))
+  if (subject$kind == "counts") by_count_lines(table, groups, by) else by_summary_lines(groups, subject, by)
+}
+
+by_summary_lines <- function(groups, subject, by) {
+  stats <- lapply(groups, function(g) g[g$part == "statistic", ])
+  cell <- function(s) if (subject$kind == "dates") show_dates(s) else vapply(s$amount, show_amount, "")
+  amounts <- as.data.frame(do.call(rbind, unname(lapply(stats, cell))))
+  missing <- vapply(groups, function(g) sum(g$rows[g$part == "missing"]), 0)
+  body <- cbind(data.frame(group = names(groups)), amounts, data.frame(missing = grouped(missing)))
+  heads <- c(by, sub("three quarters", "3 quarters", stats[[1]]$value), "missing")
+  padded <- Map(pad_column, body, heads, c(FALSE, rep(TRUE, length(heads) - 1)))
+  paste0("  ", do.call(paste, c(unname(padded), sep = "  ")))
+}
+
+by_count_lines <- function(table, groups, by) {
+  keys <- unique(table[c("part", "value", "label")])
+  keys <- keys[order(keys$part == "missing"), ]
+  columns <- lapply(groups, function(g) {
+    at <- match(paste(keys$part, keys$value), paste(g$part, g$value))
+    share <- ifelse(keys$part == "missing", "", paste0(to_percent(g$valid_percent[at]), " %"))
+    ifelse(is.na(at), glyph("*"), paste(grouped(g$rows[at]), formatC(share, width = 7)))
+  })
+  missing <- keys$part == "missing"
+  labels <- data.frame(
+    value = ifelse(missing, ".", keys$value), label = ifelse(missing, paste("missing:", keys$value), keys$label)
+  )
+  c(paste0("  By ", by, ": rows and percent of the valid"), right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
 }
 
 count_lines <- function(table) {
   kept <- shown_rows(table)
   cells <- data.frame(value = kept$value, label = kept$label, rows = kept$rows)
-  if (!is.null(kept$weighted)) cells$weighted <- round(kept$weighted, 1)
-  cells$percent <- percent(kept$percent)
-  cells$valid <- percent(kept$valid_percent)
+  if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)
+  cells$percent <- to_percent(kept$percent)
+  cells$valid <- to_percent(kept$valid_percent)
   cells$share <- ifelse(kept$part == "value", bar(kept$valid_percent), "")
   missing <- kept$part == "missing"
   cells$label[missing] <- paste("missing:", cells$value[missing])
   cells$value[missing] <- "."
+  if (!any(nzchar(cells$label))) cells$label <- NULL
   c(table_lines(cells, headings = sub("^share$", "", sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
 }
 
@@ -66,7 +98,7 @@ summary_lines <- function(table, subject) {
 }
 
 show_dates <- function(stats) {
-  ifelse(stats$value == "valid", count(stats$amount), format(as.Date(round(stats$amount), origin = "1970-01-01")))
+  ifelse(stats$value == "valid", grouped(stats$amount), format(as.Date(round(stats$amount), origin = "1970-01-01")))
 }
 
 # The shape of a distribution in one line: twenty bands of equal width.
@@ -84,7 +116,7 @@ shape_line <- function(x) {
 missing_lines <- function(table) {
   gone <- table[table$part == "missing", ]
   if (!nrow(gone)) return(NULL)
-  each <- paste0(gone$value, " ", count(gone$rows), " (", percent(gone$percent), " %)")
+  each <- paste0(gone$value, " ", grouped(gone$rows), " (", to_percent(gone$percent), " %)")
   folded("Missing: ", paste(each, collapse = ", "))
 }
 
@@ -95,13 +127,13 @@ suspect_lines <- function(subject) {
   each <- vapply(codes, function(code) paste0(show_number(code), " (", counted(sum(x %in% code), "row"), ")"), "")
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
-    cli::col_yellow(folded(mark("!"), " ", if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: ", paste(each, collapse = ", "))),
+    cli::col_yellow(folded(glyph("!"), " ", if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: ", paste(each, collapse = ", "))),
     paste0("  If so: define(book, ", quote_name(subject$name), ", missing = c(", example, "))")
   )
 }
 
 infinite_line <- function(subject) {
-  if (subject$infinite > 0) folded(mark("!"), " ", counted(subject$infinite, "row"), " infinite, left out of the statistics")
+  if (subject$infinite > 0) folded(glyph("!"), " ", counted(subject$infinite, "row"), " infinite, left out of the statistics")
 }
 
 direction_line <- function(subject) {

@@ -34,16 +34,16 @@ rule_lines <- function(part, rows) {
   if (is.null(part$rules)) return(NULL)
   share <- 100 * part$rules$rows / rows
   table <- part$rules[c("code", "label", "caught", "rows")]
-  table$percent <- percent(share)
+  table$percent <- to_percent(share)
   used <- nchar(table_lines(table, width = 200)[1], "width")
   table$share <- bar(share, size = min(16, max(4, page_width() - used - 4)))
   table_lines(table, headings = c("code", "label", "made from", "rows", "%", ""))
 }
 
 validity_line <- function(part, rows) {
-  before <- if (!is.null(part$valid_before)) paste0(" (source: ", count(part$valid_before), ")")
-  gone <- if (length(part$missing)) paste0("; missing ", count(sum(part$missing)), ": ", listed(part$missing))
-  folded("Valid ", count(part$valid), " of ", count(rows), before, gone)
+  before <- if (!is.null(part$valid_before)) paste0(" (source: ", grouped(part$valid_before), ")")
+  gone <- if (length(part$missing)) paste0("; missing ", grouped(sum(part$missing)), ": ", listed(part$missing))
+  folded("Valid ", grouped(part$valid), " of ", grouped(rows), before, gone)
 }
 
 range_line <- function(part) {
@@ -61,7 +61,7 @@ direction_words <- function(meaning) {
 boundary_line <- function(boundary) {
   if (is.null(boundary)) return(NULL)
   shown <- utils::head(boundary, 8)
-  each <- paste0(show_number(shown$value), " (", count(shown$rows), ") ", mark("->"), " ", shown$code)
+  each <- paste0(show_number(shown$value), " (", grouped(shown$rows), ") ", glyph("->"), " ", shown$code)
   folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
 }
 
@@ -69,15 +69,15 @@ unmatched_line <- function(unmatched) {
   if (is.null(unmatched)) return(NULL)
   shown <- utils::head(unmatched, 8)
   more <- nrow(unmatched) - nrow(shown)
-  each <- paste0(shown$value, " (", count(shown$rows), ")", collapse = ", ")
-  lines <- folded(mark("!"), " No rule caught: ", each, if (more) paste(", and", more, "more values"))
+  each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
+  lines <- folded(glyph("!"), " No rule caught: ", each, if (more) paste(", and", more, "more values"))
   cli::col_yellow(lines)
 }
 
 learned_lines <- function(learned) {
   unlist(lapply(learned, function(note) {
     if (is.character(note$is)) return(folded("Spellings that matched: ", paste(quote_text(note$is), collapse = ", ")))
-    folded("Learned: ", note$of, " = ", show_amount(note$is), " (", count(note$rows), " rows)")
+    folded("Learned: ", note$of, " = ", show_amount(note$is), " (", grouped(note$rows), " rows)")
   }))
 }
 
@@ -101,7 +101,7 @@ alpha_line <- function(items) {
 against_line <- function(against) {
   if (!length(against)) return(NULL)
   each <- paste0(names(against), " (r = ", formatC(against, digits = 2, format = "f"), ")", collapse = ", ")
-  cli::col_yellow(folded(mark("!"), " Against the rest: ", each, ". Not reversed yet?"))
+  cli::col_yellow(folded(glyph("!"), " Against the rest: ", each, ". Not reversed yet?"))
 }
 
 # One table for many variables.
@@ -116,7 +116,7 @@ many_lines <- function(receipt) {
     lowest = lowest, highest = highest
   )
   c(
-    title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb, side = paste(count(receipt$rows), "rows")),
+    title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb, side = paste(grouped(receipt$rows), "rows")),
     table_lines(table), shared_kinds(parts), unlist(lapply(parts, shared_notes))
   )
 }
@@ -151,7 +151,7 @@ undo_lines <- function(receipt) {
 
 replay_lines <- function(receipt) {
   learned <- if (receipt$turn$recorded) "learned values as recorded" else "learned values refitted"
-  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(count(receipt$rows), " rows, ", learned)), turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
+  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)), turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
 }
 
 replay_notes <- function(part) {

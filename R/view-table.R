@@ -5,11 +5,13 @@ table_lines <- function(table, indent = 2, headings = names(table), width = page
     ifelse(is.na(text), "", text)
   })
   cells <- fit_cells(cells, headings, width - indent)
-  right <- vapply(table, is.numeric, NA)
+  right <- vapply(table, reads_as_number, NA)
   padded <- Map(pad_column, cells, headings, right)
   lines <- do.call(paste, c(unname(padded), sep = "  "))
   sub("\\s+$", "", paste0(strrep(" ", indent), lines))
 }
+
+reads_as_number <- function(x) is.numeric(x) || (any(nzchar(x)) && all(grepl("^[-+0-9.,]*$", x)))
 
 page_width <- function() max(60, min(getOption("width"), 100))
 
@@ -34,7 +36,7 @@ fit_cells <- function(cells, headings, width) {
 
 shorten <- function(text, width) {
   long <- nchar(text, "width") > width
-  text[long] <- paste0(strtrim(text[long], width - nchar(mark("..."))), mark("..."))
+  text[long] <- paste0(strtrim(text[long], width - nchar(glyph("..."))), glyph("..."))
   text
 }
 
@@ -54,20 +56,20 @@ show_amount <- function(x) {
   formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",")
 }
 
-count <- function(n) formatC(n, format = "d", big.mark = ",")
+grouped <- function(n) formatC(n, format = "d", big.mark = ",")
 
-percent <- function(x) ifelse(is.na(x), "", formatC(x, digits = 1, format = "f"))
+to_percent <- function(x) ifelse(is.na(x), "", formatC(x, digits = 1, format = "f"))
 
 # A small bar, its full length standing for `most` percent.
 bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
   length <- round(size * share / most)
   length[is.na(length)] <- 0
   length[share > 0 & length == 0] <- 1
-  strrep(mark("#"), length)
+  strrep(glyph("#"), length)
 }
 
 # Signs of our own where the terminal has them, plain ones where not.
-mark <- function(plain) {
+glyph <- function(plain) {
   if (!cli::is_utf8_output()) return(plain)
   c("..." = "\u2026", "#" = "\u2586", "-" = "\u2500", "*" = "\u00b7", "!" = "\u25b2", "->" = "\u2192")[[plain]]
 }
@@ -84,8 +86,8 @@ folded <- function(..., indent = 2) {
   strwrap(paste0(...), page_width(), indent = indent, exdent = indent + 2)
 }
 
-counted <- function(n, one, many = paste0(one, "s")) paste(count(n), if (n == 1) one else many)
+counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)
 
-listed <- function(counts) paste(names(counts), count(counts), collapse = ", ")
+listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 
 say <- function(lines) cat(lines, sep = "\n")

@@ -1,0 +1,32 @@
+# make demo  installs what is missing, runs the first session on the demo survey, says where the results are
+# make test  installs what is missing, runs the tests
+RSCRIPT ?= Rscript
+
+.PHONY: demo test check lint bench document data
+
+demo:
+	@$(RSCRIPT) tools/setup.R
+	@$(RSCRIPT) exec/ableturn demo --out demo
+
+test:
+	@$(RSCRIPT) tools/setup.R test
+	@$(RSCRIPT) tools/test.R
+
+check:
+	@$(RSCRIPT) tools/setup.R check packages-only
+	@sh tools/check.sh
+
+lint:
+	@$(RSCRIPT) tools/setup.R lint packages-only
+	@$(RSCRIPT) tools/lint.R
+
+bench:
+	@$(RSCRIPT) tools/setup.R
+	@$(RSCRIPT) bench/run.R
+
+document:
+	@$(RSCRIPT) tools/setup.R document packages-only
+	@$(RSCRIPT) tools/document.R
+
+data:
+	@$(RSCRIPT) data-raw/make-demo.R

@@ -1,0 +1,13 @@
+# Small pieces that every layer uses.
+
+`%||%` <- function(a, b) if (is.null(a)) b else a
+
+# The first where it is known, else the second, value by value.
+`%|%` <- function(a, b) ifelse(is.na(a), b, a)
+
+is_named <- function(x) !is.null(names(x)) && all(nzchar(names(x)) & !is.na(names(x)))
+
+self_named <- function(x) {
+  names(x) <- x
+  x
+}

@@ -1,0 +1,13 @@
+# Matchers as a condition on a column that may hold NA.
+match_code <- function(x, matchers, raw) {
+  parts <- vapply(matchers, function(m) {
+    if (m$type == "values") return(paste(x, "%in%", write_constant(fit_type(m$values, raw))))
+    low <- if (is.finite(m$low)) paste(x, if (m$low_in) ">=" else ">", show_number(m$low))
+    high <- if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", show_number(m$high))
+    paste0("which(", paste(c(low, high), collapse = " & "), ")")
+  }, "")
+  if (length(parts) == 1) return(parts)
+  ranges <- startsWith(parts, "which(")
+  parts[ranges] <- sub("^which\\((.*)\\)$", "(\\1)", parts[ranges])
+  paste0("which(", paste(parts, collapse = " | "), ")")
+}

@@ -1,0 +1,75 @@
+# Installs what is missing, and only that: Debian's built packages where they are new enough and
+# may be installed, else CRAN. Use: Rscript tools/setup.R [test] [lint] [check] [document]
+wanted <- commandArgs(TRUE)
+fields <- read.dcf("DESCRIPTION")[1, ]
+
+needs <- function(field) {
+  entries <- trimws(strsplit(gsub("\n", " ", fields[[field]]), ",")[[1]])
+  name <- sub("[ (].*", "", entries)
+  least <- ifelse(grepl("(", entries, fixed = TRUE), gsub(".*>= *|\\).*", "", entries), "0")
+  base <- rownames(installed.packages(priority = "base"))
+  least <- setNames(least, name)
+  least[!name %in% c("R", base)]
+}
+
+packages <- needs("Imports")
+if (any(c("test", "check") %in% wanted)) packages <- c(packages, needs("Suggests"))
+if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
+if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
+
+enough <- function(version, least) !is.na(version) && utils::compareVersion(version, least) >= 0
+have <- function(name) tryCatch(as.character(packageVersion(name)), error = function(e) NA_character_)
+missing_now <- function() packages[!mapply(enough, vapply(names(packages), have, ""), packages)]
+
+# The library to install into: the first that may be written, else the user's own.
+library_for <- function() {
+  open <- .libPaths()[file.access(.libPaths(), 2) == 0]
+  if (length(open)) return(open[1])
+  own <- strsplit(Sys.getenv("R_LIBS_USER"), .Platform$path.sep)[[1]][1]
+  dir.create(own, recursive = TRUE, showWarnings = FALSE)
+  .libPaths(c(own, .libPaths()))
+  own
+}
+
+debian_root <- function() {
+  file.exists("/etc/debian_version") && nzchar(Sys.which("apt-get")) && identical(Sys.info()[["user"]], "root")
+}
+
+# What Debian offers; its package numbers may carry an epoch and a revision.
+offered <- function(debian) {
+  said <- suppressWarnings(system2("apt-cache", c("policy", debian), stdout = TRUE, stderr = FALSE))
+  line <- grep("Candidate:", said, value = TRUE)
+  if (!length(line)) return(NA_character_)
+  version <- gsub("^.*: *([0-9]+:)?|-[^-]*$", "", line)
+  if (grepl("none", version)) NA_character_ else gsub("[^0-9.-].*$", "", version)
+}
+
+from_debian <- function(missing) {
+  system2("apt-get", c("update", "-qq"), stdout = FALSE)
+  debian <- paste0("r-cran-", tolower(names(missing)))
+  good <- debian[mapply(enough, vapply(debian, offered, ""), missing)]
+  if (length(good)) system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", good), stdout = FALSE)
+}
+
+from_cran <- function(missing) {
+  if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1)
+  install.packages(names(missing), lib = library_for(), Ncpus = 2, quiet = TRUE)
+}
+
+if (length(missing_now())) {
+  cat("Installing:", names(missing_now()), "\n")
+  if (debian_root()) from_debian(missing_now())
+  if (length(missing_now())) from_cran(missing_now())
+}
+left <- missing_now()
+if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "), call. = FALSE)
+
+if (!"packages-only" %in% wanted) {
+  code <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", "--no-multiarch", "-l", shQuote(library_for()), "."),
+    stdout = "setup.log", stderr = "setup.log")
+  if (code != 0) {
+    cat(readLines("setup.log"), sep = "\n")
+    stop("The package could not be installed.", call. = FALSE)
+  }
+  unlink("setup.log")
+}
