@@ -12,7 +12,7 @@ explain_rules <- function(branch, gone, out, book) {
   reason <- explain_sources(gone, out, book)
   reason[which(branch == 0 & !(reason %in% "unreadable"))] <- "unmatched"
   if (is.null(out$kinds)) return(reason)
-  kind <- out$kinds[ifelse(branch > 0, branch, NA)]
+  kind <- out$kinds[ifelse(branch > 0, branch, NA_integer_)]
   ifelse(is.na(kind), reason, kind)
 }
 

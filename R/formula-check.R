@@ -13,6 +13,8 @@ check_node <- function(node, known, spot) {
   if (name == "{") return(check_block(node, known, spot))
   check_arguments(node, name, spot)
   check_comparison(node, name, spot)
+  check_text_constant(node, name, spot)
+  if (name == "if" && !length(formula_vars(node[[2]]))) fail_at("if-constant", node[[2]], spot)
   lapply(as.list(node)[-1], check_node, known = known, spot = spot)
 }
 
@@ -81,6 +83,15 @@ is_constant <- function(node) {
   head[1] %in% c("c", "-", "(") && all(vapply(as.list(node)[-1], is_constant, NA))
 }
 
+# A text that is no number cannot stand where a number must.
+check_text_constant <- function(node, name, spot) {
+  numeric <- c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%", "<", ">", "<=", ">=")
+  if (!name %in% numeric) return()
+  for (arg in as.list(node)[-1]) {
+    if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot, text = quote_text(arg), name = name)
+  }
+}
+
 check_comparison <- function(node, name, spot) {
   if (!name %in% c("==", "!=", "<", ">", "<=", ">=")) return()
   sides <- as.list(node)[-1]
@@ -91,6 +102,7 @@ check_comparison <- function(node, name, spot) {
 }
 
 is_comparison <- function(node) {
+  while (is.call(node) && identical(node[[1]], as.name("("))) node <- node[[2]]
   is.call(node) && as.character(node[[1]])[1] %in% c("<", ">", "<=", ">=")
 }
 
@@ -125,6 +137,5 @@ point_at <- function(piece, text) {
 }
 
 piece_text <- function(node) {
-  known <- is.call(node) && is.symbol(node[[1]])
-  if (known || !is.call(node)) formula_text(node) else paste(deparse(node), collapse = " ")
+  if (is.call(node) && !is.symbol(node[[1]])) paste(deparse(node), collapse = " ") else formula_text(node)
 }

@@ -43,10 +43,11 @@ fill_branches <- function(values, branch) {
   out
 }
 
+# Where texts and numbers meet, all are numbers; a lone NA is of any type.
 same_type <- function(values) {
   text <- vapply(values, is.character, NA)
-  if (!any(text)) return(values)
-  lapply(values, function(v) if (is.character(v)) v else show_value(v))
+  open <- vapply(values, function(v) length(v) == 1 && is.na(v), NA)
+  if (!any(text) || all(text | open)) values else lapply(values, as_number)
 }
 
 # `if (a) b else c` is a choose with one test; `else if` adds a test.

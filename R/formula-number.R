@@ -23,7 +23,15 @@ without_zero <- function(f) {
 
 power <- function(a, b) {
   a <- as_number(a)
-  suppressWarnings(a^as_number(b))
+  drop_endless(suppressWarnings(a^as_number(b)))
+}
+
+exponential <- function(x) drop_endless(exp(as_number(x)))
+
+# What runs out of the range of numbers is undefined.
+drop_endless <- function(x) {
+  x[!is.finite(x)] <- NA
+  x
 }
 
 numeric_word <- function(f) function(x, ...) f(as_number(x), ...)

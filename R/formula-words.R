@@ -47,7 +47,7 @@ missing_words <- list(
 number_words <- list(
   "abs" = formula_word(numeric_word(abs), help = "size without sign"),
   "sqrt" = formula_word(within_domain(sqrt, function(x) x >= 0), help = "square root"),
-  "exp" = formula_word(numeric_word(exp), help = "e to the power of"),
+  "exp" = formula_word(exponential, help = "e to the power of"),
   "log" = formula_word(within_domain(log, function(x) x > 0), help = "natural logarithm"),
   "log10" = formula_word(within_domain(log10, function(x) x > 0), help = "logarithm to base 10"),
   "log2" = formula_word(within_domain(log2, function(x) x > 0), help = "logarithm to base 2"),

@@ -24,6 +24,7 @@ write_plain <- function(node, head, write) {
   if (head == "if") return(write_if(node, write))
   if (head %in% names(binding) && length(node) == 3) return(write_binary(node, head, write))
   if (head %in% c("-", "+", "!") && length(node) == 2) return(paste0(head, write_under(node[[2]], 13, write)))
+  if (!head %in% names(formula_words)) return(paste(deparse(node), collapse = " "))
   paste0(quote_name(head), "(", write_arguments(node, write), ")")
 }
 

@@ -32,10 +32,10 @@ near_hint <- function(name, known) {
 }
 
 nearest <- function(name, known) {
-  if (!length(known)) return(NA_character_)
+  if (!length(known) || nchar(name) < 2) return(NA_character_)
   away <- utils::adist(name, known, ignore.case = TRUE)[1, ]
   best <- which.min(away)
-  if (away[best] <= max(1, nchar(name) / 3)) known[best] else NA_character_
+  if (away[best] <= max(1, ceiling(nchar(name) / 3))) known[best] else NA_character_
 }
 
 # One of a closed list of words, or an error that lists them.

@@ -89,6 +89,8 @@ formula_errors <- list(
   "argument-count" = c("`{name}` is given {count} value(s).{hint}\n{shown}", "See ?formula_language."),
   "unknown-option" = c("`{name}` has no option `{option}`.\n{shown}", "See ?formula_language."),
   "option-constant" = c("Options of `{name}` must be plain values.\n{shown}", "Write a number, a text, TRUE or FALSE."),
+  "text-as-number" = c("The text {text} cannot stand where `{name}` needs a number.\n{shown}", "Use a number or a variable; text can be compared with == or %in%."),
+  "if-constant" = c("This condition names no variable, so it is the same for every row.\n{shown}", "Compare a variable: if (age > 40) 1 else 0."),
   "empty-argument" = c("Something is missing between two commas.\n{shown}", "Fill it in or take the comma out."),
   "compare-na" = c("Nothing equals NA, so this is missing for every row.\n{shown}", "Write is.na(x), or unanswered(x)."),
   "chained-comparison" = c("Two comparisons in a row do not mean what they seem to.\n{shown}", "Write a < x & x < b."),

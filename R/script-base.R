@@ -83,17 +83,6 @@ class_option <- function(book) {
   paste(c("colClasses = c(", paste0("  ", fold_arguments(each, 84)), "  )"), collapse = "\n")
 }
 
-# Arguments on as few lines as they fit.
-fold_arguments <- function(options, width = 90) {
-  lines <- character()
-  for (option in options) {
-    last <- length(lines)
-    joined <- if (last) paste0(lines[last], ", ", option)
-    if (last && nchar(joined) <= width) lines[last] <- joined else lines <- c(lines, option)
-  }
-  paste0("  ", lines, c(rep(",", length(lines) - 1), ""))
-}
-
 # `clean` is a copy in which declared missing codes are missing.
 valid_lines <- function(book, name) {
   read <- unique(unlist(lapply(held(book, "columns"), `[[`, "from")))

@@ -1,10 +1,10 @@
 # Rules in base R: nested ifelse(), in which a test that is missing leaves the row missing; a
 # long list of values becomes a table of old and new codes.
-choose_code <- function(node, write, state) {
+choose_code <- function(node, write, state, write_value = write) {
   parts <- choose_parts(node)
   source <- plain_source(parts$tests)
   if (!is.null(source) && length(parts$tests) > 8 && all_constant(parts)) return(lookup_code(parts, source, write, state))
-  nested_code(parts, source, write, state)
+  nested_code(parts, source, write, state, write_value)
 }
 
 # The one variable that all tests compare with values, if so.
@@ -31,24 +31,25 @@ lookup_code <- function(parts, source, write, state) {
   names <- free_names(c("old", "new"), state)
   state$before <- c(
     state$before,
-    fold_code(paste0(names[1], " <- ", write_constant(old[first]))),
-    fold_code(paste0(names[2], " <- ", write_constant(new[first])))
+    fold_call(paste0(names[1], " <- c("), vapply(old[first], write_constant, "")),
+    fold_call(paste0(names[2], " <- c("), vapply(new[first], write_constant, ""))
   )
   paste0(names[2], "[match(", write(source), ", ", names[1], ")]")
 }
 
-fold_code <- function(line) {
-  if (nchar(line) <= 96) return(line)
-  strwrap(line, 94, exdent = 4)
+# A call on one line, or with its arguments folded over several.
+fold_call <- function(start, arguments) {
+  line <- paste0(start, paste(arguments, collapse = ", "), ")")
+  if (nchar(line) <= 96) line else paste(c(start, fold_arguments(arguments, 84), ")"), collapse = "\n")
 }
 
-nested_code <- function(parts, source, write, state) {
-  rows <- Map(function(test, value) rule_code(test, value, source, write), parts$tests, parts$values)
-  default <- write(parts$default)
+nested_code <- function(parts, source, write, state, write_value) {
+  rows <- Map(function(test, value) rule_code(test, value, source, write, write_value), parts$tests, parts$values)
+  default <- write_value(parts$default)
   while (length(rows) > 30) {
     tail <- rows[seq(length(rows) - 24, length(rows))]
     name <- free_names("rest", state)
-    state$before <- c(state$before, paste0(name, " <- ", nest_lines(tail, default)[1]), nest_lines(tail, default)[-1])
+    state$before <- c(state$before, paste0(name, " <- ", paste(nest_lines(tail, default), collapse = "\n")))
     rows <- rows[seq_len(length(rows) - 25)]
     default <- name
   }
@@ -62,13 +63,13 @@ needs_guard <- function(tests, source) {
   !is.null(source) && any(vapply(tests, function(t) call_head(t) == "%in%", NA))
 }
 
-rule_code <- function(test, value, source, write) {
+rule_code <- function(test, value, source, write, write_value) {
   shown <- if (!is.null(source) && call_head(test) == "%in%") {
     paste0(write(source), " %in% ", write_constant(test[[3]]))
   } else {
     write(test)
   }
-  paste0(shown, ", ", write(value), ",")
+  paste0(shown, ", ", write_value(value), ",")
 }
 
 nest_lines <- function(rows, default) {
@@ -97,7 +98,7 @@ row_code <- function(word, number, state) {
     need <- options$at_least %||% length(items)
     state$before <- c(
       state$before,
-      fold_code(paste0(names[1], " <- cbind(", paste(items, collapse = ", "), ")")),
+      fold_call(paste0(names[1], " <- cbind("), items),
       paste0(names[2], " <- rowSums(!is.na(", names[1], "))")
     )
     if (word == "row_valid") return(names[2])

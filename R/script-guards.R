@@ -1,7 +1,7 @@
 # Functions that are undefined for some values. Where such a value runs through to the result as
 # something infinite or not a number, one line after the result sees to it; elsewhere, below a
 # fraction or inside a comparison, the argument is guarded in place.
-partial_words <- c("/", "%%", "%/%", "sqrt", "log", "log10", "log2", "log1p")
+partial_words <- c("/", "%%", "%/%", "sqrt", "log", "log10", "log2", "log1p", "^", "exp")
 
 domains <- c(sqrt = ">= 0", log = "> 0", log10 = "> 0", log2 = "> 0", log1p = "> -1")
 
@@ -18,11 +18,11 @@ mark_guarded <- function(node, reaches, state) {
   if (!is.call(node)) return(node)
   head <- call_head(node)
   needs <- if (head == "sqrt") 1 else 2
-  if (head %in% c(partial_words, "exp", "^", "*") && reaches >= needs) state$open <- TRUE
+  if (head %in% c(partial_words, "*") && reaches >= needs && !never_undefined(node, head)) state$open <- TRUE
   for (i in seq_along(node)[-1]) {
     node[[i]] <- mark_guarded(node[[i]], min(reaches, reach_of(node, head, i - 1)), state)
   }
-  if (head %in% partial_words && reaches < needs && !safe_divisor(node, head)) node[[1]] <- as.name(paste("guarded", head))
+  if (head %in% partial_words && reaches < needs && !never_undefined(node, head)) node[[1]] <- as.name(paste("guarded", head))
   node
 }
 
@@ -40,17 +40,29 @@ places_through <- function(node, head) {
   )
 }
 
-safe_divisor <- function(node, head) {
-  head %in% c("/", "%%", "%/%") && is.numeric(node[[3]]) && node[[3]] != 0
+# A fraction over a constant, a whole power: nothing to guard against.
+never_undefined <- function(node, head) {
+  if (head %in% c("/", "%%", "%/%")) return(is.numeric(node[[3]]) && node[[3]] != 0)
+  head == "^" && is.numeric(node[[3]]) && node[[3]] >= 0 && node[[3]] == round(node[[3]])
 }
 
-guarded_calls <- function(number) {
+guarded_calls <- function(number, state) {
   words <- self_named(partial_words)
   calls <- lapply(words, function(word) {
-    if (word %in% names(domains)) domain_code(word, number) else divide_code(word, number)
+    if (word %in% names(domains)) return(domain_code(word, number))
+    if (word %in% c("^", "exp")) endless_code(word, number, state) else divide_code(word, number)
   })
   names(calls) <- paste("guarded", words)
   calls
+}
+
+endless_code <- function(word, number, state) {
+  function(node, write) {
+    as_numbers <- function(part) number(part, write)
+    node[[1]] <- as.name(word)
+    name <- free_names("value", state)
+    paste0("{ ", name, " <- ", write_plain(node, word, as_numbers), "; ifelse(is.finite(", name, "), ", name, ", NA) }")
+  }
 }
 
 divide_code <- function(word, number) {

@@ -5,6 +5,8 @@ base_code <- function(node, book, data) {
   state$before <- character()
   state$taken <- names(book)
   state$open <- FALSE
+  state$types <- list()
+  note_types(node, text_teller(book, state), state)
   style <- list(calls = base_calls(state, book, data))
   node <- mark_guarded(node, 2, state)
   if (is.call(node) && call_head(node) == "{") {
@@ -12,42 +14,66 @@ base_code <- function(node, book, data) {
   } else {
     value <- strsplit(formula_text(node, style), "\n", fixed = TRUE)[[1]]
   }
-  list(before = state$before, value = value, open = state$open)
+  list(before = unlist(strsplit(state$before, "\n", fixed = TRUE)), value = value, open = state$open)
 }
 
 base_block <- function(node, style, state) {
   steps <- as.list(node)[-1]
   state$taken <- c(state$taken, all.names(node))
-  for (step in steps[-length(steps)]) state$before <- c(state$before, formula_text(step, style))
+  for (step in steps[-length(steps)]) {
+    text <- formula_text(step, style)
+    state$before <- c(state$before, text)
+  }
   strsplit(formula_text(steps[[length(steps)]], style), "\n", fixed = TRUE)[[1]]
+}
+
+# A block inside a formula keeps its own lines to itself.
+inner_block <- function(node, write, state) {
+  outer <- state$before
+  state$before <- character()
+  for (step in as.list(node)[-1]) {
+    text <- write(step)
+    state$before <- c(state$before, text)
+  }
+  lines <- state$before
+  state$before <- outer
+  paste0("{ ", paste(lines, collapse = "; "), " }")
 }
 
 # The words whose meaning differs from that of the R function of the same name.
 base_calls <- function(state, book, data) {
-  is_text <- function(node) is_text_node(node, book)
+  is_text <- text_teller(book, state)
   number <- function(node, write) as_number_code(node, write, is_text)
   all_of_them <- function(words, code, ...) lapply(self_named(words), code, ...)
   c(
     list(
-      choose = function(node, write) choose_code(node, write, state),
-      "if" = function(node, write) choose_code(if_to_choose(node), write, state),
+      "{" = function(node, write) inner_block(node, write, state),
+      choose = function(node, write) choose_code(node, write, state, one_type(node, write, is_text)),
+      "if" = function(node, write) choose_code(if_to_choose(node), write, state, one_type(if_to_choose(node), write, is_text)),
       unanswered = function(node, write) unanswered_code(node, write, book, data),
       "%in%" = function(node, write) member_code(node, write, is_text),
-      first_valid = first_valid_code
+      first_valid = function(node, write) first_valid_code(node, one_type(node, write, is_text))
     ),
-    guarded_calls(number),
+    guarded_calls(number, state),
     all_of_them(c(partial_words, "+", "-", "*", "^", "<", ">", "<=", ">="), number_code, number = number),
     all_of_them(c("==", "!="), equal_code, is_text = is_text, number = number),
-    all_of_them(c("abs", "exp", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
+    all_of_them(c("abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
     all_of_them(names(row_words), row_code, number = number, state = state),
     all_of_them(names(text_words), text_code)
   )
 }
 
-is_text_node <- function(node, book) {
-  if (is.symbol(node)) return(as.character(node) %in% names(book) && has_text(book, as.character(node)))
-  if (!is.call(node)) return(is.character(node))
-  identical(formula_words[[call_head(node)]]$gives, "text") || (call_head(node) == "(" && is_text_node(node[[2]], book))
+# Whether a part of the formula gives text; temporary names are known by what they were given.
+text_teller <- function(book, state) {
+  type_of <- function(name) state$types[[name]] %||% (if (has_text(book, name)) "text" else "number")
+  function(node) result_type(node, type_of) == "text"
+}
+
+# The types of all temporary names, in the order in which they are given.
+note_types <- function(node, tells, state) {
+  if (!is.call(node)) return()
+  for (step in as.list(node)[-1]) note_types(step, tells, state)
+  if (is_assignment(node)) state$types[[as.character(node[[2]])]] <- if (tells(node[[3]])) "text" else "number"
 }
 
 # Text used as a number: plain numbers are read, other text is missing.
@@ -55,6 +81,13 @@ as_number_code <- function(node, write, is_text) {
   if (!is_text(node)) return(write(node))
   text <- write(node)
   paste0("as.numeric(ifelse(grepl(", quote_text(plain_number), ", ", text, "), ", text, ", NA))")
+}
+
+# How to write the values of a choice: as numbers where texts and numbers meet.
+one_type <- function(node, write, is_text) {
+  values <- value_parts(node, call_head(node))
+  mixed <- any(vapply(values, is_text, NA)) && !is_text(node)
+  function(part) if (mixed && is_text(part)) as_number_code(part, write, is_text) else write(part)
 }
 
 number_code <- function(word, number) {

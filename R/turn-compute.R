@@ -75,7 +75,7 @@ lower.compute_turn <- function(turn, world) {
 lower.flag_turn <- function(turn, world) {
   node <- parse_formula(turn$formula)
   check_formula(node, world$names, turn$formula)
-  if (result_type(node, world) != "truth") fail("flag-no-condition", formula = turn$formula)
+  if (result_type(node, type_in(world)) != "truth") fail("flag-no-condition", formula = turn$formula)
   list(lower_formula(node, turn, world, 1))
 }
 
@@ -84,7 +84,7 @@ lower_formula <- function(node, turn, world, place) {
   check_formula(node, world$names, text)
   if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
   node <- resolve_labels(node, world$meaning, world$is_text)
-  type <- result_type(node, world)
+  type <- result_type(node, type_in(world))
   if (type == "truth") node <- call("choose", node, 1L, 0L)
   worked_out <- formula_meaning(text, type)
   lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
@@ -106,25 +106,9 @@ formula_meaning <- function(text, type) {
   )
 }
 
-# number, text or truth: what the formula gives.
-result_type <- function(node, world) {
-  if (is.symbol(node)) return(symbol_type(as.character(node), world))
-  if (!is.call(node)) return(constant_type(node))
-  head <- call_head(node)
-  gives <- formula_words[[head]]$gives
-  if (gives != "same") return(gives)
-  parts <- as.list(node)[-1]
-  if (head %in% c("if", "choose")) parts <- parts[-1]
-  if (head == "{") parts <- parts[length(parts)]
-  types <- vapply(parts, result_type, "", world = world)
-  if ("text" %in% types) "text" else types[1]
-}
-
-symbol_type <- function(name, world) {
-  if (!name %in% world$names) return("number")
-  if (world$is_text(name)) "text" else if (is.logical(world$column(name))) "truth" else "number"
-}
-
-constant_type <- function(value) {
-  if (is.character(value)) "text" else if (is.logical(value) && !anyNA(value)) "truth" else "number"
+# number, text or truth: the type of a variable.
+type_in <- function(world) {
+  function(name) {
+    if (world$is_text(name)) "text" else if (is.logical(world$column(name))) "truth" else "number"
+  }
 }

@@ -1,12 +1,10 @@
 # The variables a selection names, in its order.
 select_vars <- function(book, selection, argument = "vars") {
   data <- selectable(book)
-  chosen <- tryCatch(
-    tidyselect::eval_select(selection, data, allow_rename = FALSE),
-    vctrs_error_subscript_oob = function(e) fail_unknown(e$i, names(data)),
-    ableturn_error = function(e) stop(e),
-    error = function(e) fail("selection", argument = argument, why = conditionMessage(e))
-  )
+  chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE), error = identity)
+  if (inherits(chosen, "vctrs_error_subscript_oob")) fail_unknown(chosen$i, names(data))
+  if (inherits(chosen, "ableturn_error")) stop(chosen)
+  if (inherits(chosen, "error")) fail("selection", argument = argument, why = conditionMessage(chosen))
   if (!length(chosen)) fail("nothing-selected", argument = argument)
   names(chosen)
 }

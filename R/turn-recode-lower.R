@@ -157,7 +157,7 @@ recode_meaning <- function(turn, rules, source, world, place) {
 
 recode_codes <- function(rules, old) {
   said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code) && !is.na(r$code), rules)
-  codes <- unlist(lapply(said, `[[`, "code"))
+  codes <- unlist(lapply(said, `[[`, "code")) %||% integer()
   names(codes) <- vapply(said, `[[`, "", "label")
   keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
   if (keeps) codes <- c(codes, old$codes[!old$codes %in% codes])

@@ -58,6 +58,7 @@ by_count_lines <- function(table, groups, by) {
 }
 
 count_lines <- function(table) {
+  if (!nrow(table)) return("  no rows")
   kept <- shown_rows(table)
   cells <- data.frame(value = kept$value, label = kept$label, rows = kept$rows)
   if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)

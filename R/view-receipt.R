@@ -115,9 +115,12 @@ many_lines <- function(receipt) {
     valid = vapply(parts, `[[`, 1L, "valid"), missing = vapply(parts, function(p) sum(p$missing), 0),
     lowest = lowest, highest = highest
   )
+  shown <- seq_len(min(20, nrow(table)))
+  more <- nrow(table) - length(shown)
   c(
     title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb, side = paste(grouped(receipt$rows), "rows")),
-    table_lines(table), shared_kinds(parts), unlist(lapply(parts, shared_notes))
+    table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
+    shared_kinds(parts), unlist(lapply(parts, shared_notes))
   )
 }
 

@@ -11,3 +11,14 @@ match_code <- function(x, matchers, raw) {
   parts[ranges] <- sub("^which\\((.*)\\)$", "(\\1)", parts[ranges])
   paste0("which(", paste(parts, collapse = " | "), ")")
 }
+
+# Arguments on as few lines as they fit.
+fold_arguments <- function(options, width = 90) {
+  lines <- character()
+  for (option in options) {
+    last <- length(lines)
+    joined <- if (last) paste0(lines[last], ", ", option)
+    if (last && nchar(joined) <= width) lines[last] <- joined else lines <- c(lines, option)
+  }
+  paste0("  ", lines, c(rep(",", length(lines) - 1), ""))
+}

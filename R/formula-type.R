@@ -1,0 +1,44 @@
+# What a formula gives: "number", "text" or "truth". `type_of(name)` tells it of a variable.
+result_type <- function(node, type_of) {
+  if (is.symbol(node)) return(type_of(as.character(node)))
+  if (!is.call(node)) return(constant_type(node))
+  head <- call_head(node)
+  if (head == "{") return(block_type(node, type_of))
+  gives <- formula_words[[head]]$gives %||% "number"
+  if (gives != "same") return(gives)
+  common_type(vapply(value_parts(node, head), result_type, "", type_of = type_of))
+}
+
+# The parts of a call that may become its value.
+value_parts <- function(node, head) {
+  if (head == "if") node <- if_to_choose(node)
+  parts <- as.list(node)[-1]
+  if (!head %in% c("if", "choose")) return(parts)
+  choices <- choose_parts(node)
+  c(choices$values, list(choices$default))
+}
+
+# Where texts and numbers meet, all are numbers.
+common_type <- function(types) {
+  types <- unique(types[types != "any"])
+  if (length(types) == 1) types else if (length(types)) "number" else "any"
+}
+
+constant_type <- function(value) {
+  if (length(value) == 1 && is.na(value)) return("any")
+  if (is.character(value)) "text" else if (is.logical(value)) "truth" else "number"
+}
+
+block_type <- function(node, type_of) {
+  for (step in as.list(node)[-1]) {
+    if (is_assignment(step)) type_of <- with_temporary(step, type_of) else type <- result_type(step, type_of)
+  }
+  type
+}
+
+# The types that are known inside a block after a step has named something.
+with_temporary <- function(step, type_of) {
+  name <- as.character(step[[2]])
+  type <- result_type(step[[3]], type_of)
+  function(asked) if (asked == name) type else type_of(asked)
+}

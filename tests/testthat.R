@@ -1,0 +1,4 @@
+library(testthat)
+library(ableturn)
+
+test_check("ableturn")

@@ -1,0 +1,47 @@
+# Small data and small ways to ask.
+quietly <- function(code) {
+  old <- options(ableturn.quiet = TRUE)
+  on.exit(options(old))
+  code
+}
+
+core <- function(name) getFromNamespace(name, "ableturn")
+
+refused <- function(code, id) {
+  expect_error(code, class = paste0("ableturn_error_", gsub("-", "_", id)))
+}
+
+open_demo <- function(file = "ferry-survey.csv") {
+  turnbook(demo_file(file), codebook = demo_file("ferry-survey.codebook.json"), id = "person")
+}
+
+demo_work <- function(book = open_demo()) {
+  quietly(book |>
+    define(crossings, missing = c("Don't know" = 98, "Refused" = 99)) |>
+    define(age, missing = c("Not given" = 999)) |>
+    turn_recode(crossings, as = "rider3", becomes(0, 0, label = "Non-rider"),
+      becomes(1, from(1, upto = 4), label = "Occasional"), becomes(2, from(5), label = "Regular")) |>
+    turn_reverse(c(st_2, st_5)) |>
+    turn_composite(c(st_1, st_2_r, st_3, st_4, st_5_r, st_6), as = "strain", at_least = 5) |>
+    turn_flag(wait_min > median(wait_min), as = "long_wait") |>
+    turn_compute(income / sqrt(household), as = "income_eq"))
+}
+
+# Why each missing row of a variable is missing.
+why <- function(book, name) core("reasons")(core("column_in")(book, name))
+
+temporary <- function(lines, ending = ".csv") {
+  path <- tempfile(fileext = ending)
+  if (is.raw(lines)) writeBin(lines, path) else writeLines(enc2utf8(lines), path, useBytes = TRUE)
+  path
+}
+
+# Runs the base script of a book of a data frame in this process, as `prove()` does in a fresh one.
+run_base_script <- function(book, data) {
+  room <- new.env(parent = globalenv())
+  name <- core("held")(book, "info")$name
+  assign(name, data, room)
+  lines <- core("script_lines")(book, "base")
+  suppressWarnings(eval(parse(text = lines), room))
+  get(name, room)
+}
