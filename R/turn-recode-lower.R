@@ -155,12 +155,19 @@ recode_meaning <- function(turn, rules, source, world, place) {
   finish_meaning(turn, worked_out, place)
 }
 
+# Labels stay only with codes that no rule has given another meaning.
+caught_codes <- function(codes, rules) {
+  named <- unlist(lapply(rules, `[[`, "when"), recursive = FALSE)
+  texts <- unlist(lapply(named, function(m) if (is.character(m$values)) m$values))
+  match_rows(codes, Filter(function(m) m$type != "missing", named)) | names(codes) %in% texts
+}
+
 recode_codes <- function(rules, old) {
   said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code) && !is.na(r$code), rules)
   codes <- unlist(lapply(said, `[[`, "code")) %||% integer()
   names(codes) <- vapply(said, `[[`, "", "label")
   keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
-  if (keeps) codes <- c(codes, old$codes[!old$codes %in% codes])
+  if (keeps) codes <- c(codes, old$codes[!caught_codes(old$codes, rules) & !old$codes %in% codes])
   codes <- codes[!duplicated(codes)]
   if (length(codes)) codes[order(codes, method = "radix")]
 }
