@@ -44,6 +44,6 @@ stands_apart <- function(values, counts, out, negative) {
   step <- stats::median(diff(values[ordinary]))
   far <- gap > diff(range(values[ordinary]))
   frequent <- counts[inner] >= max(3, stats::median(counts[ordinary]))
-  several <- negative && sum(counts[out]) >= 3
+  several <- negative && counts[inner] >= 3
   gap >= 3 * step && (far || frequent || several)
 }

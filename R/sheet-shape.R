@@ -86,6 +86,9 @@ read_meanings <- function(raw, spot) {
 read_meaning <- function(raw, spot) {
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means", "Write it as {label: \"...\", level: ordinal}.")
   check_keys(raw, names(meaning_keys), spot)
+  for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word")])) {
+    raw[[key]] <- read_shape$text(raw[[key]], c(spot, list(key)))
+  }
   if (!is.null(raw$codes)) raw$codes <- unlist(raw$codes)
   if (!is.null(raw$limits)) raw$limits <- read_shape$numbers(raw$limits, c(spot, list("limits")))
   if (!is.null(raw$missing)) {

@@ -1,4 +1,5 @@
 # Runs the tests against the installed package. The last line is: N passed, N failed
+Sys.setenv(NOT_CRAN = "true")
 results <- as.data.frame(testthat::test_dir("tests/testthat", package = "ableturn", load_package = "installed",
   reporter = "summary", stop_on_failure = FALSE))
 failed <- sum(results$failed) + sum(results$error)

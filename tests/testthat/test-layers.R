@@ -1,0 +1,64 @@
+# The house: a layer calls only those below it, and no two files call each other in a circle.
+layers <- c("meaning-", "formula-", "turn-", "book-", "sheet-", "script-", "file-", "view-", "figure-", "report-", "cli-")
+
+# The sources beside the tests, or beside R CMD check's copy of them.
+source_folder <- function() {
+  folders <- c("../../R", "../../00_pkg_src/ableturn/R", "../../../R")
+  found <- folders[file.exists(file.path(folders, "book-open.R"))]
+  if (length(found)) found[1]
+}
+
+read_house <- function(folder) {
+  files <- setdiff(list.files(folder, "\\.R$", full.names = TRUE), file.path(folder, "RcppExports.R"))
+  parsed <- lapply(files, parse, keep.source = TRUE)
+  names(parsed) <- basename(files)
+  defines <- lapply(parsed, function(p) {
+    assigned <- Filter(function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.symbol(e[[2]]), as.list(p))
+    vapply(assigned, function(e) as.character(e[[2]]), "")
+  })
+  owner <- rep(names(defines), lengths(defines))
+  names(owner) <- unlist(defines)
+  calls <- lapply(names(parsed), function(file) {
+    tokens <- utils::getParseData(parsed[[file]])
+    used <- unique(tokens$text[tokens$token %in% c("SYMBOL_FUNCTION_CALL", "SYMBOL")])
+    setdiff(unique(unname(owner[intersect(used, names(owner))])), file)
+  })
+  names(calls) <- names(parsed)
+  calls
+}
+
+layer_of <- function(files) {
+  vapply(files, function(f) c(which(startsWith(f, layers)), NA)[1], 1L)
+}
+
+test_that("no layer calls up, no files call each other in a circle, and none is long", {
+  folder <- source_folder()
+  skip_if(is.null(folder), "the sources are not here")
+  calls <- read_house(folder)
+  expect_setequal(names(calls)[is.na(layer_of(names(calls)))], "ableturn-package.R")
+  up <- unlist(lapply(names(calls), function(file) {
+    above <- calls[[file]][layer_of(calls[[file]]) > layer_of(file)]
+    if (length(above)) paste(file, "calls", above)
+  }))
+  expect_equal(up, NULL)
+  left <- calls
+  repeat {
+    free <- names(left)[!vapply(left, function(to) any(to %in% names(left)), NA)]
+    if (!length(free)) break
+    left <- left[setdiff(names(left), free)]
+  }
+  expect_equal(names(left), character())
+  lengths <- vapply(list.files(folder, full.names = TRUE), function(f) length(readLines(f)), 1L)
+  expect_lte(max(lengths[basename(names(lengths)) != "RcppExports.R"]), 200)
+})
+
+test_that("every error that is raised has words, and all words are used", {
+  folder <- source_folder()
+  skip_if(is.null(folder), "the sources are not here")
+  text <- paste(unlist(lapply(list.files(folder, full.names = TRUE), readLines)), collapse = "\n")
+  words <- names(core("error_words"))
+  raised <- unique(gsub(".*\"(.*)\"", "\\1", regmatches(text, gregexpr("fail(_at)?\\(\"[a-z-]+\"", text))[[1]]))
+  expect_setequal(setdiff(raised, words), character())
+  unused <- words[!vapply(words, function(w) lengths(regmatches(text, gregexpr(paste0("\"", w, "\""), text))) > 1, NA)]
+  expect_equal(unused, character())
+})

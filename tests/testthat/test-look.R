@@ -1,0 +1,74 @@
+test_that("looking counts values and reasons, and sums numbers up", {
+  data <- data.frame(x = c(1, 2, 2, 9, NA), g = c("a", "a", "b", "b", "b"), w = c(2, 1, 1, 1, 0), z = c(1.5, 2.5, 4, 10, NA))
+  book <- quietly(define(turnbook(data), x, missing = c("Refused" = 9), codes = c("No" = 1, "Yes" = 2, "Both" = 3)))
+  seen <- look(book, x)
+  expect_equal(seen$value, c("1", "2", "3", "blank", "Refused"))
+  expect_equal(seen$rows, c(1, 2, 0, 1, 1))
+  expect_equal(seen$percent, 100 * c(1, 2, 0, 1, 1) / 5)
+  expect_equal(seen$valid_percent[1:3], 100 * c(1, 2, 0) / 3)
+  weighted <- look(book, x, weight = w)
+  expect_equal(weighted$weighted, c(2, 2, 0, 0, 1))
+  stats <- look(book, z, by = g)
+  expect_equal(stats$amount[stats$value == "mean"], c(2, 7))
+  expect_equal(stats$rows[stats$part == "missing"], 1)
+  sums <- look(book, z + 0.1, weight = w)
+  z <- data$z[1:4] + 0.1
+  w <- data$w[1:4]
+  m <- sum(w * z) / 5
+  expect_equal(sums$amount[sums$value %in% c("mean", "sd")], c(m, sqrt(sum(w * (z - m)^2) / (5 * 3 / 4))))
+  refused(look(book, x, weight = z - 5), "selection")
+  refused(look(quietly(turn_compute(book, z - 5, as = "neg")), x, weight = neg), "weight-negative")
+  expect_equal(unique(look(book)$variable), c("x", "g", "w", "z"))
+})
+
+test_that("a formula is tried without being recorded", {
+  book <- open_demo()
+  expect_output(print(look(book, wait_min > median(wait_min))), "turn_compute(book, wait_min > median(wait_min), as = ", fixed = TRUE)
+  expect_equal(nrow(turns(book)), 0)
+  refused(look(book, sqqrt(age)), "not-in-language")
+})
+
+test_that("crossing puts every row somewhere", {
+  book <- demo_work()
+  table <- cross(book, crossings, rider3)
+  expect_equal(sum(table$rows), 1200)
+  expect_equal(cross(book, rider3), table)
+  expect_true(all(table$row_missing == table$column_missing))
+  truth <- table(as.data.frame(book)$island, as.data.frame(book)$rider3)
+  both <- cross(book, island, rider3)
+  valid <- both[!both$row_missing & !both$column_missing, ]
+  expect_equal(truth[cbind(valid$row, valid$column)], valid$rows)
+  refused(cross(book, strain), "cross-one")
+})
+
+test_that("what is printed reads well and fits the page", {
+  book <- demo_work()
+  expect_snapshot({
+    look(open_demo(), crossings, island)
+    look(book, income, strain, by = rider3)
+    cross(book, rider3)
+    turns(book)
+    codebook(book)[c(13, 19, 53, 54), ]
+  })
+  shown <- capture.output({
+    print(book)
+    print(look(book))
+    print(cross(book, age, ticket))
+    print(codebook(book))
+  })
+  expect_lte(max(nchar(shown, "width")), 80)
+})
+
+test_that("receipts say what became of every row", {
+  book <- open_demo()
+  expect_snapshot({
+    b <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
+    b <- turn_recode(b, crossings, as = "r", label = "Rider", becomes(0, 0, label = "No"), becomes(1, from(1, under = 15), label = "Yes"))
+    b <- turn_reverse(b, c(st_2, st_5))
+    b <- turn_composite(b, c(st_1, st_2, st_3), as = "s", how = "sum", at_least = 2)
+    b <- turn_flag(b, wait_min > median(wait_min), as = "long_wait")
+    b <- undo(b)
+  })
+  expect_message(turn_compute(book, age + 1, as = "older"), class = "ableturn_receipt")
+  expect_no_message(quietly(turn_compute(book, age + 1, as = "older")))
+})

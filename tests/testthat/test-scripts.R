@@ -1,0 +1,53 @@
+test_that("every script of the demo work is proved in a fresh process", {
+  proof <- prove(demo_work())
+  expect_true(attr(proof, "proved"))
+  expect_equal(unique(proof$dialect), c("base", "ableturn"))
+  expect_equal(proof$same, rep(1200L, 12))
+  expect_output(print(proof), "base script: 6 of 6 variables the same in all 1,200 rows")
+})
+
+test_that("a data frame is proved too, whatever its columns are", {
+  data <- data.frame(
+    f = factor(c("lo", "hi", NA)), t = c("1", "x", ""), d = as.Date("2031-01-01") + 0:2, l = c(TRUE, FALSE, NA),
+    big = c(1e300, Inf, -2), survey = 1:3, clean = 3:1, items = c(2, NA, 2), n_valid = 1:3
+  )
+  book <- quietly(turnbook(data) |> turn_recode(f, as = "y", becomes("low", "lo"), the_rest("high")) |>
+    turn_compute(t + 1, as = "t1") |> turn_recode(l, as = "yes", becomes(1, TRUE), the_rest(0)) |>
+    turn_compute(big * 1e10, as = "huge") |> turn_compute(1 / exp(survey - clean), as = "odds") |>
+    turn_composite(c(items, n_valid, survey), as = "m", at_least = 2) |> turn_compute(gsub("h", "H", y), as = "text"))
+  proof <- prove(book)
+  expect_true(attr(proof, "proved"), info = paste(capture.output(print(proof)), collapse = "\n"))
+  expect_equal(book$huge, c(NA, NA, -2e10))
+})
+
+test_that("a script that gives other columns is no proof", {
+  ours <- c(1, 2, NA, 4)
+  differ <- core("rows_that_differ")
+  expect_equal(differ(ours, c(1, 2 + 1e-13, NA, 4)), integer())
+  expect_equal(differ(ours, c(1, 2 + 1e-9, 3, NA)), 2:4)
+  expect_equal(differ(1:3, c(1, 2, 3.0000000001)), 3)
+  expect_equal(differ(c("a", NA), c("a", "b")), 2)
+  path <- temporary(c("x", "1", "2"))
+  book <- quietly(turn_compute(turnbook(path), x + 1, as = "y"))
+  writeLines(c("x", "1", "3"), path)
+  refused(prove(book), "data-changed")
+})
+
+test_that("the base script reads as a colleague would write it", {
+  lines <- core("script_lines")(demo_work(), "base")
+  expect_snapshot(cat(gsub("\"/.*ferry-survey", "\"ferry-survey", lines), sep = "\n"))
+  expect_false(any(grepl("ableturn|library", lines)))
+  refused(write_script(demo_work(), tempfile(), dialect = "sas"), "bad-dialect")
+  refused(write_script(open_demo(), tempfile()), "no-turns")
+})
+
+test_that("long lists of rules become a table of codes, and deep ones stay within R's limits", {
+  data <- data.frame(x = c(1:120, NA))
+  many <- lapply(1:100, function(i) becomes(i %% 7, i))
+  deep <- lapply(1:100, function(i) becomes(i %% 7, from(i, under = i + 1)))
+  book <- quietly(data |> turn_recode(x, as = "flat", !!!many) |> turn_recode(x, as = "deep", !!!deep, the_rest(50)))
+  given <- run_base_script(book, data)
+  expect_equal(given$flat, book$flat)
+  expect_equal(given$deep, book$deep)
+  expect_true(any(grepl("match(x, old)", core("script_lines")(book, "base"), fixed = TRUE)))
+})
