@@ -34,7 +34,8 @@ look <- function(book, ..., by = NULL, weight = NULL) {
 }
 
 look_at <- function(book, subjects, by = NULL, weight = NULL) {
-  groups <- if (is.null(by)) list(seq_len(row_count(book))) else split_rows(column_in(book, by), meaning_in(book, by))
+  groups <- if (is.null(by)) list(seq_len(row_count(book))) else split_rows(column_in(book, by),
+    meaning_in(book, by))
   w <- if (is.null(weight)) rep(1, row_count(book)) else row_weights(book, weight)
   seen <- lapply(subjects, look_one, groups = groups, w = w)
   out <- do.call(rbind, lapply(seen, `[[`, "table"))
@@ -66,7 +67,8 @@ is_selection <- function(expr) {
 }
 
 subject_of_variable <- function(name, book) {
-  list(name = name, column = column_in(book, name), meaning = meaning_in(book, name), derived = is_derived(book, name))
+  list(name = name, column = column_in(book, name), meaning = meaning_in(book, name),
+    derived = is_derived(book, name))
 }
 
 subject_of_formula <- function(node, book) {
@@ -74,7 +76,8 @@ subject_of_formula <- function(node, book) {
   turn <- new_turn("compute", "tried", formula = text)
   made <- make_columns(book, turn)
   column <- made$columns$tried
-  list(name = text, column = column, meaning = column$meaning, formula = text, learned = made$turn$learned, derived = TRUE)
+  list(name = text, column = column, meaning = column$meaning, formula = text, learned = made$turn$learned,
+    derived = TRUE)
 }
 
 row_weights <- function(book, name) {
@@ -166,32 +169,4 @@ statistic_rows <- function(x, w, kind) {
   out <- look_rows("statistic", names(stats), rep("", length(stats)), length(x), sum(w), unname(stats))
   out$weighted <- sum(w)
   out
-}
-
-statistics <- function(x, w) {
-  names <- c("valid", "mean", "sd", "lowest", "quarter", "median", "three quarters", "highest")
-  if (!length(x)) return(self_numbered(names, c(0, rep(NA_real_, 7))))
-  cuts <- weighted_quantiles(x, w, c(0.25, 0.5, 0.75))
-  m <- sum(w * x) / sum(w)
-  n <- length(x)
-  s <- if (n > 1) sqrt(sum(w * (x - m)^2) / (sum(w) * (n - 1) / n)) else NA_real_
-  self_numbered(names, c(n, m, s, min(x), cuts[1], cuts[2], cuts[3], max(x)))
-}
-
-self_numbered <- function(names, values) {
-  names(values) <- names
-  values
-}
-
-# Type 7 without weights; with weights the inverse of the distribution, averaged at exact hits.
-weighted_quantiles <- function(x, w, p) {
-  if (length(unique(w)) == 1) return(stats::quantile(x, p, names = FALSE))
-  order <- order(x)
-  x <- x[order]
-  share <- cumsum(w[order]) / sum(w)
-  vapply(p, function(q) {
-    first <- which(share >= q - 1e-12)[1]
-    exact <- abs(share[first] - q) < 1e-12 && first < length(x)
-    if (exact) mean(x[first + 0:1]) else x[first]
-  }, 0)
 }

@@ -33,9 +33,11 @@ cli_run <- function(given) {
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   options <- given$options
   check_target(options$out, options$overwrite)
-  book <- apply_turns(options$data, given$args, codebook = options$codebook, learned = options$learned %||% "recorded")
+  book <- apply_turns(options$data, given$args, codebook = options$codebook,
+    learned = options$learned %||% "recorded")
   write_data(book, options$out, overwrite = options$overwrite)
-  writeLines(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)), " columns."))
+  writeLines(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)),
+    " columns."))
   0L
 }
 
@@ -88,12 +90,14 @@ overwrite_option <- c(overwrite = "!      replace the file if it exists")
 cli_commands <- list(
   look = list(
     run = cli_look, least = 1, most = Inf, wants = "a data file",
-    help = c("ableturn look FILE [VAR ...]", "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
+    help = c("ableturn look FILE [VAR ...]",
+      "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
     options = c(codebook_option, by = "VAR   groups to show apart", weight = "VAR   a weight for each row")
   ),
   run = list(
     run = cli_run, least = 1, most = 1, wants = "a turn sheet",
-    help = c("ableturn run SHEET --data FILE --out FILE", "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
+    help = c("ableturn run SHEET --data FILE --out FILE",
+      "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
     options = c(
       data = "FILE  the data", out = "FILE  the CSV file to write", codebook_option,
       learned = "HOW   recorded (as on the sheet) or refit", overwrite_option

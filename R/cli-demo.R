@@ -8,10 +8,14 @@ run_demo <- function(folder) {
   home <- setwd(folder)
   on.exit(setwd(home))
   made <- show_script(script)
-  writeLines(c("", rule_of("Where the results are"), paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
+  writeLines(c("", rule_of("Where the results are"),
+    paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
 }
 
-rule_of <- function(title) cli::style_bold(paste(glyph("-"), title, strrep(glyph("-"), max(3, page_width() - nchar(title) - 4))))
+rule_of <- function(title) {
+  line <- strrep(glyph("-"), max(3, page_width() - nchar(title) - 4))
+  cli::style_bold(paste(glyph("-"), title, line))
+}
 
 demo_says <- function(files) {
   said <- c(

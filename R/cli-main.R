@@ -28,8 +28,10 @@ main_help <- c(
 
 # Options and file names, told apart by a package that knows how.
 cli_read <- function(args, spec) {
-  parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options), spec$options)), add_help_option = FALSE)
-  read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE), error = identity, warning = identity)
+  parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options), spec$options)),
+    add_help_option = FALSE)
+  read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE), error = identity,
+    warning = identity)
   if (inherits(read, "condition")) return(list(wrong = sub("\n.*", "", conditionMessage(read))))
   count <- length(read$args)
   if (count < spec$least) return(list(wrong = paste0("Name ", spec$wants, ".")))
@@ -72,7 +74,8 @@ cli_error_lines <- function(e) {
 }
 
 cli_status <- function(e) {
-  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged", "column_twice", "column_unnamed", "codebook")
+  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged", "column_twice",
+    "column_unnamed", "codebook")
   classes <- class(e)
   refused <- classes %in% paste0("ableturn_error_", unread) | startsWith(classes, "ableturn_error_sheet")
   if (any(refused)) 3L else 2L

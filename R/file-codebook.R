@@ -20,7 +20,8 @@ read_codebook <- function(path) {
   fields <- codebook_fields(parsed)
   if (!length(fields)) fail("codebook", path = path, why = "it describes no fields (resources[1].schema.fields)")
   names <- vapply(fields, function(f) f$name %||% "", "")
-  if (any(!nzchar(names))) fail("codebook", path = path, why = paste("field", which(!nzchar(names))[1], "has no name"))
+  if (any(!nzchar(names))) fail("codebook", path = path,
+    why = paste("field", which(!nzchar(names))[1], "has no name"))
   meanings <- Map(read_field, fields, names, path)
   names(meanings) <- names
   structure(meanings, class = "codebook_file")
@@ -44,7 +45,9 @@ read_field <- function(field, name, path) {
       level = field$level %||% if (isTRUE(field$categoriesOrdered)) "ordinal",
       high = field$high, low = field$low, unit = field$unit
     ),
-    ableturn_error = function(e) fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
+    ableturn_error = function(e) {
+      fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
+    }
   )
 }
 
@@ -86,7 +89,8 @@ read_limits <- function(constraints) {
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
-  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-", sub("\\.[^.]*$", "", basename(held(book, "info")$file %||% "survey"))))
+  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-",
+    sub("\\.[^.]*$", "", basename(held(book, "info")$file %||% "survey"))))
   resource <- list(
     name = name, path = if (!is.null(held(book, "info")$file)) basename(held(book, "info")$file),
     schema = list(fields = lapply(names(book), write_descriptor, book = book), missingValues = list(""))

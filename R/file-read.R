@@ -51,7 +51,10 @@ how_to_read <- function(path) {
   bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
   utf8 <- validUTF8(rawToChar(bytes))
   header <- first_line(bytes)
-  list(encoding = if (utf8) "UTF-8" else "latin1", bom = bom, sep = find_separator(header))
+  list(
+    encoding = if (utf8) "UTF-8" else "latin1", bom = bom, sep = find_separator(header),
+    several = grepl("[,;\t]", header, useBytes = TRUE)
+  )
 }
 
 first_line <- function(bytes) {
@@ -74,13 +77,12 @@ read_text_table <- function(path, reading) {
       delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
       na = "", trim_ws = FALSE, progress = FALSE, show_col_types = FALSE, lazy = FALSE,
-      skip_empty_rows = FALSE
+      skip_empty_rows = reading$several
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")
   )
   check_shape(table, path)
-  columns <- lapply(as.list(table), enc2utf8)
-  drop_last_blank_line(columns)
+  lapply(as.list(table), enc2utf8)
 }
 
 check_shape <- function(table, path) {
@@ -90,21 +92,10 @@ check_shape <- function(table, path) {
   if (length(empty)) fail("column-unnamed", place = empty)
   ragged <- readr::problems(table)
   ragged <- ragged[grepl("columns", ragged$expected), ]
-  blank <- ncol(table) > 1 & ragged$actual == "1 columns"
-  ragged <- ragged[!(blank & ragged$row > nrow(table)), ]
   if (nrow(ragged)) {
     fail("ragged", path = path, line = ragged$row[1], expected = ragged$expected[1],
       actual = ragged$actual[1], lines = nrow(ragged))
   }
-}
-
-drop_last_blank_line <- function(columns) {
-  rows <- length(columns[[1]])
-  while (length(columns) > 1 && rows > 0 && all(vapply(columns, function(x) is.na(x[rows]), NA))) {
-    rows <- rows - 1
-    columns <- lapply(columns, utils::head, rows)
-  }
-  columns
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.

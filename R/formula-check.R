@@ -88,7 +88,8 @@ check_text_constant <- function(node, name, spot) {
   numeric <- c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%", "<", ">", "<=", ">=")
   if (!name %in% numeric) return()
   for (arg in as.list(node)[-1]) {
-    if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot, text = quote_text(arg), name = name)
+    if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot,
+      text = quote_text(arg), name = name)
   }
 }
 

@@ -26,5 +26,7 @@ formula_language <- function() {
 formula_help <- function() {
   words <- formula_language()
   name <- gsub("%", "\\\\%", words$word)
-  paste0("\\itemize{\n", paste0("\\item \\code{", gsub("([{}])", "\\\\\\1", name), "} ", gsub("[{] [}]", "curly brackets", words$about), collapse = "\n"), "\n}")
+  paste0("\\itemize{\n",
+    paste0("\\item \\code{", gsub("([{}])", "\\\\\\1", name), "} ",
+    gsub("[{] [}]", "curly brackets", words$about), collapse = "\n"), "\n}")
 }

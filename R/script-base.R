@@ -45,7 +45,8 @@ base_lines <- function(book) {
 script_heading <- function(book) {
   info <- held(book, "info")
   c(
-    paste0("# ", counted_text(length(derived_names(book)), "variable"), " derived from ", if (is.null(info$file)) "a data frame" else basename(info$file),
+    paste0("# ", counted_text(length(derived_names(book)), "variable"), " derived from ",
+      if (is.null(info$file)) "a data frame" else basename(info$file),
       " (", info$rows, " rows)."),
     "# Plain R: no package is needed. The original columns are not changed."
   )
@@ -62,7 +63,8 @@ data_lines <- function(book, name) {
   options <- c(
     "check.names = FALSE", "na.strings = \"\"",
     if (info$reading$sep != ",") paste0("sep = ", quote_text(info$reading$sep)),
-    paste0("fileEncoding = ", quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
+    paste0("fileEncoding = ",
+      quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
     class_option(book)
   )
   lines <- c(paste0(name, " <- read.csv(", quote_text(info$file), ","), fold_arguments(options), ")")
@@ -130,11 +132,13 @@ meaning_remarks <- function(name, made) {
 # A statistic stands in the code as its value.
 learned_remarks <- function(learned) {
   numbers <- Filter(function(note) is.numeric(note$is), learned)
-  unlist(lapply(numbers, function(note) remark(note$of, " = ", show_number(note$is), ", from ", note$rows, " rows")))
+  unlist(lapply(numbers,
+    function(note) remark(note$of, " = ", show_number(note$is), ", from ", note$rows, " rows")))
 }
 
 direction_remark <- function(m) {
-  c(if (!is.null(m$high)) remark("High = ", m$high), if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
+  c(if (!is.null(m$high)) remark("High = ", m$high),
+    if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
 }
 
 # A code stays on the line of its sign.

@@ -3,7 +3,8 @@
 choose_code <- function(node, write, state, write_value = write) {
   parts <- choose_parts(node)
   source <- plain_source(parts$tests)
-  if (!is.null(source) && length(parts$tests) > 8 && all_constant(parts)) return(lookup_code(parts, source, write, state))
+  if (!is.null(source) && length(parts$tests) > 8 &&
+    all_constant(parts)) return(lookup_code(parts, source, write, state))
   nested_code(parts, source, write, state, write_value)
 }
 
@@ -111,8 +112,10 @@ row_score_code <- function(word, items, n_valid, options, k) {
   if (!is.null(options$weights)) return(weighted_score_code(word, items, options))
   switch(word,
     row_mean = paste0("rowMeans(", items, ", na.rm = TRUE)"),
-    row_sum = paste0("rowSums(", items, ", na.rm = TRUE)", if (isTRUE(options$prorate)) paste0(" * ", k, " / ", n_valid)),
-    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ", sub("row_", "", word), "(x, na.rm = TRUE))")
+    row_sum = paste0("rowSums(", items, ", na.rm = TRUE)",
+      if (isTRUE(options$prorate)) paste0(" * ", k, " / ", n_valid)),
+    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ", sub("row_", "", word),
+      "(x, na.rm = TRUE))")
   )
 }
 

@@ -22,7 +22,8 @@ mark_guarded <- function(node, reaches, state) {
   for (i in seq_along(node)[-1]) {
     node[[i]] <- mark_guarded(node[[i]], min(reaches, reach_of(node, head, i - 1)), state)
   }
-  if (head %in% partial_words && reaches < needs && !never_undefined(node, head)) node[[1]] <- as.name(paste("guarded", head))
+  if (head %in% partial_words && reaches < needs &&
+    !never_undefined(node, head)) node[[1]] <- as.name(paste("guarded", head))
   node
 }
 
@@ -61,7 +62,8 @@ endless_code <- function(word, number, state) {
     as_numbers <- function(part) number(part, write)
     node[[1]] <- as.name(word)
     name <- free_names("value", state)
-    paste0("{ ", name, " <- ", write_plain(node, word, as_numbers), "; ifelse(is.finite(", name, "), ", name, ", NA) }")
+    paste0("{ ", name, " <- ", write_plain(node, word, as_numbers), "; ifelse(is.finite(", name, "), ", name,
+      ", NA) }")
   }
 }
 

@@ -11,7 +11,8 @@ own_lines <- function(book) {
 
 open_call <- function(info) {
   id <- if (!is.null(info$id)) paste0(", id = ", quote_name(info$id))
-  if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"), paste0("book <- turnbook(", info$name, id, ")")))
+  if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"),
+    paste0("book <- turnbook(", info$name, id, ")")))
   codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", quote_text(info$codebook))
   paste0("book <- turnbook(", quote_text(info$file), codebook, id, ")")
 }
@@ -30,17 +31,22 @@ definition_calls <- function(book) {
 }
 
 turn_calls <- function(turn) {
-  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))), names(turn[["define"]]), turn[["define"]])
+  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))),
+    names(turn[["define"]]), turn[["define"]])
   c(list(turn_call(turn)), unname(later))
 }
 
 meaning_arguments <- function(m) {
-  named <- function(values, write) paste0("c(", paste0(vapply(names(values), quote_text, ""), " = ", write(values), collapse = ", "), ")")
+  named <- function(values, write) {
+    each <- paste0(vapply(names(values), quote_text, ""), " = ", write(values), collapse = ", ")
+    paste0("c(", each, ")")
+  }
   text <- function(key) if (!is.null(m[[key]])) paste0(key, " = ", quote_text(m[[key]]))
   c(
     text("label"),
     if (length(m$codes)) paste0("codes = ", named(m$codes, function(v) vapply(unname(v), write_constant, ""))),
-    if (length(m$missing)) paste0("missing = ", sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
+    if (length(m$missing)) paste0("missing = ",
+      sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
     text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
     text("high"), text("low"), text("unit"), text("note")
   )

@@ -49,7 +49,7 @@ base_calls <- function(state, book, data) {
     list(
       "{" = function(node, write) inner_block(node, write, state),
       choose = function(node, write) choose_code(node, write, state, one_type(node, write, is_text)),
-      "if" = function(node, write) choose_code(if_to_choose(node), write, state, one_type(if_to_choose(node), write, is_text)),
+      "if" = function(node, write) write(if_to_choose(node)),
       unanswered = function(node, write) unanswered_code(node, write, book, data),
       "%in%" = function(node, write) member_code(node, write, is_text),
       first_valid = function(node, write) first_valid_code(node, one_type(node, write, is_text))
@@ -138,7 +138,8 @@ text_code <- function(word) {
     args$regex <- NULL
     texts <- vapply(args, write, "")
     pattern <- word %in% c("grepl", "sub", "gsub")
-    main <- if (word == "paste0") texts[vapply(args, is_variable_part, NA)] else texts[if (pattern) length(texts) else 1]
+    main <- if (word == "paste0") texts[vapply(args, is_variable_part,
+      NA)] else texts[if (pattern) length(texts) else 1]
     option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
     call <- paste0(word, "(", paste(texts, collapse = ", "), option, ")")
     gone <- paste0("is.na(", main, ")", collapse = " | ")

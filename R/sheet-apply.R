@@ -25,7 +25,8 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
   identifier <- rlang::enquo(id)
-  book <- if (is.character(data)) turnbook(data, codebook = codebook) else turnbook(as_plain_data(data), codebook = codebook)
+  book <- if (is.character(data)) turnbook(data, codebook = codebook) else turnbook(as_plain_data(data),
+    codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
   replay(book, read, learned == "recorded")
@@ -40,7 +41,8 @@ replay <- function(book, sheet, recorded) {
   receipts <- list()
   withCallingHandlers(
     {
-      for (name in names(sheet$define)) book <- at_spot(list("define", name), replay_definition(book, name, sheet$define[[name]]))
+      for (name in names(sheet$define)) book <- at_spot(list("define", name),
+        replay_definition(book, name, sheet$define[[name]]))
       for (turn in sheet$turns) book <- at_spot(list("turns", turn$place), replay_turn(book, turn, recorded))
     },
     ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, sheet$path),

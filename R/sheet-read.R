@@ -57,7 +57,8 @@ read_turn <- function(raw, place) {
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no turn", "Write it as: - recode: name")
   verb <- intersect(names(raw), names(turn_keys))
   if (length(verb) != 1) {
-    bad_spot(c(spot, list(names(raw)[1])), paste0("`", names(raw)[1], "` is no turn", near_hint(names(raw)[1], names(turn_keys))),
+    bad_spot(c(spot, list(names(raw)[1])),
+      paste0("`", names(raw)[1], "` is no turn", near_hint(names(raw)[1], names(turn_keys))),
       paste0("A turn is one of: ", paste(names(turn_keys), collapse = ", "), "."))
   }
   keys <- keys_of(verb)
@@ -71,7 +72,8 @@ read_turn <- function(raw, place) {
 
 check_read_turn <- function(turn, place) {
   check_new_names(turn$makes)
-  need <- setdiff(c(reverse = "from", composite = "from", compute = "formula", flag = "formula", recode = "rules")[turn$verb], names(turn))
+  need <- setdiff(c(reverse = "from", composite = "from", compute = "formula", flag = "formula",
+    recode = "rules")[turn$verb], names(turn))
   if (length(need)) bad_spot(list("turns", place, turn$verb), paste0("`", need, "` is missing"), "Add it.")
   check_turn(turn)
   turn$place <- place
@@ -82,7 +84,8 @@ check_results <- function(turns) {
   for (i in seq_along(turns)) {
     earlier <- unlist(lapply(turns[seq_len(i - 1)], `[[`, "makes"))
     twice <- intersect(turns[[i]]$makes, earlier)
-    if (length(twice)) bad_spot(list("turns", i, turns[[i]]$verb), paste0("`", twice[1], "` is made twice"), "Give each variable its own name.")
+    if (length(twice)) bad_spot(list("turns", i, turns[[i]]$verb), paste0("`", twice[1], "` is made twice"),
+      "Give each variable its own name.")
   }
 }
 
@@ -104,7 +107,8 @@ order_turns <- function(turns) {
 
 refuse_cycle <- function(turns, waiting) {
   names <- vapply(turns[waiting], function(t) t$makes[1], "")
-  bad_spot(list("turns", turns[[waiting[1]]]$place), paste("a cycle:", paste(names, collapse = ", "), "are made from each other"),
+  bad_spot(list("turns", turns[[waiting[1]]]$place),
+    paste("a cycle:", paste(names, collapse = ", "), "are made from each other"),
     "A variable can only be made from originals and from variables made without it.")
 }
 

@@ -9,15 +9,20 @@ read_shape <- list(
     bad_spot(spot, "it must be one text", "Write it in quotes.")
   },
   word = function(x, spot) read_shape$text(x, spot),
-  flag = function(x, spot) if (is_one(x, is.logical)) x else bad_spot(spot, "it must be true or false", "Write true or false."),
-  number = function(x, spot) if (is_one(x, is.numeric)) x else bad_spot(spot, "it must be a number", "Write a number without quotes."),
+  flag = function(x, spot) {
+    if (is_one(x, is.logical)) x else bad_spot(spot, "it must be true or false", "Write true or false.")
+  },
+  number = function(x, spot) {
+    if (is_one(x, is.numeric)) x else bad_spot(spot, "it must be a number", "Write it without quotes.")
+  },
   numbers = function(x, spot) {
     x <- unlist(x)
     if (is.numeric(x)) x else bad_spot(spot, "it must be a list of numbers", "Write it as [1, 5].")
   },
   formula = function(x, spot) at_spot(spot, read_formula(x)),
   rules = function(x, spot) {
-    if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list of rules", "Write each as - {code: 1, when: \"1 .. 4\"}.")
+    if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list of rules",
+      "Write each as - {code: 1, when: \"1 .. 4\"}.")
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
   },
   meanings = function(x, spot) read_meanings(x, spot),
@@ -34,13 +39,16 @@ is_one <- function(x, type) length(x) == 1 && !is.list(x) && type(x) && !is.na(x
 
 read_texts <- function(x, spot) {
   x <- unlist(x)
-  if (is.character(x) && length(x)) enc2utf8(x) else bad_spot(spot, "it must be a text or a list of texts", "Write it as name or [name, name].")
+  if (is.character(x) && length(x)) enc2utf8(x) else bad_spot(spot, "it must be a text or a list of texts",
+    "Write it as name or [name, name].")
 }
 
 read_rule <- function(raw, spot) {
-  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no rule", "Write it as {code: 1, when: \"1 .. 4\"}.")
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no rule",
+    "Write it as {code: 1, when: \"1 .. 4\"}.")
   check_keys(raw, c(names(rule_keys), "keep"), spot)
-  if (is.null(raw$keep) && !"code" %in% names(raw)) bad_spot(spot, "it gives no code", "Add code: 1, or keep: true.")
+  if (is.null(raw$keep) && !"code" %in% names(raw)) bad_spot(spot, "it gives no code",
+    "Add code: 1, or keep: true.")
   if (is.null(raw$when) && is.null(raw$where) && !isTRUE(raw$rest)) {
     bad_spot(spot, "it does not say what its code is made from", "Add when, where or rest: true.")
   }
@@ -65,11 +73,14 @@ read_when <- function(raw, spot) {
 }
 
 read_matcher <- function(raw, spot) {
-  if (is.list(raw) && identical(names(raw), "text")) return(new_matcher("values", values = read_texts(raw$text, spot)))
+  if (is.list(raw) &&
+    identical(names(raw), "text")) return(new_matcher("values", values = read_texts(raw$text, spot)))
   if (is.list(raw) && identical(names(raw), "missing")) return(read_missing_matcher(raw$missing, spot))
-  if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values", values = enc2utf8(raw)))
+  if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values",
+    values = enc2utf8(raw)))
   if (is_one(raw, function(x) is.numeric(x) || is.logical(x))) return(new_matcher("values", values = as_code(raw)))
-  bad_spot(spot, "it names no values", "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
+  bad_spot(spot, "it names no values",
+    "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
 }
 
 read_missing_matcher <- function(kind, spot) {
@@ -79,12 +90,14 @@ read_missing_matcher <- function(kind, spot) {
 
 read_meanings <- function(raw, spot) {
   if (is.null(raw)) return(list())
-  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must name variables", "Write define, then a variable on each line.")
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must name variables",
+    "Write define, then a variable on each line.")
   Map(function(entry, name) read_meaning(entry, c(spot, list(name))), raw, names(raw))
 }
 
 read_meaning <- function(raw, spot) {
-  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means", "Write it as {label: \"...\", level: ordinal}.")
+  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means",
+    "Write it as {label: \"...\", level: ordinal}.")
   check_keys(raw, names(meaning_keys), spot)
   for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word")])) {
     raw[[key]] <- read_shape$text(raw[[key]], c(spot, list(key)))
@@ -92,14 +105,16 @@ read_meaning <- function(raw, spot) {
   if (!is.null(raw$codes)) raw$codes <- unlist(raw$codes)
   if (!is.null(raw$limits)) raw$limits <- read_shape$numbers(raw$limits, c(spot, list("limits")))
   if (!is.null(raw$missing)) {
-    raw$missing <- Map(function(x, kind) read_when(x, c(spot, list("missing", kind))), raw$missing, names(raw$missing))
+    raw$missing <- Map(function(x, kind) read_when(x, c(spot, list("missing", kind))), raw$missing,
+      names(raw$missing))
   }
   at_spot(spot, do.call(check_meaning, raw))
 }
 
 read_learned <- function(raw, spot) {
   check_keys(raw, c("of", "is", "rows"), spot)
-  if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what", "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
+  if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what",
+    "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
   raw$is <- unlist(raw$is)
   raw
 }

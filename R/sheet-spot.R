@@ -1,7 +1,8 @@
 # Tells where in the sheet something is wrong; the reader of the file turns it into an error
 # that names the line.
 bad_spot <- function(spot, why, todo) {
-  signalCondition(structure(class = c("ableturn_sheet_spot", "condition"), list(message = why, call = NULL, spot = spot, todo = todo)))
+  signalCondition(structure(class = c("ableturn_sheet_spot", "condition"),
+    list(message = why, call = NULL, spot = spot, todo = todo)))
   fail("sheet-at", path = "sheet", line = "?", where = spot_text(spot), why = why, todo = todo)
 }
 

@@ -36,7 +36,8 @@ sheet_lines <- function(book) {
 
 sheet_data <- function(book) {
   info <- held(book, "info")
-  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, sha256 = info$fingerprint)
+  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
+    sha256 = info$fingerprint)
   data[!vapply(data, is.null, NA)]
 }
 

@@ -57,7 +57,8 @@ limits_for <- function(name, limits, world) {
 }
 
 fail_no_limits <- function(name, x) {
-  seen <- if (all(is.na(x))) "nothing but missing answers" else paste(show_number(range(x, na.rm = TRUE)), collapse = " to ")
+  seen <- if (all(is.na(x))) "nothing but missing answers" else paste(show_number(range(x, na.rm = TRUE)),
+    collapse = " to ")
   fail("limits-needed", name = name, seen = seen)
 }
 

@@ -2,9 +2,11 @@
 print.turnbook <- function(x, ...) {
   info <- held(x, "info")
   say(c(
-    title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)), side = "originals are read-only"),
+    title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)),
+      side = "originals are read-only"),
     paste0("  ", counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),
-    paste0("  ", counted(length(original_names(x)), "original"), ", ", counted(length(derived_names(x)), "derived variable")),
+    paste0("  ", counted(length(original_names(x)), "original"), ", ",
+      counted(length(derived_names(x)), "derived variable")),
     variable_lines(original_names(x)), derived_lines(x)
   ))
   invisible(x)
@@ -43,11 +45,13 @@ print.ableturn_codebook <- function(x, ...) {
 }
 
 entry_lines <- function(entry) {
-  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", high = "High", unit = "Unit", note = "Note", source = "Made by")
+  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", high = "High", unit = "Unit", note = "Note",
+    source = "Made by")
   if (entry$source == "original") told <- told[names(told) != "source"]
   lines <- unlist(lapply(names(told), function(key) {
     if (nzchar(entry[[key]])) folded(told[[key]], ": ", entry[[key]])
   }))
   label <- if (nzchar(entry$label)) paste0("  ", entry$label)
-  c(title_line(entry$name, label, side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")), lines)
+  c(title_line(entry$name, label,
+    side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")), lines)
 }

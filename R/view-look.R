@@ -54,7 +54,8 @@ by_count_lines <- function(table, groups, by) {
   labels <- data.frame(
     value = ifelse(missing, ".", keys$value), label = ifelse(missing, paste("missing:", keys$value), keys$label)
   )
-  c(paste0("  By ", by, ": rows and percent of the valid"), right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
+  c(paste0("  By ", by, ": rows and percent of the valid"),
+    right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
 }
 
 count_lines <- function(table) {
@@ -69,7 +70,9 @@ count_lines <- function(table) {
   cells$label[missing] <- paste("missing:", cells$value[missing])
   cells$value[missing] <- "."
   if (!any(nzchar(cells$label))) cells$label <- NULL
-  c(table_lines(cells, headings = sub("^share$", "", sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
+  c(table_lines(cells,
+    headings = sub("^share$", "",
+    sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
 }
 
 # Many values: the most frequent ones, all missing ones.
@@ -82,7 +85,8 @@ shown_rows <- function(table, most = 25) {
 
 left_out <- function(table, kept) {
   gone <- nrow(table) - nrow(kept)
-  if (gone) paste0("  and ", counted(gone, "value"), " less frequent, ", counted(sum(table$rows) - sum(kept$rows), "row"))
+  if (gone) paste0("  and ", counted(gone, "value"), " less frequent, ",
+    counted(sum(table$rows) - sum(kept$rows), "row"))
 }
 
 summary_lines <- function(table, subject) {
@@ -124,17 +128,19 @@ missing_lines <- function(table) {
 suspect_lines <- function(subject) {
   codes <- subject$suspects
   if (!length(codes)) return(NULL)
-  x <- subject$column$x
-  each <- vapply(codes, function(code) paste0(show_number(code), " (", counted(sum(x %in% code), "row"), ")"), "")
+  rows <- vapply(codes, function(code) sum(subject$column$x %in% code), 1L)
+  each <- paste0(show_number(codes), " (", vapply(rows, counted, "", one = "row"), ")", collapse = ", ")
+  start <- if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: "
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
-    cli::col_yellow(folded(glyph("!"), " ", if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: ", paste(each, collapse = ", "))),
+    cli::col_yellow(folded(glyph("!"), " ", start, each)),
     paste0("  If so: define(book, ", quote_name(subject$name), ", missing = c(", example, "))")
   )
 }
 
 infinite_line <- function(subject) {
-  if (subject$infinite > 0) folded(glyph("!"), " ", counted(subject$infinite, "row"), " infinite, left out of the statistics")
+  if (subject$infinite > 0) folded(glyph("!"), " ", counted(subject$infinite, "row"),
+    " infinite, left out of the statistics")
 }
 
 direction_line <- function(subject) {

@@ -28,5 +28,6 @@ largest_words <- function(table) {
 
 failing_lines <- function(x) {
   bad <- x[x$differ > 0, ]
-  if (nrow(bad)) table_lines(data.frame(script = bad$dialect, variable = bad$variable, "rows that differ" = bad$differ, "first row" = bad$first, check.names = FALSE))
+  if (nrow(bad)) table_lines(data.frame(script = bad$dialect, variable = bad$variable,
+    "rows that differ" = bad$differ, "first row" = bad$first, check.names = FALSE))
 }

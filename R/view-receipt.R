@@ -49,7 +49,8 @@ validity_line <- function(part, rows) {
 range_line <- function(part) {
   if (is.null(part$range) || !is.null(part$rules)) return(NULL)
   shown <- if (inherits(part$range, "Date")) format(part$range) else show_cell(as.numeric(part$range))
-  possible <- if (length(part$meaning$limits)) paste0("; possible ", paste(show_cell(part$meaning$limits), collapse = " to "))
+  possible <- if (length(part$meaning$limits)) paste0("; possible ",
+    paste(show_cell(part$meaning$limits), collapse = " to "))
   folded("From ", paste(shown, collapse = " to "), possible, direction_words(part$meaning))
 }
 
@@ -76,7 +77,8 @@ unmatched_line <- function(unmatched) {
 
 learned_lines <- function(learned) {
   unlist(lapply(learned, function(note) {
-    if (is.character(note$is)) return(folded("Spellings that matched: ", paste(quote_text(note$is), collapse = ", ")))
+    if (is.character(note$is)) return(folded("Spellings that matched: ",
+      paste(quote_text(note$is), collapse = ", ")))
     folded("Learned: ", note$of, " = ", show_amount(note$is), " (", grouped(note$rows), " rows)")
   }))
 }
@@ -95,7 +97,8 @@ item_lines <- function(part) {
 
 alpha_line <- function(items) {
   if (is.null(items$alpha)) return(NULL)
-  folded("Cronbach's alpha ", formatC(items$alpha, digits = 2, format = "f"), " over ", counted(items$complete, "complete row"))
+  folded("Cronbach's alpha ", formatC(items$alpha, digits = 2, format = "f"), " over ",
+    counted(items$complete, "complete row"))
 }
 
 against_line <- function(against) {
@@ -118,7 +121,8 @@ many_lines <- function(receipt) {
   shown <- seq_len(min(20, nrow(table)))
   more <- nrow(table) - length(shown)
   c(
-    title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb, side = paste(grouped(receipt$rows), "rows")),
+    title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb,
+      side = paste(grouped(receipt$rows), "rows")),
     table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
     shared_kinds(parts), unlist(lapply(parts, shared_notes))
   )
@@ -154,7 +158,8 @@ undo_lines <- function(receipt) {
 
 replay_lines <- function(receipt) {
   learned <- if (receipt$turn$recorded) "learned values as recorded" else "learned values refitted"
-  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)), turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
+  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)),
+    turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
 }
 
 replay_notes <- function(part) {

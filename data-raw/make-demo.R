@@ -30,7 +30,8 @@ people <- function(n) {
 }
 
 typed_gender <- function(sex) {
-  ways <- list(c("M", "m", "Man", "male", "MALE "), c("F", "f", "Woman", "female ", "Female", "fem\u00e0le"), c("NB", "nb", "non-binary"))
+  ways <- list(c("M", "m", "Man", "male", "MALE "), c("F", "f", "Woman", "female ", "Female", "fem\u00e0le"),
+    c("NB", "nb", "non-binary"))
   chances <- list(c(.4, .2, .2, .15, .05), c(.4, .15, .2, .1, .14, .01), c(.5, .2, .3))
   typed <- vapply(sex, function(s) sample(ways[[s]], 1, prob = chances[[s]]), "")
   typed[runif(length(typed)) < .02] <- ""
@@ -44,7 +45,8 @@ travel <- function(d) {
     c("Single", "Return", "Ten-trip card", "Monthly", "Annual", "Crew pass", "Islander free pass"),
     n, TRUE, c(.3, .29, .16, .16, .035, .03, .025)
   )
-  d$occupation <- sample(c(1110, 1240, 2130, 2210, 2350, 3120, 3310, 4110, 4220, 5140, 5230, 6110, 7150, 8340, 9120), n, TRUE)
+  d$occupation <- sample(c(1110, 1240, 2130, 2210, 2350, 3120, 3310, 4110, 4220, 5140, 5230, 6110, 7150, 8340,
+    9120), n, TRUE)
   d$crossings <- pmin(20, rpois(n, exp(1.1 + .15 * remote) * rgamma(n, 1.2, 1.2)))
   d$wait_min <- pmin(95, round(rgamma(n, 1.5, .1)))
   d$wait_min[runif(n) < .06] <- 0
@@ -96,7 +98,8 @@ as_collected <- function(d) {
   for (i in 1:4) d[[paste0("tr_", i)]][straight] <- 4
   rates <- c(st = .02, tr = .03, md = .015, qz = .04)
   for (set in names(rates)) {
-    for (item in grep(paste0("^", set, "_"), names(d), value = TRUE)) d[[item]] <- skip(d[[item]], rates[[set]] * runif(1, .5, 1.8))
+    for (item in grep(paste0("^", set, "_"), names(d), value = TRUE)) d[[item]] <- skip(d[[item]],
+      rates[[set]] * runif(1, .5, 1.8))
   }
   d$tr_4 <- skip(d$tr_4, .31)
   d$opinion <- skip(d$opinion, .025)
@@ -125,7 +128,8 @@ columns <- c(
 save_csv <- function(d, file) {
   con <- file(file.path(out, file), "wb")
   on.exit(close(con))
-  utils::write.csv(d, con, row.names = FALSE, na = "", quote = which(vapply(d, is.character, NA)), fileEncoding = "UTF-8", eol = "\n")
+  utils::write.csv(d, con, row.names = FALSE, na = "", quote = which(vapply(d, is.character, NA)),
+    fileEncoding = "UTF-8", eol = "\n")
 }
 
 first <- people(1200)
@@ -145,7 +149,8 @@ save_csv(later[sample(900), columns], "ferry-wave2.csv")
 
 save_csv(data.frame(item = names(quiz_key), right = unname(quiz_key)), "quiz-key.csv")
 codes <- sort(unique(wave1$occupation))
-save_csv(data.frame(occupation = codes, status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))), "status-score.csv")
+save_csv(data.frame(occupation = codes,
+  status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))), "status-score.csv")
 bands <- c("18 .. 39", "40 .. 59", "60 ..")
 norms <- expand.grid(raw = 0:27, age = bands, stringsAsFactors = FALSE)
 norms$scaled <- round(pmax(20, pmin(90, 50 + 10 * (norms$raw - c(8, 9, 10)[match(norms$age, bands)]) / 5)))
@@ -156,7 +161,8 @@ save_csv(data.frame(
 
 writeLines(c(
   "instrument: \"Commuter mood, 9 items\"",
-  "response: {limits: [1, 4], score: [0, 3], labels: {1: \"Never\", 2: \"Some days\", 3: \"Most days\", 4: \"Every day\"}}",
+  "response:", "  limits: [1, 4]", "  score: [0, 3]",
+  "  labels: {1: \"Never\", 2: \"Some days\", 3: \"Most days\", 4: \"Every day\"}",
   "scales:", "  mood:", "    items: [md_1, md_2, md_3, md_4, md_5, md_6, md_7, md_8, md_9]",
   "    reversed: [md_3]", "    how: sum", "    at_least: 8", "    prorate: true", "    high: \"lower mood\"",
   "    bands: {Low: \".. 4\", Mild: \"5 .. 9\", Marked: \"10 ..\"}"
@@ -164,7 +170,9 @@ writeLines(c(
 
 # The codebook -------------------------------------------------------------------------------
 field <- function(name, title, type, ...) c(list(name = name, title = title, type = type), list(...))
-pairs <- function(labels, values = seq_along(labels)) Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
+pairs <- function(labels, values = seq_along(labels)) {
+  Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
+}
 within <- function(low, high) list(minimum = low, maximum = high)
 series <- function(stem, titles, make) Map(make, paste0(stem, seq_along(titles)), titles, USE.NAMES = FALSE)
 
@@ -174,7 +182,8 @@ strain_titles <- c(
   "I look forward to crossing", "Rough water keeps me at home"
 )
 mood_titles <- c(
-  "Little interest in the trip", "Feeling low on the way", "Feeling cheerful on the way", "Sleeping badly before a trip",
+  "Little interest in the trip", "Feeling low on the way", "Feeling cheerful on the way",
+  "Sleeping badly before a trip",
   "Feeling tired on arrival", "No appetite on travel days", "Feeling a burden to fellow travellers",
   "Trouble reading on board", "Restless in the waiting room"
 )
@@ -187,37 +196,54 @@ fields <- c(
     field("birth_date", "Date of birth", "date"), field("interview_date", "Date of interview", "date"),
     field("age", "Age", "integer", level = "ratio", unit = "years", high = "older"),
     field("gender", "Gender, as typed", "string", level = "nominal"),
-    field("gender_code", "Gender", "integer", categories = pairs(c("Man", "Woman", "Non-binary")), level = "nominal"),
-    field("island", "Island of residence", "integer", categories = pairs(c("Northholm", "Eastray", "Sallow", "Merrin", "Tarn Skerry")), level = "nominal"),
+    field("gender_code", "Gender", "integer", categories = pairs(c("Man", "Woman", "Non-binary")),
+      level = "nominal"),
+    field("island", "Island of residence", "integer",
+      categories = pairs(c("Northholm", "Eastray", "Sallow", "Merrin", "Tarn Skerry")), level = "nominal"),
     field("ticket", "Kind of ticket", "string", level = "nominal"),
     field("occupation", "Occupation code", "integer", level = "nominal"),
     field("crossings", "Crossings last week", "integer", level = "ratio", high = "more crossings"),
     field("wait_min", "Usual wait at the pier", "integer", level = "ratio", unit = "minutes", high = "longer wait"),
-    field("income", "Monthly household income", "integer", level = "ratio", unit = "crowns", high = "more income", missingValues = list(list(value = "", label = "blank"), list(value = "999999", label = "Refused"))),
+    field("income", "Monthly household income", "integer", level = "ratio", unit = "crowns", high = "more income",
+      missingValues = list(list(value = "", label = "blank"), list(value = "999999", label = "Refused"))),
     field("household", "People in the household", "integer", level = "ratio"),
     field("children", "Children in the household", "integer", level = "ratio"),
     field("hours", "Hours worked last week", "integer", level = "ratio", unit = "hours")
   ),
   series("st_", strain_titles, function(n, t) {
     turned <- n %in% c("st_2", "st_5")
-    field(n, t, "integer", categories = agree5, categoriesOrdered = TRUE, constraints = within(1, 5), level = "ordinal", high = if (turned) "less strain" else "more strain", low = if (turned) "more strain" else "less strain")
+    field(n, t, "integer", categories = agree5, categoriesOrdered = TRUE, constraints = within(1, 5),
+      level = "ordinal", high = if (turned) "less strain" else "more strain",
+      low = if (turned) "more strain" else "less strain")
   }),
-  series("tr_", c("Neighbours help each other", "Neighbours keep their word", "I would lend a neighbour my boat", "Neighbours watch over my house"), function(n, t) {
+  series("tr_",
+    c("Neighbours help each other", "Neighbours keep their word", "I would lend a neighbour my boat",
+    "Neighbours watch over my house"), function(n, t) {
     field(n, t, "integer", constraints = within(1, 7), level = "ordinal", high = "more trust")
   }),
   series("md_", mood_titles, function(n, t) {
-    field(n, t, "integer", categories = pairs(c("Never", "Some days", "Most days", "Every day")), categoriesOrdered = TRUE, constraints = within(1, 4), level = "ordinal", high = if (n == "md_3") "better mood" else "lower mood")
+    field(n, t, "integer", categories = pairs(c("Never", "Some days", "Most days", "Every day")),
+      categoriesOrdered = TRUE, constraints = within(1,
+      4), level = "ordinal", high = if (n == "md_3") "better mood" else "lower mood")
   }),
-  series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats", "information")), function(n, t) {
+  series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats", "information")),
+    function(n, t) {
     field(n, t, "string", constraints = within(1, 10), level = "ordinal", high = "more satisfied")
   }),
   series("qz_", paste("Safety quiz, question", 1:5), function(n, t) field(n, t, "integer", level = "nominal")),
-  Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"), c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for", c("work", "school", "care", "shopping")), USE.NAMES = FALSE),
-  list(field("opinion", "A night ferry should run", "integer", categories = pairs(c("Strongly agree", "Agree", "Neither", "Disagree", "Strongly disagree")), categoriesOrdered = TRUE, constraints = within(1, 5), level = "ordinal", high = "against a night ferry", low = "for a night ferry"))
+  Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"),
+    c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for",
+    c("work", "school", "care", "shopping")), USE.NAMES = FALSE),
+  list(field("opinion", "A night ferry should run", "integer",
+    categories = pairs(c("Strongly agree", "Agree", "Neither", "Disagree",
+    "Strongly disagree")), categoriesOrdered = TRUE, constraints = within(1, 5),
+    level = "ordinal", high = "against a night ferry", low = "for a night ferry"))
 )
 codebook <- list(
   "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json", name = "lantern-isles-ferry-panel",
   title = "Lantern Isles ferry panel (made up)",
-  resources = list(list(name = "ferry-survey", path = "ferry-survey.csv", format = "csv", schema = list(fields = fields, missingValues = list(""))))
+  resources = list(list(name = "ferry-survey", path = "ferry-survey.csv", format = "csv",
+    schema = list(fields = fields, missingValues = list(""))))
 )
-writeLines(jsonlite::toJSON(codebook, auto_unbox = TRUE, pretty = TRUE), file.path(out, "ferry-survey.codebook.json"))
+writeLines(jsonlite::toJSON(codebook, auto_unbox = TRUE, pretty = TRUE),
+  file.path(out, "ferry-survey.codebook.json"))

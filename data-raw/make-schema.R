@@ -6,20 +6,25 @@ text <- list(type = "string")
 number <- list(type = "number")
 value <- list(type = c("string", "number", "boolean", "null"))
 refer <- function(name) list("$ref" = paste0("#/definitions/", name))
-object <- function(keys) list(type = "object", properties = lapply(keys, function(k) shapes[[k]]), additionalProperties = FALSE)
+object <- function(keys) {
+  list(type = "object", properties = lapply(keys, function(k) shapes[[k]]), additionalProperties = FALSE)
+}
 map_of <- function(shape) list(type = "object", additionalProperties = shape)
 
 shapes <- list(
   names = one_or_many(text), texts = one_or_many(text), text = text, word = text, flag = list(type = "boolean"),
   number = number, numbers = list(type = "array", items = number), formula = text, code = value,
-  codes = map_of(value), matchers = refer("matchers"), missing = map_of(refer("matchers")), conditions = map_of(refer("matchers")),
-  rules = list(type = "array", items = refer("rule")), meaning = refer("meaning"), meanings = map_of(refer("meaning")),
+  codes = map_of(value),
+  matchers = refer("matchers"), missing = map_of(refer("matchers")), conditions = map_of(refer("matchers")),
+  rules = list(type = "array",
+    items = refer("rule")), meaning = refer("meaning"), meanings = map_of(refer("meaning")),
   learned = list(type = "array", items = refer("learned"))
 )
 
 matcher <- list(anyOf = list(
   list(type = c("string", "number", "boolean")),
-  list(type = "object", properties = list(text = one_or_many(text)), required = list("text"), additionalProperties = FALSE),
+  list(type = "object", properties = list(text = one_or_many(text)), required = list("text"),
+    additionalProperties = FALSE),
   list(type = "object", properties = list(missing = text), required = list("missing"), additionalProperties = FALSE)
 ))
 
@@ -34,7 +39,8 @@ schema <- list(
   required = list("able_turn"), additionalProperties = FALSE,
   properties = list(
     able_turn = list(const = inner("sheet_version")),
-    data = list(type = "object", properties = list(file = text, id = text, rows = number, sha256 = text), additionalProperties = FALSE),
+    data = list(type = "object", properties = list(file = text, id = text, rows = number, sha256 = text),
+      additionalProperties = FALSE),
     define = shapes$meanings,
     turns = list(type = "array", items = list(oneOf = lapply(names(inner("turn_keys")), turn)))
   ),
@@ -42,7 +48,9 @@ schema <- list(
     matchers = one_or_many(matcher),
     rule = object(c(as.list(inner("rule_keys")), keep = "flag")),
     meaning = object(as.list(inner("meaning_keys"))),
-    learned = list(type = "object", properties = list(of = text, is = one_or_many(list(type = c("number", "string"))), rows = number), required = list("of"), additionalProperties = FALSE)
+    learned = list(type = "object",
+      properties = list(of = text, is = one_or_many(list(type = c("number", "string"))),
+      rows = number), required = list("of"), additionalProperties = FALSE)
   )
 )
 writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE), "inst/schema/turn-sheet.schema.json")

@@ -62,10 +62,12 @@ if (length(missing_now())) {
   if (length(missing_now())) from_cran(missing_now())
 }
 left <- missing_now()
-if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "), call. = FALSE)
+if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "),
+  call. = FALSE)
 
 if (!"packages-only" %in% wanted) {
-  code <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", "--no-multiarch", "-l", shQuote(library_for()), "."),
+  code <- system2(file.path(R.home("bin"), "R"),
+    c("CMD", "INSTALL", "--no-test-load", "--no-multiarch", "-l", shQuote(library_for()), "."),
     stdout = "setup.log", stderr = "setup.log")
   if (code != 0) {
     cat(readLines("setup.log"), sep = "\n")

@@ -20,7 +20,8 @@ demo_work <- function(book = open_demo()) {
     define(crossings, missing = c("Don't know" = 98, "Refused" = 99)) |>
     define(age, missing = c("Not given" = 999)) |>
     turn_recode(crossings, as = "rider3", becomes(0, 0, label = "Non-rider"),
-      becomes(1, from(1, upto = 4), label = "Occasional"), becomes(2, from(5), label = "Regular")) |>
+      becomes(1, from(1, upto = 4), label = "Occasional"), becomes(2, from(5),
+        label = "Regular")) |>
     turn_reverse(c(st_2, st_5)) |>
     turn_composite(c(st_1, st_2_r, st_3, st_4, st_5_r, st_6), as = "strain", at_least = 5) |>
     turn_flag(wait_min > median(wait_min), as = "long_wait") |>
@@ -44,4 +45,14 @@ run_base_script <- function(book, data) {
   lines <- core("script_lines")(book, "base")
   suppressWarnings(eval(parse(text = lines), room))
   get(name, room)
+}
+
+# The receipts that some code shows, as lines.
+receipts <- function(code) {
+  lines <- character()
+  withCallingHandlers(code, ableturn_receipt = function(receipt) {
+    lines <<- c(lines, strsplit(conditionMessage(receipt), "\n", fixed = TRUE)[[1]])
+    tryInvokeRestart("muffleMessage")
+  })
+  lines
 }

@@ -20,12 +20,14 @@ test_that("every verb gives a new book and leaves the old one", {
 })
 
 test_that("definitions hold from the start, are remade and undone", {
-  book <- quietly(turnbook(data.frame(x = c(1, 2, 99), y = 1:3)) |> turn_compute(x + 1, as = "a") |> turn_compute(a * 2, as = "b") |> turn_compute(y * 2, as = "c"))
+  book <- quietly(turnbook(data.frame(x = c(1, 2, 99), y = 1:3)) |>
+    turn_compute(x + 1, as = "a") |> turn_compute(a * 2, as = "b") |> turn_compute(y * 2, as = "c"))
   defined <- quietly(define(book, x, missing = c("Refused" = 99)))
   expect_equal(defined$b, c(4, 6, NA))
   expect_equal(quietly(undo(defined))$b, book$b)
   amended <- quietly(define(book, b, label = "Twice", high = "more", level = "ratio"))
-  expect_equal(codebook(amended)[4, c("label", "high", "level")], data.frame(label = "Twice", high = "more", level = "ratio"), ignore_attr = TRUE)
+  expect_equal(codebook(amended)[4, c("label", "high", "level")],
+    data.frame(label = "Twice", high = "more", level = "ratio"), ignore_attr = TRUE)
   expect_equal(codebook(amended)$label[3], "x + 1")
   expect_equal(codebook(quietly(undo(amended)))$label[4], "a * 2")
   refused(define(book, b, missing = c("Refused" = 9)), "missing-derived")
@@ -37,7 +39,8 @@ test_that("definitions hold from the start, are remade and undone", {
 })
 
 test_that("undo takes back the last step, replace only what nothing is made from", {
-  book <- quietly(turn_compute(data.frame(x = 1:3), x + 1, as = "a") |> turn_compute(a + 1, as = "b"))
+  book <- quietly(turn_compute(data.frame(x = 1:3), x + 1, as = "a") |>
+    turn_compute(a + 1, as = "b"))
   expect_equal(names(quietly(undo(book))), c("x", "a"))
   expect_equal(names(quietly(undo(undo(book)))), "x")
   refused(undo(undo(undo(quietly(undo(book))))), "nothing-to-undo")
@@ -45,7 +48,8 @@ test_that("undo takes back the last step, replace only what nothing is made from
   expect_equal(quietly(turn_compute(book, x + 5, as = "b", replace = TRUE))$b, 6:8)
   refused(turn_compute(book, x + 5, as = "a", replace = TRUE), "still-used")
   expect_equal(turns(book)[c("name", "turn", "from", "valid", "missing")],
-    data.frame(name = c("a", "b"), turn = "compute", from = c("x", "a"), valid = 3L, missing = 0L), ignore_attr = TRUE)
+    data.frame(name = c("a", "b"), turn = "compute", from = c("x", "a"), valid = 3L,
+      missing = 0L), ignore_attr = TRUE)
 })
 
 test_that("columns of a data frame bring their meaning along", {
@@ -53,7 +57,8 @@ test_that("columns of a data frame bring their meaning along", {
     f = factor(c("lo", "hi", NA, "lo"), levels = c("lo", "hi"), ordered = TRUE),
     d = as.Date("2031-01-01") + 0:3, l = c(TRUE, NA, FALSE, TRUE)
   )
-  carried <- list(label = "Question", labels = c("Yes" = 1, "No" = 2, "Refused" = 8), na_values = 8, na_range = c(90, 99), class = "other")
+  carried <- list(label = "Question", labels = c("Yes" = 1, "No" = 2, "Refused" = 8),
+    na_values = 8, na_range = c(90, 99), class = "other")
   data$q <- do.call(structure, c(list(c(1, 2, 8, 95)), carried))
   book <- turnbook(data[c("q", "f", "d", "l")])
   expect_equal(book$q, c(1, 2, NA, NA))
@@ -65,9 +70,11 @@ test_that("columns of a data frame bring their meaning along", {
   expect_equal(told$type, c("whole number", "text", "date", "true or false"))
   expect_equal(levels(as.data.frame(book, values = "labels")$f), c("lo", "hi"))
   expect_equal(as.data.frame(book, missing = "codes")$q, c(1, 2, 8, 95))
-  expect_equal(quietly(turn_recode(book, l, as = "k", becomes(1, TRUE), the_rest(0)))$k, c(1, NA, 0, 1))
+  expect_equal(quietly(turn_recode(book, l, as = "k", becomes(1, TRUE), the_rest(0)))$k,
+    c(1, NA, 0, 1))
   refused(turnbook(data.frame(a = I(list(1, 2)))), "column-odd")
-  refused(turnbook(structure(list(1, 2), names = c("a", "a"), class = "data.frame", row.names = 1L)), "column-twice")
+  refused(turnbook(structure(list(1, 2), names = c("a", "a"), class = "data.frame",
+    row.names = 1L)), "column-twice")
   refused(turnbook(1:3), "not-data")
 })
 
@@ -93,11 +100,15 @@ test_that("values that look like missing codes are named, ordinary ones are not"
   suspects <- core("suspect_codes")
   set.seed(5)
   found <- list(
-    list(c(rpois(300, 3), rep(98, 4), rep(99, 6)), c(98, 99)), list(c(round(rnorm(300, 45, 15)), rep(999, 3)), 999),
-    list(c(sample(1:4, 300, TRUE), rep(9, 20)), 9), list(c(sample(0:20, 200, TRUE), rep(-1, 5), rep(-9, 4)), -9),
+    list(c(rpois(300, 3), rep(98, 4), rep(99, 6)),
+      c(98, 99)), list(c(round(rnorm(300, 45, 15)), rep(999, 3)), 999),
+    list(c(sample(1:4, 300, TRUE), rep(9, 20)),
+      9), list(c(sample(0:20, 200, TRUE), rep(-1, 5), rep(-9, 4)), -9),
     list(c(exp(rnorm(200, 8)), rep(999999, 5)), 999999)
   )
   for (case in found) expect_equal(suspects(case[[1]]), case[[2]])
-  clean <- list(round(rnorm(500, 50, 18)), sample(0:10, 300, TRUE), sample(1:9, 300, TRUE), rnorm(300), sample(0:100, 400, TRUE), rpois(500, 4), c(1, 1, 2), round(exp(rnorm(500, 7, .5)), -1))
+  clean <- list(round(rnorm(500, 50, 18)), sample(0:10, 300, TRUE), sample(1:9, 300, TRUE),
+    rnorm(300), sample(0:100, 400, TRUE), rpois(500, 4), c(1, 1, 2), round(exp(rnorm(500, 7, .5)),
+    -1))
   for (x in clean) expect_length(suspects(x), 0)
 })

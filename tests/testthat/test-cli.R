@@ -3,8 +3,10 @@ run <- function(...) {
   out <- tempfile()
   err <- tempfile()
   script <- system.file("exec", "ableturn", package = "ableturn")
-  code <- system2(file.path(R.home("bin"), "Rscript"), shQuote(c(script, ...)), stdout = out, stderr = err)
-  list(code = code, out = readLines(out, encoding = "UTF-8"), err = readLines(err, encoding = "UTF-8"))
+  code <- system2(file.path(R.home("bin"), "Rscript"), shQuote(c(script, ...)), stdout = out,
+    stderr = err)
+  list(code = code, out = readLines(out, encoding = "UTF-8"),
+    err = readLines(err, encoding = "UTF-8"))
 }
 
 test_that("the whole way works from the command line", {
@@ -12,13 +14,15 @@ test_that("the whole way works from the command line", {
   shown <- run("demo", "--out", folder)
   expect_equal(shown$code, 0)
   expect_true(all(c("ferry.turns.yaml", "derive.R", "ferry-derived.csv") %in% list.files(folder)))
-  expect_match(paste(shown$out, collapse = "\n"), "base script: 10 of 10 variables the same in all 1,200 rows")
+  expect_match(paste(shown$out, collapse = "\n"),
+    "base script: 10 of 10 variables the same in all 1,200 rows")
   home <- setwd(folder)
   on.exit(setwd(home))
   out <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2.csv")
   expect_equal(out$code, 0)
   expect_equal(dim(read.csv("wave2.csv")), c(900L, 62L))
-  expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2.csv")$err[1], "wave2.csv exists already")
+  expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
+    "wave2.csv")$err[1], "wave2.csv exists already")
   expect_equal(run("prove", "ferry.turns.yaml")$code, 0)
   base <- run("script", "ferry.turns.yaml", "--dialect", "base")
   expect_true(any(grepl("clean$rider3 <- with(clean,", base$out, fixed = TRUE)))
@@ -30,7 +34,8 @@ test_that("looking takes names, ranges and formulas", {
   codebook <- demo_file("ferry-survey.codebook.json")
   shown <- run("look", file, "island", "st_1:st_2", "log10(wait_min)", "--codebook", codebook)
   expect_equal(shown$code, 0)
-  for (words in c("Northholm", "^st_2", "undefined 61")) expect_true(any(grepl(words, shown$out)), info = words)
+  for (words in c("Northholm", "^st_2", "undefined 61")) expect_true(any(grepl(words, shown$out)),
+    info = words)
   expect_true(any(grepl("^  gender_code", run("look", file, "age", "--by", "gender_code")$out)))
 })
 
@@ -41,12 +46,17 @@ test_that("help is there for each command, and errors are short and end as they 
     expect_match(help$out[1], trimws(paste("ableturn", command)), fixed = TRUE, info = command)
   }
   bad <- temporary(c("a,b", "1"))
-  sheet <- temporary(c("able_turn: 1", "turns:", "  - compute: y", "    formula: \"system('ls')\""), ".yaml")
+  sheet <- temporary(c("able_turn: 1", "turns:", "  - compute: y",
+    "    formula: \"system('ls')\""), ".yaml")
   wrong <- list(
-    list(character(), 2), list("lok", 2), list(c("look"), 2), list(c("look", "no.csv"), 3), list(c("look", bad), 3),
-    list(c("look", demo_file("quiz-key.csv"), "itm"), 2), list(c("look", demo_file("quiz-key.csv"), "system('ls')"), 2),
-    list(c("run", sheet), 2), list(c("run", sheet, "--data", demo_file("quiz-key.csv"), "--out", tempfile()), 3),
-    list(c("prove", sheet), 3), list(c("look", "--colour", "x"), 2), list(c("script", sheet, "extra"), 2)
+    list(character(), 2), list("lok", 2), list(c("look"), 2), list(c("look", "no.csv"),
+      3), list(c("look", bad), 3),
+    list(c("look", demo_file("quiz-key.csv"), "itm"),
+      2), list(c("look", demo_file("quiz-key.csv"), "system('ls')"), 2),
+    list(c("run", sheet),
+      2), list(c("run", sheet, "--data", demo_file("quiz-key.csv"), "--out", tempfile()), 3),
+    list(c("prove", sheet), 3), list(c("look", "--colour", "x"),
+      2), list(c("script", sheet, "extra"), 2)
   )
   for (case in wrong) {
     shown <- run(case[[1]])

@@ -10,39 +10,53 @@ value <- function(text) {
 }
 
 worth <- list(
-  "a + b * 2" = c(5, 0, 12, NA), "b / a" = c(2, NA, -2, NA), "b %% 3" = c(2, 0, 2, 1), "b %/% 3" = c(0, 0, 2, 0),
-  "sqrt(a)" = c(1, 0, NA, NA), "log(a)" = c(0, NA, NA, NA), "log1p(a)" = c(log(2), 0, NA, NA), "exp(a) > 1" = c(1, 0, 0, NA),
+  "a + b * 2" = c(5, 0, 12, NA), "b / a" = c(2, NA, -2, NA), "b %% 3" = c(2, 0, 2,
+    1), "b %/% 3" = c(0, 0, 2, 0),
+  "sqrt(a)" = c(1, 0, NA, NA), "log(a)" = c(0, NA, NA, NA), "log1p(a)" = c(log(2), 0, NA,
+    NA), "exp(a) > 1" = c(1, 0, 0, NA),
   "a^0.5" = c(1, 0, NA, NA), "a^-1" = c(1, NA, -0.25, NA), "-a^2" = c(-1, 0, -16, NA),
-  "round(d)" = c(1, 2, 0, NA), "trunc(d)" = c(1, 2, 0, NA), "floor(d)" = c(1, 2, -1, NA), "ceiling(d)" = c(2, 3, 0, NA),
+  "round(d)" = c(1, 2, 0, NA), "trunc(d)" = c(1, 2, 0, NA), "floor(d)" = c(1, 2, -1,
+    NA), "ceiling(d)" = c(2, 3, 0, NA),
   "sign(a) + abs(a)" = c(2, 0, 3, NA),
   "a > 0 | b > 0" = c(1, 0, 1, 1), "a > 0 & b > 5" = c(0, 0, 0, 0), "!(a > 0)" = c(0, 1, 1, NA),
   "a %in% c(1, NA)" = c(1, 0, 0, NA), "is.na(a)" = c(0, 0, 0, 1), "unanswered(t)" = c(0, 0, 1, 0),
   "if (a > 0) b else if (a < 0) -b else 100" = c(2, 100, -8, NA), "if (a > 0) 1" = c(1, NA, NA, NA),
-  "row_mean(a, b)" = c(1.5, 0, 2, NA), "row_sum(a, b, at_least = 1)" = c(3, 0, 4, 1), "row_valid(a, b, d)" = c(3, 3, 3, 1),
-  "row_sd(a, b)" = c(sqrt(0.5), 0, sqrt(72), NA), "row_median(a, b, n, at_least = 2)" = c(1, 0, 3, 2.5),
+  "row_mean(a, b)" = c(1.5, 0, 2, NA), "row_sum(a, b, at_least = 1)" = c(3, 0, 4,
+    1), "row_valid(a, b, d)" = c(3, 3, 3, 1),
+  "row_sd(a, b)" = c(sqrt(0.5), 0, sqrt(72), NA), "row_median(a, b, n, at_least = 2)" = c(1, 0, 3,
+    2.5),
   "first_valid(a, b)" = c(1, 0, -4, 1),
-  "toupper(t)" = c("RED BOAT", "BLUE", NA, "12"), "nchar(t)" = c(8, 4, NA, 2), "substr(t, 1, 3)" = c("Red", "blu", NA, "12"),
+  "toupper(t)" = c("RED BOAT", "BLUE", NA, "12"), "nchar(t)" = c(8, 4, NA,
+    2), "substr(t, 1, 3)" = c("Red", "blu", NA, "12"),
   "grepl(\"b\", t)" = c(1, 1, NA, 0), "grepl(\"^b\", t, regex = TRUE)" = c(0, 1, NA, 0),
   "sub(\" boat\", \"\", t)" = c("Red", "blue", NA, "12"), "startsWith(t, \"b\")" = c(0, 1, NA, 0),
-  "paste0(t, \"!\")" = c("Red boat!", "blue!", NA, "12!"), "t + 1" = c(NA, NA, NA, 13), "t == \"blue\"" = c(0, 1, NA, 0),
-  "a - mean(a)" = c(2, 1, -3, NA), "b > median(b)" = c(1, 0, 1, 0), "n / sum(n)" = (1:4) / 10, "d - max(d)" = c(-1.1, 0, -3, NA),
-  "b - quantile(b, 0.75)" = data$b - 3.5, "n / sd(n)" = 1:4 / sd(1:4), "d - min(d)" = c(1.9, 3, 0, NA),
+  "paste0(t, \"!\")" = c("Red boat!", "blue!", NA, "12!"), "t + 1" = c(NA, NA, NA,
+    13), "t == \"blue\"" = c(0, 1, NA, 0),
+  "a - mean(a)" = c(2, 1, -3, NA), "b > median(b)" = c(1, 0, 1,
+    0), "n / sum(n)" = (1:4) / 10, "d - max(d)" = c(-1.1, 0, -3, NA),
+  "b - quantile(b, 0.75)" = data$b - 3.5, "n / sd(n)" = 1:4 / sd(1:4), "d - min(d)" = c(1.9, 3, 0,
+    NA),
   "island == \"Northholm\"" = c(1, 0, 0, 1), "island %in% c(\"Eastray\", \"1\")" = c(1, 1, 1, 1),
-  "{ half <- b / 2; half * half }" = c(1, 0, 16, 0.25), "trimws(tolower(t))" = c("red boat", "blue", NA, "12")
+  "{ half <- b / 2; half * half }" = c(1, 0, 16, 0.25), "trimws(tolower(t))" = c("red boat",
+    "blue", NA, "12")
 )
 
 test_that("each word of the language means what its help says", {
   for (text in names(worth)) expect_equal(value(text), worth[[text]], info = text)
   heads <- unique(unlist(lapply(names(worth), function(text) all.names(parse(text = text)))))
-  untried <- setdiff(formula_language()$word, c(heads, "*", "log10", "log2", "row_min", "row_max", "gsub", "endsWith", "!=", "<=", ">="))
+  untried <- setdiff(formula_language()$word,
+    c(heads, "*", "log10", "log2", "row_min", "row_max", "gsub", "endsWith", "!=", "<=", ">="))
   expect_equal(untried, character())
 })
 
 outside <- list(
   "not-in-language" = c(
-    "system(\"ls\")", "base::system(\"ls\")", "get(\"a\")", "eval(a)", "(function(x) x)(a)", "a$b", "a[1]", "readLines(\"x\")",
-    "a && b", "ifelse(a > 1, 1, 0)", "a ~ b", "for (i in a) b", "quote(a)", "a = 3", "a := 3", "Sys.time()", "spelled(t, \"x\")",
-    "choose(a > 1, 2)", "`system`(\"ls\")", "do.call(\"system\", a)", "a |> print()", "\\(x) x", "row_mean(system(\"ls\"))"
+    "system(\"ls\")", "base::system(\"ls\")", "get(\"a\")", "eval(a)", "(function(x) x)(a)", "a$b", "a[1]",
+    "readLines(\"x\")",
+    "a && b", "ifelse(a > 1, 1, 0)", "a ~ b", "for (i in a) b", "quote(a)", "a = 3", "a := 3",
+    "Sys.time()", "spelled(t, \"x\")",
+    "choose(a > 1, 2)", "`system`(\"ls\")", "do.call(\"system\", a)", "a |> print()",
+    "\\(x) x", "row_mean(system(\"ls\"))"
   ),
   "unknown-name" = c("lable + a", "a + T", "pi * a", ".x + 1"),
   "compare-na" = c("a == NA", "NA != a"),
@@ -68,7 +82,8 @@ test_that("nothing outside the language is let in, and the error points at it", 
   }
   error <- refused(value("a / sytem(b)"), "not-in-language")
   expect_match(conditionMessage(error), "  a / sytem(b)\n      ^~~~~~~~", fixed = TRUE)
-  expect_match(conditionMessage(refused(value("sqrtt(a)"), "not-in-language")), "Did you mean `sqrt`?", fixed = TRUE)
+  expect_match(conditionMessage(refused(value("sqrtt(a)"), "not-in-language")),
+    "Did you mean `sqrt`?", fixed = TRUE)
 })
 
 test_that("reading or writing a formula never runs it", {

@@ -20,10 +20,12 @@ number_of <- function(depth) {
     paste0(pick("abs", "sqrt", "log", "log1p", "floor", "round", "sign", "exp"), "(", one(), ")"),
     paste0("(", pick("a", "b", "c"), ")^", pick("2", "0.5", "-1", "(a - b)")),
     paste0("if (", two(), ") ", one(), " else ", one()),
-    paste0("row_", pick("mean", "sum", "min", "max", "sd", "median"), "(a, b, ", one(), ", at_least = ", pick("1", "2"), ")"),
+    paste0("row_", pick("mean", "sum", "min", "max", "sd", "median"), "(a, b, ", one(),
+      ", at_least = ", pick("1", "2"), ")"),
     paste0("first_valid(", one(), ", ", one(), ")"),
     paste0("-", pick("a", "b"), " * ", one()),
-    paste0("{ K <- ", one(), "; K * 2 - ", one(), " }") |> gsub(pattern = "K", replacement = paste0("k", sample(1e6, 1)), fixed = TRUE)
+    paste0("{ K <- ", one(), "; K * 2 - ", one(), " }") |>
+      gsub(pattern = "K", replacement = paste0("k", sample(1e6, 1)), fixed = TRUE)
   )
 }
 truth_of <- function(depth) {

@@ -1,5 +1,6 @@
 # The house: a layer calls only those below it, and no two files call each other in a circle.
-layers <- c("meaning-", "formula-", "turn-", "book-", "sheet-", "script-", "file-", "view-", "figure-", "report-", "cli-")
+layers <- c("meaning-", "formula-", "turn-", "book-", "sheet-", "script-", "file-", "view-",
+  "figure-", "report-", "cli-")
 
 # The sources beside the tests, or beside R CMD check's copy of them.
 source_folder <- function() {
@@ -9,11 +10,13 @@ source_folder <- function() {
 }
 
 read_house <- function(folder) {
-  files <- setdiff(list.files(folder, "\\.R$", full.names = TRUE), file.path(folder, "RcppExports.R"))
+  files <- setdiff(list.files(folder, "\\.R$", full.names = TRUE),
+    file.path(folder, "RcppExports.R"))
   parsed <- lapply(files, parse, keep.source = TRUE)
   names(parsed) <- basename(files)
   defines <- lapply(parsed, function(p) {
-    assigned <- Filter(function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.symbol(e[[2]]), as.list(p))
+    assigns <- function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.symbol(e[[2]])
+    assigned <- Filter(assigns, as.list(p))
     vapply(assigned, function(e) as.character(e[[2]]), "")
   })
   owner <- rep(names(defines), lengths(defines))
@@ -57,8 +60,10 @@ test_that("every error that is raised has words, and all words are used", {
   skip_if(is.null(folder), "the sources are not here")
   text <- paste(unlist(lapply(list.files(folder, full.names = TRUE), readLines)), collapse = "\n")
   words <- names(core("error_words"))
-  raised <- unique(gsub(".*\"(.*)\"", "\\1", regmatches(text, gregexpr("fail(_at)?\\(\"[a-z-]+\"", text))[[1]]))
+  raised <- unique(gsub(".*\"(.*)\"", "\\1",
+    regmatches(text, gregexpr("fail(_at)?\\(\"[a-z-]+\"", text))[[1]]))
   expect_setequal(setdiff(raised, words), character())
-  unused <- words[!vapply(words, function(w) lengths(regmatches(text, gregexpr(paste0("\"", w, "\""), text))) > 1, NA)]
+  unused <- words[!vapply(words,
+    function(w) lengths(regmatches(text, gregexpr(paste0("\"", w, "\""), text))) > 1, NA)]
   expect_equal(unused, character())
 })

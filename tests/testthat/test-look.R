@@ -1,6 +1,8 @@
 test_that("looking counts values and reasons, and sums numbers up", {
-  data <- data.frame(x = c(1, 2, 2, 9, NA), g = c("a", "a", "b", "b", "b"), w = c(2, 1, 1, 1, 0), z = c(1.5, 2.5, 4, 10, NA))
-  book <- quietly(define(turnbook(data), x, missing = c("Refused" = 9), codes = c("No" = 1, "Yes" = 2, "Both" = 3)))
+  data <- data.frame(x = c(1, 2, 2, 9, NA), g = c("a", "a", "b", "b", "b"), w = c(2, 1, 1, 1, 0),
+    z = c(1.5, 2.5, 4, 10, NA))
+  book <- quietly(define(turnbook(data), x, missing = c("Refused" = 9),
+    codes = c("No" = 1, "Yes" = 2, "Both" = 3)))
   seen <- look(book, x)
   expect_equal(seen$value, c("1", "2", "3", "blank", "Refused"))
   expect_equal(seen$rows, c(1, 2, 0, 1, 1))
@@ -15,7 +17,8 @@ test_that("looking counts values and reasons, and sums numbers up", {
   z <- data$z[1:4] + 0.1
   w <- data$w[1:4]
   m <- sum(w * z) / 5
-  expect_equal(sums$amount[sums$value %in% c("mean", "sd")], c(m, sqrt(sum(w * (z - m)^2) / (5 * 3 / 4))))
+  expect_equal(sums$amount[sums$value %in% c("mean", "sd")],
+    c(m, sqrt(sum(w * (z - m)^2) / (5 * 3 / 4))))
   refused(look(book, x, weight = z - 5), "selection")
   refused(look(quietly(turn_compute(book, z - 5, as = "neg")), x, weight = neg), "weight-negative")
   expect_equal(unique(look(book)$variable), c("x", "g", "w", "z"))
@@ -23,7 +26,8 @@ test_that("looking counts values and reasons, and sums numbers up", {
 
 test_that("a formula is tried without being recorded", {
   book <- open_demo()
-  expect_output(print(look(book, wait_min > median(wait_min))), "turn_compute(book, wait_min > median(wait_min), as = ", fixed = TRUE)
+  expect_output(print(look(book, wait_min > median(wait_min))),
+    "turn_compute(book, wait_min > median(wait_min), as = ", fixed = TRUE)
   expect_equal(nrow(turns(book)), 0)
   refused(look(book, sqqrt(age)), "not-in-language")
 })
@@ -61,14 +65,36 @@ test_that("what is printed reads well and fits the page", {
 
 test_that("receipts say what became of every row", {
   book <- open_demo()
-  expect_snapshot({
+  expect_snapshot(cat(receipts({
     b <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
-    b <- turn_recode(b, crossings, as = "r", label = "Rider", becomes(0, 0, label = "No"), becomes(1, from(1, under = 15), label = "Yes"))
+    b <- turn_recode(b, crossings,
+      as = "r", label = "Rider", becomes(0, 0, label = "No"),
+      becomes(1, from(1, under = 15), label = "Yes")
+    )
     b <- turn_reverse(b, c(st_2, st_5))
     b <- turn_composite(b, c(st_1, st_2, st_3), as = "s", how = "sum", at_least = 2)
     b <- turn_flag(b, wait_min > median(wait_min), as = "long_wait")
+    b <- turn_recode(b, gender, as = "g", loose = TRUE, becomes(1, "m", "man", "male"))
     b <- undo(b)
-  })
+  }), sep = "\n"))
   expect_message(turn_compute(book, age + 1, as = "older"), class = "ableturn_receipt")
   expect_no_message(quietly(turn_compute(book, age + 1, as = "older")))
+})
+
+test_that("a receipt for many variables is one table, cut where it is long", {
+  data <- as.data.frame(matrix(c(1:3, NA), 4, 40))
+  lines <- receipts(turn_reverse(data, V1:V40, limits = c(1, 4)))
+  expect_equal(lines[1], "40 variables by reverse                                                   4 rows")
+  expect_equal(sum(grepl("^  V[0-9]+_r ", lines)), 20)
+  expect_true(any(grepl("and 20 more variables", lines)))
+  expect_true(any(grepl("Missing answers: blank 40", lines)))
+})
+
+test_that("a replay tells what it made and what no rule caught", {
+  sheet <- temporary(c(
+    "able_turn: 1", "turns:", "  - recode: y", "    from: x", "    rules:", "      - {code: 1, when: 1}"
+  ), ".yaml")
+  lines <- receipts(apply_turns(data.frame(x = c(1, 2, 2)), sheet))
+  expect_match(lines[1], "^Replayed .* 3 rows, learned values as recorded$")
+  expect_true(any(grepl("No rule caught: 2 (2)", lines, fixed = TRUE)))
 })

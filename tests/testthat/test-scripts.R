@@ -8,13 +8,16 @@ test_that("every script of the demo work is proved in a fresh process", {
 
 test_that("a data frame is proved too, whatever its columns are", {
   data <- data.frame(
-    f = factor(c("lo", "hi", NA)), t = c("1", "x", ""), d = as.Date("2031-01-01") + 0:2, l = c(TRUE, FALSE, NA),
+    f = factor(c("lo", "hi", NA)), t = c("1", "x",
+      ""), d = as.Date("2031-01-01") + 0:2, l = c(TRUE, FALSE, NA),
     big = c(1e300, Inf, -2), survey = 1:3, clean = 3:1, items = c(2, NA, 2), n_valid = 1:3
   )
-  book <- quietly(turnbook(data) |> turn_recode(f, as = "y", becomes("low", "lo"), the_rest("high")) |>
+  book <- quietly(turnbook(data) |>
+    turn_recode(f, as = "y", becomes("low", "lo"), the_rest("high")) |>
     turn_compute(t + 1, as = "t1") |> turn_recode(l, as = "yes", becomes(1, TRUE), the_rest(0)) |>
     turn_compute(big * 1e10, as = "huge") |> turn_compute(1 / exp(survey - clean), as = "odds") |>
-    turn_composite(c(items, n_valid, survey), as = "m", at_least = 2) |> turn_compute(gsub("h", "H", y), as = "text"))
+    turn_composite(c(items, n_valid, survey), as = "m", at_least = 2) |>
+      turn_compute(gsub("h", "H", y), as = "text"))
   proof <- prove(book)
   expect_true(attr(proof, "proved"), info = paste(capture.output(print(proof)), collapse = "\n"))
   expect_equal(book$huge, c(NA, NA, -2e10))
@@ -35,7 +38,8 @@ test_that("a script that gives other columns is no proof", {
 
 test_that("the base script reads as a colleague would write it", {
   lines <- core("script_lines")(demo_work(), "base")
-  expect_snapshot(cat(gsub("\"/.*ferry-survey", "\"ferry-survey", lines), sep = "\n"))
+  lines <- gsub("\"/.*ferry-survey", "\"ferry-survey", lines)
+  expect_snapshot(cat(lines, sep = "\n"))
   expect_false(any(grepl("ableturn|library", lines)))
   refused(write_script(demo_work(), tempfile(), dialect = "sas"), "bad-dialect")
   refused(write_script(open_demo(), tempfile()), "no-turns")
@@ -45,7 +49,8 @@ test_that("long lists of rules become a table of codes, and deep ones stay withi
   data <- data.frame(x = c(1:120, NA))
   many <- lapply(1:100, function(i) becomes(i %% 7, i))
   deep <- lapply(1:100, function(i) becomes(i %% 7, from(i, under = i + 1)))
-  book <- quietly(data |> turn_recode(x, as = "flat", !!!many) |> turn_recode(x, as = "deep", !!!deep, the_rest(50)))
+  book <- quietly(data |> turn_recode(x, as = "flat", !!!many) |>
+    turn_recode(x, as = "deep", !!!deep, the_rest(50)))
   given <- run_base_script(book, data)
   expect_equal(given$flat, book$flat)
   expect_equal(given$deep, book$deep)

@@ -2,16 +2,20 @@ sheet_of <- function(...) temporary(c("able_turn: 1", ...), ".yaml")
 data <- data.frame(a = c(1, 2, 10, NA), b = c("No", "Yes", "On", "010"), c = 4:1)
 
 test_that("a sheet gives the same book, and a book always the same bytes", {
-  book <- demo_work() |> define(strain, label = "Strain: \"crossing\"\n# not a remark", level = "ratio") |>
-    turn_recode(gender, as = "g", loose = TRUE, becomes(1, "m", "man"), becomes(NA, "nb", label = "Other: {x}"), the_rest(2)) |>
-    turn_composite(st_1:st_3, as = "w", weights = c(1, 0.1, 1e-7), reversed = st_2, valid_count = TRUE, note = "a 'note'") |> quietly()
+  book <- demo_work() |>
+    define(strain, label = "Strain: \"crossing\"\n# not a remark", level = "ratio") |>
+    turn_recode(gender, as = "g", loose = TRUE, becomes(1, "m", "man"),
+      becomes(NA, "nb", label = "Other: {x}"), the_rest(2)) |>
+    turn_composite(st_1:st_3, as = "w", weights = c(1, 0.1, 1e-7), reversed = st_2,
+      valid_count = TRUE, note = "a 'note'") |> quietly()
   first <- tempfile()
   second <- tempfile()
   save_turns(book, first)
   again <- quietly(apply_turns(demo_file("ferry-survey.csv"), first))
   expect_equal(as.data.frame(again), as.data.frame(book))
   derived <- core("derived_names")(book)
-  expect_equal(codebook(again)[codebook(again)$name %in% derived, ], codebook(book)[codebook(book)$name %in% derived, ])
+  expect_equal(codebook(again)[codebook(again)$name %in% derived, ],
+    codebook(book)[codebook(book)$name %in% derived, ])
   save_turns(again, second)
   expect_identical(readLines(second), readLines(first))
 })
@@ -30,7 +34,8 @@ test_that("words, octal numbers and dates in a sheet stay what they look like", 
 })
 
 test_that("turns are made in the order they need, whatever the order of the sheet", {
-  sheet <- sheet_of("turns:", "  - compute: y", "    formula: \"x + 1\"", "  - compute: x", "    formula: \"c * 2\"")
+  sheet <- sheet_of("turns:", "  - compute: y", "    formula: \"x + 1\"", "  - compute: x",
+    "    formula: \"c * 2\"")
   expect_equal(quietly(apply_turns(data, sheet))$y, c(9, 7, 5, 3))
 })
 
@@ -43,26 +48,37 @@ refusals <- list(
   "sheet-tag" = c("able_turn: 1", "turns: [!!js/function \"x\"]")
 )
 spots <- list(
-  "line 3, able_turns: unknown key `able_turns` Did you mean `able_turn`" = c("turns: []", "able_turns: 2"),
+  "line 3, able_turns: unknown key `able_turns` Did you mean `able_turn`" = c("turns: []",
+    "able_turns: 2"),
   "line 4, turns\\[1\\].fro: unknown key" = c("turns:", "  - reverse: y", "    fro: a"),
   "line 3, turns\\[1\\].recod: `recod` is no turn" = c("turns:", "  - recod: y"),
-  "line 6, turns\\[1\\].rules\\[2\\].whn" = c("turns:", "  - recode: y", "    from: a", "    rules: [{code: 1, when: 1},", "      {code: 2, whn: 3}]"),
-  "line 6, turns\\[1\\].rules\\[1\\].when: The range" = c("turns:", "  - recode: y", "    from: a", "    rules:", "      - {code: 1, when: \"5 .. 2\"}"),
-  "line 5, turns\\[2\\].compute: `y` is made twice" = c("turns:", "  - compute: y", "    formula: \"a\"", "  - compute: y", "    formula: \"a\""),
-  "turns\\[1\\]: a cycle: y, z" = c("turns:", "  - compute: y", "    formula: \"z\"", "  - compute: z", "    formula: \"y\""),
+  "line 6, turns\\[1\\].rules\\[2\\].whn" = c("turns:", "  - recode: y", "    from: a",
+    "    rules: [{code: 1, when: 1},", "      {code: 2, whn: 3}]"),
+  "line 6, turns\\[1\\].rules\\[1\\].when: The range" = c("turns:", "  - recode: y",
+    "    from: a", "    rules:", "      - {code: 1, when: \"5 .. 2\"}"),
+  "line 5, turns\\[2\\].compute: `y` is made twice" = c("turns:", "  - compute: y",
+    "    formula: \"a\"", "  - compute: y", "    formula: \"a\""),
+  "turns\\[1\\]: a cycle: y, z" = c("turns:", "  - compute: y", "    formula: \"z\"",
+    "  - compute: z", "    formula: \"y\""),
   "turns\\[1\\]: a cycle: y" = c("turns:", "  - compute: y", "    formula: \"y + 1\""),
-  "line 4, turns\\[1\\].formula: A formula cannot use `system`" = c("turns:", "  - compute: y", "    formula: \"system('touch never.txt')\""),
-  "line 3, turns\\[1\\]: There is no variable `q`" = c("turns:", "  - reverse: y", "    from: q", "    limits: [1, 5]"),
-  "line 3, turns\\[1\\]: `a` has values outside" = c("turns:", "  - reverse: y", "    from: a", "    limits: [1, 5]"),
-  "line 3, turns\\[1\\]: The formula names `q`" = c("turns:", "  - compute: y", "    formula: \"q + 1\""),
-  "line 5, turns\\[1\\].limits: it must be a list of numbers" = c("turns:", "  - reverse: y", "    from: a", "    limits: wide"),
+  "line 4, turns\\[1\\].formula: A formula cannot use `system`" = c("turns:", "  - compute: y",
+    "    formula: \"system('touch never.txt')\""),
+  "line 3, turns\\[1\\]: There is no variable `q`" = c("turns:", "  - reverse: y", "    from: q",
+    "    limits: [1, 5]"),
+  "line 3, turns\\[1\\]: `a` has values outside" = c("turns:", "  - reverse: y", "    from: a",
+    "    limits: [1, 5]"),
+  "line 3, turns\\[1\\]: The formula names `q`" = c("turns:", "  - compute: y",
+    "    formula: \"q + 1\""),
+  "line 5, turns\\[1\\].limits: it must be a list of numbers" = c("turns:", "  - reverse: y",
+    "    from: a", "    limits: wide"),
   "line 4, define.a.level" = c("define:", "  a:", "    level: {x: 1}"),
   "line 3, define.a: `level`|line 3, define.a: " = c("define:", "  a:", "    level: metric"),
   "line 3, turns\\[1\\].reverse: `from` is missing" = c("turns:", "  - reverse: y")
 )
 
 test_that("a sheet that cannot be meant is refused by place and line, and runs nothing", {
-  for (i in seq_along(refusals)) refused(apply_turns(data, temporary(refusals[[i]], ".yaml")), names(refusals)[i])
+  for (i in seq_along(refusals)) refused(apply_turns(data, temporary(refusals[[i]], ".yaml")),
+    names(refusals)[i])
   for (words in names(spots)) {
     error <- refused(apply_turns(data, sheet_of(spots[[words]])), "sheet-at")
     expect_match(conditionMessage(error), words)
@@ -72,7 +88,8 @@ test_that("a sheet that cannot be meant is refused by place and line, and runs n
 })
 
 test_that("quoted exclamation marks are no tags", {
-  sheet <- sheet_of("turns:  # well done!", "  - compute: y", "    formula: \"if (a != 1) 1 else 0\"", "    note: 'all! !here'")
+  sheet <- sheet_of("turns:  # well done!", "  - compute: y",
+    "    formula: \"if (a != 1) 1 else 0\"", "    note: 'all! !here'")
   expect_equal(quietly(apply_turns(data, sheet))$y, c(0, 1, 1, NA))
 })
 
@@ -95,7 +112,8 @@ test_that("a turnbook with a sheet keeps it up to date", {
 })
 
 test_that("the shipped schema describes what the reader takes", {
-  schema <- jsonlite::fromJSON(system.file("schema", "turn-sheet.schema.json", package = "ableturn"), simplifyVector = FALSE)
+  schema <- jsonlite::fromJSON(system.file("schema", "turn-sheet.schema.json",
+    package = "ableturn"), simplifyVector = FALSE)
   expect_setequal(names(schema$properties), c("able_turn", "data", "define", "turns"))
   kinds <- schema$properties$turns$items$oneOf
   expect_setequal(vapply(kinds, function(k) k$required[[1]], ""), names(core("turn_keys")))

@@ -1,6 +1,7 @@
 test_that("reversing is low + high - x, with labels and direction turned round", {
   book <- quietly(turnbook(data.frame(q = c(1, 2, 5, 9, NA))) |>
-    define(q, codes = c("Never" = 1, "Always" = 5), missing = c("Refused" = 9), high = "more often", limits = c(1, 5)) |>
+    define(q, codes = c("Never" = 1, "Always" = 5), missing = c("Refused" = 9),
+      high = "more often", limits = c(1, 5)) |>
     turn_reverse(q))
   expect_equal(book$q_r, c(5, 4, 1, NA, NA))
   expect_equal(why(book, "q_r"), c("Refused", "blank"))
@@ -16,7 +17,8 @@ test_that("reversing is low + high - x, with labels and direction turned round",
 test_that("reversing needs limits that hold every value", {
   data <- data.frame(q = c(1, 7, 7))
   refused(turn_reverse(data, q), "limits-needed")
-  expect_match(conditionMessage(refused(turn_reverse(data, q, limits = c(1, 5)), "beyond-limits")), "7 \\(2 rows\\)")
+  expect_match(conditionMessage(refused(turn_reverse(data, q, limits = c(1, 5)),
+    "beyond-limits")), "7 \\(2 rows\\)")
   refused(turn_reverse(data, q, limits = c(5, 1)), "limits-order")
   refused(turn_reverse(data, q, limits = 5), "bad-limits")
 })
@@ -42,23 +44,28 @@ test_that("composites score rows with enough valid items, in memory and as base 
 })
 
 test_that("sums are prorated, items weighted and reversed as asked", {
-  sum_up <- quietly(turn_composite(items, a:c, as = "s", how = "sum", at_least = 2, prorate = TRUE, valid_count = TRUE))
+  sum_up <- quietly(turn_composite(items, a:c, as = "s", how = "sum", at_least = 2,
+    prorate = TRUE, valid_count = TRUE))
   expect_equal(sum_up$s, c(9, 9, 9, NA))
   expect_equal(sum_up$s_n, c(3L, 2L, 2L, 0L))
   weighted <- quietly(turn_composite(items, a:c, as = "s", at_least = 2, weights = c(1, 2, 1)))
   expect_equal(weighted$s, c(11 / 4, 10 / 3, 11 / 3, NA))
-  both <- quietly(turn_composite(items, a:c, as = "s", how = "sum", at_least = 2, weights = c(1, 2, 1), prorate = TRUE))
+  both <- quietly(turn_composite(items, a:c, as = "s", how = "sum", at_least = 2,
+    weights = c(1, 2, 1), prorate = TRUE))
   expect_equal(both$s, c(11, 40 / 3, 44 / 3, NA))
-  turned <- quietly(turnbook(items) |> define(a:c, limits = c(1, 6)) |> turn_composite(a:c, as = "s", reversed = c, at_least = 1))
+  turned <- quietly(turnbook(items) |> define(a:c, limits = c(1, 6)) |>
+    turn_composite(a:c, as = "s", reversed = c, at_least = 1))
   expect_equal(turned$s, c(4 / 3, 3, 5.5, NA))
-  for (book in list(sum_up, weighted, both, turned)) expect_equal(run_base_script(book, items)$s, book$s)
+  for (book in list(sum_up, weighted, both, turned)) expect_equal(run_base_script(book, items)$s,
+    book$s)
 })
 
 test_that("composites refuse what cannot be meant", {
   refused(turn_composite(items, a, as = "s"), "one-item")
   refused(turn_composite(items, a:c), "as-needed")
   refused(turn_composite(items, a:c, as = "s", how = "average"), "bad-choice")
-  for (least in list(0, 4, 1.5)) refused(turn_composite(items, a:c, as = "s", at_least = least), "bad-threshold")
+  for (least in list(0, 4, 1.5)) refused(turn_composite(items, a:c, as = "s", at_least = least),
+    "bad-threshold")
   refused(turn_composite(items, a:c, as = "s", weights = c(1, 2)), "not-a-number")
   refused(turn_composite(items, a:c, as = "s", how = "max", weights = 1:3), "weights-how")
   refused(turn_composite(items, a:b, as = "s", reversed = c), "reversed-not-item")
@@ -91,7 +98,11 @@ test_that("formulas compute over many variables, and flags keep missing missing"
   expect_identical(book$big, c(0L, 1L, 0L, NA))
   cut <- 4
   expect_identical(quietly(turn_flag(data, y >= !!cut, as = "f"))$f, c(1L, 0L, 1L, 0L))
-  expect_equal(quietly(turn_compute(data, { half <- x / 2; half^2 }, as = "h"))$h, (data$x / 2)^2)
+  squared <- turn_compute(data, as = "h", {
+    half <- x / 2
+    half^2
+  })
+  expect_equal(quietly(squared)$h, (data$x / 2)^2)
   refused(turn_compute(data, x + 1), "as-needed")
   refused(turn_compute(data, x + 1, each = y, as = "z"), "each-without-x")
   refused(turn_compute(data, 1 + 2, as = "z"), "formula-no-variable")
@@ -103,13 +114,16 @@ test_that("a missing kind of a derived variable can be asked for, in every scrip
   data <- data.frame(x = c(1, 5, 98, NA, 7), y = c(1, NA, 1, NA, 2), z = c(2, NA, NA, 3, -1))
   book <- quietly(turnbook(data) |> define(x, missing = c("DK" = 98)) |>
     turn_recode(x, as = "r", becomes(NA, 5, label = "Never"), becomes(1, 1)) |>
-    turn_reverse(r, as = "rr", limits = c(0, 3)) |> turn_composite(y:z, as = "m") |> turn_compute(log(z) + x, as = "l"))
-  asked <- list(r = c("DK", "Never", "unmatched", "blank"), rr = c("DK", "Never", "blank"), m = "too few items", l = c("undefined", "a source is missing"))
+    turn_reverse(r, as = "rr", limits = c(0, 3)) |> turn_composite(y:z, as = "m") |>
+      turn_compute(log(z) + x, as = "l"))
+  asked <- list(r = c("DK", "Never", "unmatched", "blank"), rr = c("DK", "Never", "blank"),
+    m = "too few items", l = c("undefined", "a source is missing"))
   for (name in names(asked)) {
     for (kind in asked[[name]]) {
       turn <- core("new_turn")("flag", "f", formula = sprintf("unanswered(%s, \"%s\")", name, kind))
       flagged <- quietly(core("make_turn")(book, turn))
-      expect_equal(which(flagged$f == 1), which(is.na(book[[name]]))[why(book, name) == kind], info = paste(name, kind))
+      expect_equal(which(flagged$f == 1), which(is.na(book[[name]]))[why(book, name) == kind],
+        info = paste(name, kind))
       expect_equal(run_base_script(flagged, data)$f, flagged$f, info = paste(name, kind))
     }
   }
