@@ -38,7 +38,7 @@ show_script <- function(path) {
     start <- spots[[i]][1]
     show_remarks(lines[setdiff(seq_len(start - 1), seq_len(end))])
     end <- spots[[i]][3]
-    writeLines(cli::col_cyan(paste(c(">", rep("+", end - start)), lines[start:end])))
+    writeLines(as_code_text(paste(c(">", rep("+", end - start)), lines[start:end])))
     show_step(parsed[[i]], room)
   }
   c("ferry.turns.yaml", "derive.R", "ferry-derived.csv", "01-first-session.R")

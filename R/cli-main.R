@@ -10,17 +10,19 @@ cli_main <- function(args) {
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
+  wide <- options(width = max(60, min(100, cli::console_width())))
+  on.exit(options(wide))
   cli_guard(spec$run(cli_read(args[-1], spec)))
 }
 
 main_help <- c(
   "ableturn: turn survey variables into scores, with nothing silent",
   "",
-  "  ableturn look FILE [VAR ...]              frequencies or summaries of variables",
+  "  ableturn look FILE [VAR ...]               frequencies or summaries of variables",
   "  ableturn run SHEET --data FILE --out FILE  make the variables of a turn sheet",
-  "  ableturn script SHEET [--dialect base]    write a turn sheet as a script",
-  "  ableturn prove SHEET [--data FILE]        run the scripts and compare the columns",
-  "  ableturn demo [--out DIR]                 a first session on the made-up demo survey",
+  "  ableturn script SHEET [--dialect base]     write a turn sheet as a script",
+  "  ableturn prove SHEET [--data FILE]         run the scripts and compare the columns",
+  "  ableturn demo [--out DIR]                  a first session on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",
   "Exit status: 0 done; 1 a proof fails; 2 wrong use; 3 the input cannot be read."

@@ -133,7 +133,7 @@ suspect_lines <- function(subject) {
   start <- if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: "
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
-    cli::col_yellow(folded(glyph("!"), " ", start, each)),
+    warned(folded(glyph("!"), " ", start, each)),
     paste0("  If so: define(book, ", quote_name(subject$name), ", missing = c(", example, "))")
   )
 }

@@ -72,7 +72,7 @@ unmatched_line <- function(unmatched) {
   more <- nrow(unmatched) - nrow(shown)
   each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
   lines <- folded(glyph("!"), " No rule caught: ", each, if (more) paste(", and", more, "more values"))
-  cli::col_yellow(lines)
+  warned(lines)
 }
 
 learned_lines <- function(learned) {
@@ -104,7 +104,7 @@ alpha_line <- function(items) {
 against_line <- function(against) {
   if (!length(against)) return(NULL)
   each <- paste0(names(against), " (r = ", formatC(against, digits = 2, format = "f"), ")", collapse = ", ")
-  cli::col_yellow(folded(glyph("!"), " Against the rest: ", each, ". Not reversed yet?"))
+  warned(folded(glyph("!"), " Against the rest: ", each, ". Not reversed yet?"))
 }
 
 # One table for many variables.

@@ -74,6 +74,11 @@ glyph <- function(plain) {
   c("..." = "\u2026", "#" = "\u2586", "-" = "\u2500", "*" = "\u00b7", "!" = "\u25b2", "->" = "\u2192")[[plain]]
 }
 
+# Two tones that read on dark and on light terminals alike, and differ in lightness too.
+warned <- function(text) cli::make_ansi_style("#b3541e")(text)
+
+as_code_text <- function(text) cli::make_ansi_style("#0a7a8c")(text)
+
 title_line <- function(..., side = NULL) {
   left <- paste0(...)
   room <- page_width() - nchar(left, "width") - nchar(side %||% "", "width")

@@ -1,0 +1,34 @@
+#!/bin/sh
+# Pictures of the terminal for docs/screenshots, from the demo survey. Needs Xvfb, xterm, imagemagick and
+# a fixed-width font with block signs. Use: sh tools/screenshots.sh [name ...]
+set -eu
+out=$(pwd)/docs/screenshots
+here=$(pwd)
+room=$(mktemp -d)
+trap 'kill $server 2>/dev/null; rm -rf "$room"' EXIT
+Xvfb :97 -screen 0 1280x800x24 > /dev/null 2>&1 & server=$!
+sleep 1
+Rscript exec/ableturn demo --out "$room" > /dev/null
+
+# shot NAME FONT-SIZE COMMAND: runs the command in a terminal window and takes its picture.
+shot() {
+  printf 'cd %s\nPATH="%s/exec:$PATH"\nexport COLORTERM=truecolor LANG=C.UTF-8\n%s\ntouch done; sleep 30\n' "$room" "$here" "$3" > "$room/$1.sh"
+  rm -f "$room/done"
+  DISPLAY=:97 xterm -geometry 200x100+0+0 -fa 'DejaVu Sans Mono' -fs "$2" -bg '#fdfdfb' -fg '#1c2326' \
+    -xrm 'xterm*colorBD: #0b1f2a' -e sh "$room/$1.sh" & window=$!
+  while [ ! -e "$room/done" ]; do sleep 0.3; done
+  sleep 0.7
+  DISPLAY=:97 import -window root "$out/$1.png"
+  kill $window
+}
+
+session() { printf "Rscript -e 'options(width = 100, cli.num_colors = 256L)' -e 'source(\"%s/tools/shots.R\")' -e 'show(\"%s\")'" "$here" "$1"; }
+
+wanted=${*:-look receipts check prove script cli errors}
+for name in $wanted; do
+  case $name in
+    cli) shot cli 12 "clear; echo '\$ ableturn --help'; ableturn --help; echo; echo '\$ ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json'; ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json" ;;
+    script) shot script 11 "clear; sed -n '1,41p' derive.R" ;;
+    *) shot "$name" 12 "clear; $(session "$name")" ;;
+  esac
+done
