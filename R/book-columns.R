@@ -20,7 +20,7 @@
 #' @export
 as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
                                    values = "codes", missing = "na") {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", c("na", "codes"))
   columns <- lapply(self_named(names(x)), function(name) {

@@ -27,7 +27,7 @@
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
                    limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   book <- as_book(book)
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note)

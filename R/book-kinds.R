@@ -8,6 +8,14 @@ rewrite_kinds <- function(node, book) {
   })
 }
 
+# The reasons for which a variable may be missing, whether or not a row is now.
+kinds_known <- function(book, name) {
+  if (!is_derived(book, name)) return(c("blank", names(meaning_in(book, name)$missing)))
+  made <- held(book, "columns")[[name]]
+  carried <- if (length(made$from) == 1) kinds_known(book, made$from)
+  unique(c(carried, made$rule_kinds[!is.na(made$rule_kinds)], setdiff(standard_kinds, "blank")))
+}
+
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(call("unanswered", as.name(name), kind))
   made <- held(book, "columns")[[name]]

@@ -3,15 +3,18 @@ make_turn.data.frame <- function(book, turn, replace = FALSE) make_turn(as_book(
 
 #' @export
 make_turn.turnbook <- function(book, turn, replace = FALSE) {
-  book <- make_room(book, turn, replace)
-  made <- make_columns(book, turn, turn$learned)
-  book <- with_parts(book,
-    columns = c(held(book, "columns"), made$columns),
-    log = c(held(book, "log"), list(list(type = "turn", turn = made$turn)))
-  )
+  cleared <- make_room(book, turn, replace)
+  made <- make_columns(cleared$book, turn, turn$learned)
+  book <- add_entry(cleared$book, made, cleared$replaced)
   keep_sheet(held(book, "info")$sheet, book)
   show_receipt(made$receipt)
   book
+}
+
+# The book with what a turn made; `replaced` are the turns whose variables it takes over.
+add_entry <- function(book, made, replaced = list()) {
+  entry <- list(type = "turn", turn = made$turn, replaced = replaced)
+  with_parts(book, columns = c(held(book, "columns"), made$columns), log = c(held(book, "log"), list(entry)))
 }
 
 make_room <- function(book, turn, replace) {
@@ -21,14 +24,19 @@ make_room <- function(book, turn, replace) {
   if (length(original)) fail("name-original", name = original, verb = turn$verb)
   taken <- intersect(turn$makes, derived_names(book))
   if (length(taken) && !replace) fail("name-taken", name = taken)
-  for (name in taken) if (is_derived(book, name)) book <- take_out(book, name, turn)
-  book
+  replaced <- list()
+  for (name in taken) {
+    if (!is_derived(book, name)) next
+    entry <- held(book, "log")[[entry_of(book, name)]]
+    book <- take_out(book, name, turn, entry)
+    replaced <- c(replaced, list(entry$turn))
+  }
+  list(book = book, replaced = replaced)
 }
 
-take_out <- function(book, name, turn) {
+take_out <- function(book, name, turn, entry) {
   users <- users_of(book, name)
   if (length(users)) fail("still-used", name = name, users = users)
-  entry <- held(book, "log")[[entry_of(book, name)]]
   lost <- setdiff(entry$turn$makes, turn$makes)
   if (length(lost)) fail("replace-group", name = name, others = lost)
   drop_entry(book, entry_of(book, name))
@@ -66,9 +74,3 @@ make_column <- function(out, book, place, recorded) {
 formula_type <- function(out) {
   if (is.call(out$expr) && call_head(out$expr) == "choose") "code" else "result"
 }
-
-# Keeping the sheet is for the layer that writes sheets.
-keep_sheet <- function(sheet, book) UseMethod("keep_sheet")
-
-#' @export
-keep_sheet.default <- function(sheet, book) invisible(NULL)

@@ -9,8 +9,8 @@
 #'   between the fields, UTF-8 or Latin-1).
 #' @param codebook The path of a codebook file, see [read_codebook()].
 #' @param id The row identifier: a variable without missing or double values.
-#' @param sheet The path of a turn sheet to which every turn is written as it is
-#'   made, see [save_turns()].
+#' @param sheet The path of a new turn sheet to which every turn is written as
+#'   it is made, see [save_turns()].
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -21,6 +21,7 @@
 #' @export
 turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
   name <- rlang::enexpr(data)
+  ready_sheet(sheet)
   opened <- open_data(data)
   columns <- check_columns(opened$data)
   meanings <- lapply(columns, meaning_from_column)

@@ -23,8 +23,18 @@ receipt_part <- function(out, full, column, learned, book, place) {
     unmatched = unmatched_values(out, full$branch, column, book),
     boundary = boundary_rows(out, column, book),
     items = item_counts(out, full$valid, place),
-    learned = learned$learned
+    learned = learned$learned, unreadable = unreadable_values(out, book)
   )
+}
+
+# Texts that were to be numbers and are none, with how many rows hold each.
+unreadable_values <- function(out, book) {
+  if (out$wants != "number") return(NULL)
+  texts <- unlist(lapply(out$from, function(name) {
+    x <- column_in(book, name)$x
+    if (is.character(x)) x[!is.na(x) & is.na(as_number(x))]
+  }))
+  if (length(texts)) count_values(texts)
 }
 
 value_range <- function(x) {

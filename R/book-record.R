@@ -16,9 +16,17 @@ undo <- function(book) {
   last <- length(held(book, "log"))
   if (!last) fail("nothing-to-undo")
   entry <- held(book, "log")[[last]]
-  book <- if (entry$type == "turn") drop_entry(book, last) else undefine(book, last)
+  book <- if (entry$type == "turn") unmake(book, last) else undefine(book, last)
   keep_sheet(held(book, "info")$sheet, book)
   show_receipt(new_receipt(list(verb = "undo", entry = entry), list(), row_count(book)))
+  book
+}
+
+# What the turn had replaced comes back.
+unmake <- function(book, place) {
+  replaced <- held(book, "log")[[place]]$replaced
+  book <- drop_entry(book, place)
+  for (turn in replaced) book <- add_entry(book, make_columns(book, turn, turn$learned))
   book
 }
 

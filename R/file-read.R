@@ -3,7 +3,8 @@
 #' Comma, semicolon or tab between the fields, a header, UTF-8 (with or without
 #' a byte-order mark) or Latin-1. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
-#' read as such; everything else is text, as it stands. Empty fields are blank.
+#' read as such; everything else is text, as it stands. Empty fields are blank;
+#' so is `NA` in a file where it is all that keeps some column from being one of numbers.
 #'
 #' @param path The file.
 #' @return A data frame. How the file was read is in its attribute `reading`.
@@ -17,7 +18,8 @@ read_data <- function(path) {
   check_readable(path)
   reading <- how_to_read(path)
   text <- read_text_table(path, reading)
-  typed <- lapply(text, guess_column)
+  reading$na <- if (says_na(text)) c("", "NA") else ""
+  typed <- lapply(text, function(column) guess_column(column, reading$na))
   data <- lapply(typed, `[[`, "x")
   spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
   spelling <- spelling[!vapply(spelling, is.null, NA)]
@@ -99,18 +101,38 @@ check_shape <- function(table, path) {
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.
-guess_column <- function(text) {
-  given <- text[!is.na(text)]
-  if (!length(given)) return(list(x = rep(NA, length(text)), differs = FALSE))
-  for (type in list(text_as_numbers, as_truths, as_dates)) {
-    x <- type(text, given)
-    if (!is.null(x)) return(list(x = x, differs = !identical(write_field(x), text)))
-  }
-  list(x = text, differs = FALSE)
+guess_column <- function(text, na = "") {
+  came <- text
+  text[text %in% na] <- NA
+  x <- guess_type(text)
+  list(x = x, differs = !identical(write_field(x), came))
 }
 
+guess_type <- function(text) {
+  given <- text[!is.na(text)]
+  if (!length(given)) return(rep(NA, length(text)))
+  for (type in list(text_as_numbers, as_truths, as_dates)) {
+    x <- type(text, given)
+    if (!is.null(x)) return(x)
+  }
+  text
+}
+
+# In some files NA stands for a blank answer: it is all that keeps a column from being numbers.
+says_na <- function(columns) {
+  for (text in columns) {
+    if (!any(text %in% "NA")) next
+    other <- text[!text %in% "NA"]
+    if (any(!is.na(other)) && !is.character(guess_type(other))) return(TRUE)
+  }
+  FALSE
+}
+
+# Digits that are a name rather than a number: a leading zero, or more than a number can hold.
+label_number <- "^[ \t]*[-+]?(0[0-9]|[0-9]{16})"
+
 text_as_numbers <- function(text, given) {
-  if (!all(grepl(plain_number, given)) || any(grepl("^[ \t]*[-+]?0[0-9]", given))) return(NULL)
+  if (!all(grepl(plain_number, given)) || any(grepl(label_number, given))) return(NULL)
   as_code(as.numeric(text))
 }
 

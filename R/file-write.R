@@ -20,7 +20,7 @@
 #' @export
 write_data <- function(book, path, columns = NULL, ..., values = "codes", missing = "codes",
                        overwrite = FALSE) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   book <- as_book(book)
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))

@@ -14,6 +14,7 @@ check_node <- function(node, known, spot) {
   check_arguments(node, name, spot)
   check_comparison(node, name, spot)
   check_text_constant(node, name, spot)
+  check_unanswered(node, name, spot)
   if (name == "if" && !length(formula_vars(node[[2]]))) fail_at("if-constant", node[[2]], spot)
   lapply(as.list(node)[-1], check_node, known = known, spot = spot)
 }
@@ -91,6 +92,11 @@ check_text_constant <- function(node, name, spot) {
     if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot,
       text = quote_text(arg), name = name)
   }
+}
+
+check_unanswered <- function(node, name, spot) {
+  if (name != "unanswered" || length(node) < 3) return()
+  if (!is.symbol(node[[2]]) || !is.character(node[[3]])) fail_at("unanswered-of", node, spot)
 }
 
 check_comparison <- function(node, name, spot) {

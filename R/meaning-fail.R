@@ -17,7 +17,7 @@ fill_words <- function(words, values) {
 }
 
 # At most `most` names in a row, the rest counted.
-name_list <- function(x, most = 8) {
+name_list <- function(x, most = 16) {
   if (length(x) <= 1) return(x)
   shown <- utils::head(as.character(x), most)
   more <- length(x) - length(shown)
@@ -52,6 +52,16 @@ describe_type <- function(value) {
   if (is.null(value)) return("nothing")
   kind <- if (is.numeric(value)) "numbers" else if (is.character(value)) "text" else class(value)[1]
   if (length(value) == 1) sub("s$", "", paste("a", kind)) else paste(length(value), kind)
+}
+
+# Nothing may stand in the dots: a misspelt argument must not be passed over.
+refuse_dots <- function(...) {
+  given <- as.list(substitute(list(...)))[-1]
+  if (!length(given)) return(invisible())
+  name <- names(given)[1] %||% ""
+  shown <- if (nzchar(name)) name else paste(deparse(given[[1]]), collapse = " ")
+  arguments <- setdiff(names(formals(sys.function(-1))), "...")
+  fail("unused-argument", name = shown, hint = near_hint(shown, arguments), known = arguments)
 }
 
 check_text <- function(value, argument, none = TRUE) {

@@ -75,6 +75,8 @@ formula_errors <- list(
     "Use a number or a variable; text can be compared with == or %in%."),
   "if-constant" = c("This condition names no variable, so it is the same for every row.\n{shown}",
     "Compare a variable: if (age > 40) 1 else 0."),
+  "unanswered-of" = c("unanswered() with a reason takes one variable and the reason in quotes.\n{shown}",
+    "Write unanswered(income, \"Refused\")."),
   "empty-argument" = c("Something is missing between two commas.\n{shown}", "Fill it in or take the comma out."),
   "compare-na" = c("Nothing equals NA, so this is missing for every row.\n{shown}",
     "Write is.na(x), or unanswered(x)."),

@@ -61,7 +61,7 @@ data_lines <- function(book, name) {
     return(c(paste0("# The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
   }
   options <- c(
-    "check.names = FALSE", "na.strings = \"\"",
+    "check.names = FALSE", paste("na.strings =", write_constant(info$reading$na)),
     if (info$reading$sep != ",") paste0("sep = ", quote_text(info$reading$sep)),
     paste0("fileEncoding = ",
       quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),

@@ -21,7 +21,7 @@
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
 apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded") {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
   identifier <- rlang::enquo(id)

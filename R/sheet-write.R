@@ -22,6 +22,12 @@ save_turns <- function(book, path, overwrite = FALSE) {
 }
 
 #' @export
+ready_sheet.character <- function(sheet) {
+  if (file.exists(sheet)) fail("sheet-there", path = sheet)
+  check_target(sheet, FALSE)
+}
+
+#' @export
 keep_sheet.character <- function(sheet, book) save_turns(book, sheet, overwrite = TRUE)
 
 sheet_version <- 1

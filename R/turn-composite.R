@@ -34,7 +34,7 @@
 turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as = NULL,
                            reversed = NULL, weights = NULL, prorate = FALSE, valid_count = FALSE,
                            label = NULL, note = NULL, high = NULL, replace = FALSE) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   from <- select_vars(book, rlang::enquo(items), "items")
   turned <- rlang::enquo(reversed)
   name <- one_name(as, "composite")

@@ -28,7 +28,7 @@
 #' @export
 turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NULL,
                          missing = "carry", note = NULL, high = NULL, replace = FALSE) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   written <- formula_text(tidy_node(rlang::enexpr(formula)))
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
@@ -44,7 +44,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
 #' @export
 turn_flag <- function(book, condition, as = NULL, ..., label = NULL,
                       missing = "carry", note = NULL, high = NULL, replace = FALSE) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   turn <- new_turn("flag", one_name(as, "flag"),
     formula = formula_text(tidy_node(rlang::enexpr(condition))),
     missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
@@ -83,6 +83,7 @@ lower_formula <- function(node, turn, world, place) {
   text <- formula_text(node)
   check_formula(node, world$names, text)
   if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
+  check_kinds(node, world)
   node <- resolve_labels(node, world$meaning, world$is_text)
   type <- result_type(node, type_in(world))
   if (type == "truth") node <- call("choose", node, 1L, 0L)
@@ -90,6 +91,13 @@ lower_formula <- function(node, turn, world, place) {
   lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
     carry = !identical(turn$missing, "plain"), wants = if (type == "text") "text" else "number"
   )
+}
+
+check_kinds <- function(node, world) {
+  walk_formula(node, function(call) {
+    if (call_head(call) == "unanswered" && length(call) == 3) check_kind(as.character(call[[2]]), call[[3]], world)
+    call
+  })
 }
 
 formula_label <- function(meaning, turn, place) {

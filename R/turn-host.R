@@ -46,6 +46,13 @@ lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRU
   )
 }
 
+# A kind of missing answer that a rule or a formula asks for must be one the variable can have.
+check_kind <- function(name, kind, world) {
+  known <- world$kinds(name)
+  if (kind %in% known) return(invisible())
+  fail("unknown-kind", kind = kind, name = name, known = quote_text(known), hint = near_hint(kind, known))
+}
+
 # The meaning a turn was given in so many words wins over what it works out.
 stated_meaning <- function(turn, place = 1) {
   label <- turn$label

@@ -107,11 +107,7 @@ range_test <- function(x, m) {
 
 missing_test <- function(x, kind, world) {
   if (kind == "any") return(call("unanswered", x))
-  known <- world$kinds(as.character(x))
-  if (!kind %in% known) {
-    fail("unknown-kind", kind = kind, name = as.character(x), known = quote_text(known),
-      hint = near_hint(kind, known))
-  }
+  check_kind(as.character(x), kind, world)
   call("unanswered", x, kind)
 }
 

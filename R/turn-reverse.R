@@ -19,7 +19,7 @@
 #' @export
 turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "carry",
                          label = NULL, note = NULL, high = NULL, replace = FALSE) {
-  rlang::check_dots_empty()
+  refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("reverse", result_names(from, as, "_r"),
     from = from, limits = check_limits(limits),

@@ -7,6 +7,7 @@ print.turnbook <- function(x, ...) {
     paste0("  ", counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),
     paste0("  ", counted(length(original_names(x)), "original"), ", ",
       counted(length(derived_names(x)), "derived variable")),
+    if ("NA" %in% info$reading$na) "  In this file NA stands for a blank answer.",
     variable_lines(original_names(x)), derived_lines(x)
   ))
   invisible(x)

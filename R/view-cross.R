@@ -1,5 +1,6 @@
 #' @export
 print.ableturn_cross <- function(x, ...) {
+  if (is.null(attr(x, "vars"))) return(print_plain(x))
   say(cross_lines(x))
   invisible(x)
 }

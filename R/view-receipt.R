@@ -19,6 +19,7 @@ single_lines <- function(part, receipt) {
     range_line(part),
     learned_lines(part$learned),
     boundary_line(part$boundary),
+    unreadable_line(part$unreadable),
     unmatched_line(part$unmatched)
   )
 }
@@ -66,13 +67,17 @@ boundary_line <- function(boundary) {
   folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
 }
 
-unmatched_line <- function(unmatched) {
-  if (is.null(unmatched)) return(NULL)
-  shown <- utils::head(unmatched, 8)
-  more <- nrow(unmatched) - nrow(shown)
+unmatched_line <- function(unmatched) value_line("No rule caught: ", unmatched)
+
+unreadable_line <- function(unreadable) value_line("Text that is no number, so missing: ", unreadable)
+
+# Values with their rows, the first eight of them.
+value_line <- function(words, values) {
+  if (is.null(values)) return(NULL)
+  shown <- utils::head(values, 8)
+  more <- nrow(values) - nrow(shown)
   each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
-  lines <- folded(glyph("!"), " No rule caught: ", each, if (more) paste(", and", more, "more values"))
-  warned(lines)
+  warned(folded(glyph("!"), " ", words, each, if (more) paste(", and", more, "more values")))
 }
 
 learned_lines <- function(learned) {
@@ -135,7 +140,9 @@ shared_kinds <- function(parts) {
 }
 
 shared_notes <- function(part) {
-  notes <- c(learned_lines(part$learned), unmatched_line(part$unmatched), item_lines(part))
+  notes <- c(
+    learned_lines(part$learned), unreadable_line(part$unreadable), unmatched_line(part$unmatched), item_lines(part)
+  )
   if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
 }
 
@@ -163,6 +170,6 @@ replay_lines <- function(receipt) {
 }
 
 replay_notes <- function(part) {
-  notes <- c(unmatched_line(part$unmatched), against_line(part$items$against))
+  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), against_line(part$items$against))
   if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
 }

@@ -95,4 +95,10 @@ counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 
+# A part of a printed table, taken by the analyst, prints as the data frame it is.
+print_plain <- function(x) {
+  class(x) <- "data.frame"
+  print(x)
+}
+
 say <- function(lines) cat(lines, sep = "\n")

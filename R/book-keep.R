@@ -1,0 +1,11 @@
+# Before anything is kept in a sheet: it must not be there yet.
+ready_sheet <- function(sheet) UseMethod("ready_sheet")
+
+#' @export
+ready_sheet.default <- function(sheet) invisible(NULL)
+
+# Keeping the sheet is for the layer that writes sheets.
+keep_sheet <- function(sheet, book) UseMethod("keep_sheet")
+
+#' @export
+keep_sheet.default <- function(sheet, book) invisible(NULL)
