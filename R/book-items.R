@@ -19,7 +19,7 @@ agreement <- function(items) {
   spread <- stats::var(complete)
   if (nrow(complete) < 3 || anyNA(spread) || any(diag(spread) == 0)) return(list(complete = nrow(complete)))
   k <- ncol(complete)
-  rest <- item_rest(complete)
+  rest <- item_rest(spread)
   list(
     complete = nrow(complete),
     alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)),
@@ -27,7 +27,9 @@ agreement <- function(items) {
   )
 }
 
-item_rest <- function(complete) {
-  total <- rowSums(complete)
-  apply(complete, 2, function(item) suppressWarnings(stats::cor(item, total - item)))
+# Each item's correlation with the sum of the others, from the covariances.
+item_rest <- function(spread) {
+  own <- diag(spread)
+  with_all <- rowSums(spread)
+  (with_all - own) / sqrt(own * (sum(spread) - 2 * with_all + own))
 }

@@ -34,6 +34,7 @@ explain_sources <- function(gone, out, book) {
 
 carry_reasons <- function(reason, gone, source) {
   at <- match(gone, which(is.na(source$x)))
-  carried <- source$kinds[source$why[at]]
-  ifelse(is.na(carried), reason, carried)
+  known <- !is.na(at)
+  reason[known] <- source$kinds[source$why[at[known]]]
+  reason
 }

@@ -98,11 +98,11 @@ test_that("formulas compute over many variables, and flags keep missing missing"
   expect_identical(book$big, c(0L, 1L, 0L, NA))
   cut <- 4
   expect_identical(quietly(turn_flag(data, y >= !!cut, as = "f"))$f, c(1L, 0L, 1L, 0L))
-  squared <- turn_compute(data, as = "h", {
+  squared <- quietly(turn_compute(data, as = "h", {
     half <- x / 2
     half^2
-  })
-  expect_equal(quietly(squared)$h, (data$x / 2)^2)
+  }))
+  expect_equal(squared$h, (data$x / 2)^2)
   refused(turn_compute(data, x + 1), "as-needed")
   refused(turn_compute(data, x + 1, each = y, as = "z"), "each-without-x")
   refused(turn_compute(data, 1 + 2, as = "z"), "formula-no-variable")
