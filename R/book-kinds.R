@@ -16,31 +16,52 @@ kinds_known <- function(book, name) {
   unique(c(carried, made$rule_kinds[!is.na(made$rule_kinds)], setdiff(standard_kinds, "blank")))
 }
 
+# TRUE where the variable is missing for this reason. What a rule says comes first, then the
+# reasons of the sources, as explain_missing() has it.
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(call("unanswered", as.name(name), kind))
   made <- held(book, "columns")[[name]]
-  gone <- call("unanswered", as.name(name))
-  if (kind == "too few items") return(gone)
-  if (is.call(made$expr) && call_head(made$expr) == "choose") {
-    rule <- rule_condition(made, kind)
-    if (!is.null(rule)) return(rule)
-  }
-  call("&", gone, source_condition(made$from, kind, book))
+  by_rule <- rule_condition(made, kind)
+  by_source <- source_condition(made, kind, book)
+  if (is.null(by_source)) return(by_rule %||% nowhere(name))
+  claimed <- any_of_them(lapply(c(made$rule_kinds[!is.na(made$rule_kinds)], "unmatched"), rule_condition, made = made))
+  if (!is.null(claimed)) by_source <- call("&", call("!", claimed), by_source)
+  any_of_them(list(by_rule, call("&", call("unanswered", as.name(name)), by_source)))
 }
 
+nowhere <- function(name) call("&", call("unanswered", as.name(name)), FALSE)
+
+# The rows that a rule made missing for this reason, or that no rule caught.
 rule_condition <- function(made, kind) {
+  if (!is.call(made$expr) || call_head(made$expr) != "choose") return(NULL)
   parts <- choose_parts(made$expr)
-  hit <- made$rule_kinds %in% kind
-  if (!any(hit) && kind != "unmatched") return(NULL)
-  values <- as.list(as.numeric(hit))
-  pairs <- unlist(Map(list, parts$tests, values), recursive = FALSE)
-  chosen <- as.call(c(list(as.name("choose")), unname(pairs), as.numeric(kind == "unmatched")))
+  hit <- rep_len(made$rule_kinds %in% kind, length(parts$tests)) & length(made$rule_kinds) > 0
+  rest <- kind == "unmatched" && is_lone_na(parts$default)
+  if (!any(hit) && !rest) return(NULL)
+  pairs <- unlist(Map(list, parts$tests, as.numeric(hit)), recursive = FALSE)
+  chosen <- as.call(c(list(as.name("choose")), unname(pairs), as.numeric(rest)))
   call("==", call("first_valid", chosen, 0), 1)
 }
 
-source_condition <- function(from, kind, book) {
-  any_missing <- Reduce(function(a, b) call("|", a, b), lapply(from, function(v) call("unanswered", as.name(v))))
-  if (kind == "a source is missing") return(any_missing)
-  if (kind %in% c("undefined", "unreadable")) return(call("!", any_missing))
-  kind_condition(from[1], kind, book)
+# Among the missing rows: those that are missing because of their sources, or of the formula.
+source_condition <- function(made, kind, book) {
+  if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
+  missing <- any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v))))
+  texts <- numbers_in_text(made$expr, book)
+  unreadable <- any_of_them(lapply(texts, function(v) call("unanswered", call("+", as.name(v), 0))))
+  own <- switch(kind,
+    "unreadable" = if (!is.null(unreadable)) call("&", call("!", missing), unreadable),
+    "undefined" = call("!", any_of_them(list(missing, unreadable)))
+  )
+  any_of_them(list(own, carried_condition(made, kind, missing, book)))
+}
+
+carried_condition <- function(made, kind, missing, book) {
+  if (length(made$from) != 1 || !made$carry) return(if (kind == "a source is missing") missing)
+  if (kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind, book)
+}
+
+any_of_them <- function(tests) {
+  tests <- tests[!vapply(tests, is.null, NA)]
+  if (length(tests)) Reduce(function(a, b) call("|", a, b), tests)
 }

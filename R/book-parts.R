@@ -44,6 +44,9 @@ has_text <- function(book, name) {
   is.character(column) || is.factor(column)
 }
 
+# The text variables that a formula reads as numbers.
+numbers_in_text <- function(expr, book) texts_as_numbers(expr, function(name) has_text(book, name))
+
 #' @export
 selectable.turnbook <- function(book) {
   c(held(book, "data"), lapply(held(book, "columns"), `[[`, "x"))

@@ -29,10 +29,9 @@ receipt_part <- function(out, full, column, learned, book, place) {
 
 # Texts that were to be numbers and are none, with how many rows hold each.
 unreadable_values <- function(out, book) {
-  if (out$wants != "number") return(NULL)
-  texts <- unlist(lapply(out$from, function(name) {
+  texts <- unlist(lapply(numbers_in_text(out$expr, book), function(name) {
     x <- column_in(book, name)$x
-    if (is.character(x)) x[!is.na(x) & is.na(as_number(x))]
+    x[!is.na(x) & is.na(as_number(x))]
   }))
   if (length(texts)) count_values(texts)
 }

@@ -86,8 +86,7 @@ is_constant <- function(node) {
 
 # A text that is no number cannot stand where a number must.
 check_text_constant <- function(node, name, spot) {
-  numeric <- c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%", "<", ">", "<=", ">=")
-  if (!name %in% numeric) return()
+  if (!name %in% c(names(number_words), names(row_words), number_only)) return()
   for (arg in as.list(node)[-1]) {
     if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot,
       text = quote_text(arg), name = name)

@@ -18,6 +18,8 @@ choose_parts <- function(node) {
   )
 }
 
+is_lone_na <- function(x) is.atomic(x) && length(x) == 1 && is.na(x)
+
 choose_branch <- function(tests, rows) {
   branch <- integer(rows)
   open <- rep(TRUE, rows)

@@ -42,3 +42,28 @@ with_temporary <- function(step, type_of) {
   type <- result_type(step[[3]], type_of)
   function(asked) if (asked == name) type else type_of(asked)
 }
+
+# The text variables that a formula reads as numbers.
+texts_as_numbers <- function(node, is_text) {
+  type_of <- function(name) if (isTRUE(is_text(name))) "text" else "number"
+  found <- character()
+  walk_formula(node, function(call) {
+    parts <- number_places(call, type_of)
+    texts <- Filter(function(p) is.symbol(p) && type_of(as.character(p)) == "text", parts)
+    found <<- c(found, vapply(texts, as.character, ""))
+    call
+  })
+  unique(found)
+}
+
+number_only <- c("+", "-", "*", "/", "^", "%%", "%/%", "<", ">", "<=", ">=")
+
+# The parts of a call that are read as numbers.
+number_places <- function(call, type_of) {
+  head <- call_head(call)
+  parts <- as.list(call)[-1]
+  if (head %in% c(number_only, names(number_words), names(row_words))) return(parts)
+  values <- if (head %in% c("==", "!=", "%in%")) parts else if (head %in% c("if", "choose", "first_valid")) value_parts(call, head)
+  types <- vapply(values, result_type, "", type_of = type_of)
+  if (common_type(types) == "number") values
+}

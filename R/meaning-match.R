@@ -87,7 +87,7 @@ as_matchers <- function(x) {
   if (is.factor(x)) x <- as.character(x)
   if (is.atomic(x) && length(x) && !anyNA(x)) return(list(new_matcher("values", values = unname(x))))
   if (is.list(x) && length(x)) return(unlist(lapply(unname(x), as_matchers), recursive = FALSE))
-  if (length(x) && anyNA(x)) fail("matches-na")
+  if (is.atomic(x) && length(x) && anyNA(x)) fail("matches-na")
   fail("bad-matcher", got = describe_type(x))
 }
 

@@ -41,7 +41,7 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   turn <- new_turn("composite", c(name, if (isTRUE(valid_count)) paste0(name, "_n")),
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
-    weights = weights, prorate = if (isTRUE(prorate)) TRUE, valid_count = if (isTRUE(valid_count)) TRUE,
+    weights = weights, prorate = unless_false(prorate), valid_count = unless_false(valid_count),
     label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
@@ -52,6 +52,7 @@ composite_ways <- c("mean", "sum", "median", "min", "max", "sd")
 #' @export
 check_turn.composite_turn <- function(turn) {
   items <- length(turn$from)
+  for (argument in c("prorate", "valid_count")) check_flag(turn[[argument]] %||% FALSE, argument)
   check_choice(turn$how, "how", composite_ways)
   if (items < 2) fail("one-item", name = turn$from)
   least <- if (turn$how == "sd") 2 else 1

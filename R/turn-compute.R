@@ -85,11 +85,12 @@ lower_formula <- function(node, turn, world, place) {
   if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
   check_kinds(node, world)
   node <- resolve_labels(node, world$meaning, world$is_text)
+  if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   type <- result_type(node, type_in(world))
   if (type == "truth") node <- call("choose", node, 1L, 0L)
   worked_out <- formula_meaning(text, type)
   lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
-    carry = !identical(turn$missing, "plain"), wants = if (type == "text") "text" else "number"
+    carry = !identical(turn$missing, "plain")
   )
 }
 

@@ -35,14 +35,19 @@ lower <- function(turn, world) UseMethod("lower")
 new_turn <- function(verb, makes, from = NULL, ...) {
   given <- list(verb = verb, makes = makes, from = from, ...)
   given <- given[!vapply(given, is.null, NA)]
+  if (!is.null(given$label) && !is.character(given$label)) check_text(given$label, "label")
+  for (argument in c("note", "high")) check_text(given[[argument]], argument)
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
 
+# An argument that says nothing when it is FALSE.
+unless_false <- function(value) if (!identical(value, FALSE)) value
+
 # kinds: for a choose, the missing kind that each test gives, NA where it gives a code.
-lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, wants = "number") {
+lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
-    carry = carry, wants = wants
+    carry = carry
   )
 }
 

@@ -16,8 +16,7 @@ lower_rules <- function(turn, world, source, place) {
   kinds <- vapply(rules[!plain], kind_of_rule, "")
   lowered(turn$makes[place], expr,
     recode_meaning(turn, rules, source, world, place),
-    rules = rules, kinds = kinds, carry = !identical(turn$missing, "plain"),
-    wants = if (is.null(source) || !world$is_text(source)) "number" else wanted_type(rules)
+    rules = rules, kinds = kinds, carry = !identical(turn$missing, "plain")
   )
 }
 
@@ -25,13 +24,6 @@ order_rules <- function(rules) c(Filter(function(r) !r$rest, rules), Filter(func
 
 kind_of_rule <- function(rule) {
   if (!is_unchanged(rule$code) && is.na(rule$code)) rule$label else NA_character_
-}
-
-# Text is read as a number where rules name numbers for it.
-wanted_type <- function(rules) {
-  matchers <- unlist(lapply(rules, `[[`, "when"), recursive = FALSE)
-  number <- vapply(matchers, function(m) m$type == "range" || is.numeric(m$values), NA)
-  if (any(number)) "number" else "text"
 }
 
 # Variables for which some rule says what becomes of missing answers.

@@ -105,3 +105,61 @@ test_that("a codebook survives being written and read, and says what is wrong wi
   bad <- "{\"fields\": [{\"name\": \"x\", \"level\": \"high\"}]}"
   expect_match(conditionMessage(refused(read_codebook(temporary(bad)), "codebook")), "field x")
 })
+
+test_that("NA stands for blank only in a file that uses it so", {
+  marks <- temporary(c("id,n,t", "1,NA,NA", "2,3.50,x"))
+  book <- quietly(turn_compute(turnbook(marks), n + id, as = "s"))
+  expect_equal(as.data.frame(book), data.frame(id = 1:2, n = c(NA, 3.5), t = c(NA, "x"), s = c(NA, 5.5)))
+  expect_output(print(book), "NA stands for a blank answer")
+  expect_true(attr(prove(book, "base"), "proved"))
+  out <- tempfile(fileext = ".csv")
+  write_data(book, out, columns = id:t)
+  expect_equal(readLines(out), readLines(marks))
+  words <- turnbook(temporary(c("id,t", "1,NA", "2,x")))
+  expect_equal(words$t, c("NA", "x"))
+})
+
+test_that("digits that are names stay text, with their last figure", {
+  book <- turnbook(temporary(c("card,zip,n", "12345678901234567,00420,0", "12345678901234568,10000,0.5")))
+  expect_equal(book$card, c("12345678901234567", "12345678901234568"))
+  expect_equal(book$zip, c("00420", "10000"))
+  expect_equal(book$n, c(0, 0.5))
+})
+
+types <- list(
+  list(c("1", "2"), c(1L, 2L)), list(c("1", " 2"), c(1L, 2L)), list(c("1.5", "-2e3"), c(1.5, -2000)),
+  list(c("1", "x"), c("1", "x")), list(c("1", "0x1A"), c("1", "0x1A")), list(c("1,5", "2"), c("1,5", "2")),
+  list(c("TRUE", "FALSE"), c(TRUE, FALSE)), list(c("TRUE", "T"), c("TRUE", "T")), list(c("Inf", "1"), c("Inf", "1")),
+  list(c("2031-01-31", ""), as.Date(c("2031-01-31", NA))), list(c("2031-1-31", "2031-02-01"), c("2031-1-31", "2031-02-01")),
+  list(c("3000000000", "1"), c(3e9, 1)), list(c("", ""), c(NA, NA)), list(c("#1", "a#b"), c("#1", "a#b"))
+)
+
+test_that("a column has the type of all its values, and is written as it came", {
+  for (case in types) {
+    fields <- ifelse(grepl(",", case[[1]]), paste0("\"", case[[1]], "\""), case[[1]])
+    path <- temporary(c("id,v", paste(1:2, fields, sep = ",")))
+    book <- turnbook(path)
+    expect_identical(book$v, case[[2]], info = case[[1]][1])
+    out <- tempfile(fileext = ".csv")
+    write_data(book, out)
+    expect_equal(readLines(out), readLines(path))
+  }
+})
+
+test_that("a codebook in the open standard is understood in its usual forms", {
+  path <- temporary(c(
+    "{\"resources\": [{\"schema\": {\"missingValues\": [\"\"], \"fields\": [",
+    "{\"name\": \"q\", \"type\": \"integer\", \"title\": \"Question\", \"description\": \"Asked twice\",",
+    " \"categories\": [{\"value\": 1, \"label\": \"No\"}, {\"value\": 2, \"label\": \"Yes\"}], \"categoriesOrdered\": true,",
+    " \"missingValues\": [\"\", \"-9\", {\"value\": \"99\", \"label\": \"Refused\"}], \"constraints\": {\"minimum\": 1, \"maximum\": 2}},",
+    "{\"name\": \"t\", \"type\": \"string\", \"categories\": [\"a\", \"b\"]}, {\"name\": \"gone\"}]}}]}"
+  ), ".json")
+  book <- turnbook(data.frame(q = c(1, 2, -9, 99), t = c("a", "b", "c", NA)), codebook = path)
+  expect_equal(why(book, "q"), c("Code -9", "Refused"))
+  told <- codebook(book)
+  expect_equal(told$codes, c("1 = No; 2 = Yes", "a; b"))
+  expect_equal(
+    unlist(told[1, c("label", "level", "limits", "note")], use.names = FALSE),
+    c("Question", "ordinal", "1 to 2", "Asked twice")
+  )
+})

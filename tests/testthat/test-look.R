@@ -98,3 +98,21 @@ test_that("a replay tells what it made and what no rule caught", {
   expect_match(lines[1], "^Replayed .* 3 rows, learned values as recorded$")
   expect_true(any(grepl("No rule caught: 2 (2)", lines, fixed = TRUE)))
 })
+
+test_that("text that is no number is shown, not dropped unseen", {
+  book <- turnbook(data.frame(a = c("1", "ten", "2"), b = c("3", "ten", NA), c = 1:3))
+  lines <- receipts(turn_composite(book, a:c, as = "s", at_least = 1))
+  expect_true(any(grepl("Text that is no number, so missing: ten (2)", lines, fixed = TRUE)))
+  lines <- receipts(turn_compute(book, nchar(a), as = "n"))
+  expect_false(any(grepl("no number", lines)))
+})
+
+test_that("asking for a kind of missing answer that cannot be is refused", {
+  book <- open_demo()
+  refused(turn_flag(book, unanswered(income, "Refussed"), as = "f"), "unknown-kind")
+  refused(turn_flag(book, unanswered(income + 1, "Refused"), as = "f"), "unanswered-of")
+  refused(turn_flag(book, unanswered(income, age), as = "f"), "unanswered-of")
+  made <- quietly(turn_recode(book, income, as = "rich", becomes(1, from(3000)), the_rest(0)))
+  expect_equal(sum(quietly(turn_flag(made, unanswered(rich, "Refused"), as = "f"))$f), 84)
+  expect_equal(sum(quietly(turn_flag(made, unanswered(rich, "too few items"), as = "f"))$f), 0)
+})

@@ -122,3 +122,10 @@ test_that("the shipped schema describes what the reader takes", {
     expect_setequal(names(kind$properties), c(verb, names(core("keys_of")(verb))))
   }
 })
+
+test_that("a sheet that is there is never written over by opening data", {
+  path <- temporary("able_turn: 1", ".yaml")
+  refused(turnbook(data, sheet = path), "sheet-there")
+  expect_equal(readLines(path), "able_turn: 1")
+  refused(turnbook(data, sheet = file.path(tempdir(), "no", "such.yaml")), "no-folder")
+})

@@ -111,19 +111,20 @@ test_that("formulas compute over many variables, and flags keep missing missing"
 })
 
 test_that("a missing kind of a derived variable can be asked for, in every script", {
-  data <- data.frame(x = c(1, 5, 98, NA, 7), y = c(1, NA, 1, NA, 2), z = c(2, NA, NA, 3, -1))
+  data <- data.frame(
+    x = c(1, 5, 98, NA, 7, 2), y = c(1, NA, 1, NA, 2, 3), z = c(2, NA, NA, 3, -1, -1),
+    t = c("1", "ten", "3", NA, "-1", "2")
+  )
   book <- quietly(turnbook(data) |> define(x, missing = c("DK" = 98)) |>
     turn_recode(x, as = "r", becomes(NA, 5, label = "Never"), becomes(1, 1)) |>
     turn_reverse(r, as = "rr", limits = c(0, 3)) |> turn_composite(y:z, as = "m") |>
-      turn_compute(log(z) + x, as = "l"))
-  asked <- list(r = c("DK", "Never", "unmatched", "blank"), rr = c("DK", "Never", "blank"),
-    m = "too few items", l = c("undefined", "a source is missing"))
-  for (name in names(asked)) {
-    for (kind in asked[[name]]) {
+    turn_compute(log(z) + x, as = "l") |> turn_compute(log(t) + y, as = "w") |>
+    turn_compute(if (y > 1) log(z), as = "i"))
+  for (name in c("r", "rr", "m", "l", "w", "i")) {
+    for (kind in setdiff(core("kinds_known")(book, name), c("not asked", "no earlier occasion", "not in the table"))) {
       turn <- core("new_turn")("flag", "f", formula = sprintf("unanswered(%s, \"%s\")", name, kind))
       flagged <- quietly(core("make_turn")(book, turn))
-      expect_equal(which(flagged$f == 1), which(is.na(book[[name]]))[why(book, name) == kind],
-        info = paste(name, kind))
+      expect_equal(which(flagged$f == 1), which(is.na(book[[name]]))[why(book, name) == kind], info = paste(name, kind))
       expect_equal(run_base_script(flagged, data)$f, flagged$f, info = paste(name, kind))
     }
   }
