@@ -65,7 +65,10 @@ make_column <- function(out, book, place, recorded) {
   why <- explain_missing(full, out, book)
   column <- c(
     column_with_reasons(full$x, why),
-    list(meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds, carry = out$carry, learned = learned$learned)
+    list(
+      meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds,
+      carry = out$carry, learned = learned$learned
+    )
   )
   list(column = column, learned = learned$learned, receipt = receipt_part(out, full, column, learned, book, place))
 }

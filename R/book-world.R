@@ -4,10 +4,13 @@ world_of <- function(book) {
     names = names(book),
     meaning = function(name) meaning_in(book, name),
     column = function(name) column_in(book, name)$x,
-    is_text = function(name) has_text(book, name),
+    is_text = function(name) has_text(book, name) || is_empty(book, name),
     kinds = function(name) kinds_known(book, name)
   )
 }
+
+# A column without any answer and any labels may be anything, text too.
+is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && all(is.na(column_in(book, name)$x))
 
 # Where formulas are evaluated.
 place_of <- function(book) {

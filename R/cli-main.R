@@ -76,8 +76,8 @@ cli_error_lines <- function(e) {
 }
 
 cli_status <- function(e) {
-  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged", "column_twice",
-    "column_unnamed", "codebook")
+  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged",
+    "open_quote", "column_twice", "column_unnamed", "codebook")
   classes <- class(e)
   refused <- classes %in% paste0("ableturn_error_", unread) | startsWith(classes, "ableturn_error_sheet")
   if (any(refused)) 3L else 2L

@@ -50,6 +50,7 @@ file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" el
 how_to_read <- function(path) {
   bytes <- readBin(path, "raw", file.size(path))
   if (any(bytes == 0)) fail("file-binary", path = path)
+  refuse_open_quote(bytes, path)
   bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
   utf8 <- validUTF8(rawToChar(bytes))
   header <- first_line(bytes)
@@ -57,6 +58,15 @@ how_to_read <- function(path) {
     encoding = if (utf8) "UTF-8" else "latin1", bom = bom, sep = find_separator(header),
     several = grepl("[,;\t]", header, useBytes = TRUE)
   )
+}
+
+# A quote that opens a field and is never closed would swallow the rest of the file.
+refuse_open_quote <- function(bytes, path) {
+  quotes <- which(bytes == as.raw(0x22))
+  if (length(quotes) %% 2 == 0) return(invisible())
+  last <- quotes[length(quotes)]
+  opens <- last == 1 || bytes[last - 1] %in% charToRaw(",;\t\n\r")
+  if (opens) fail("open-quote", path = path, line = sum(bytes[seq_len(last)] == as.raw(10)) + 1)
 }
 
 first_line <- function(bytes) {

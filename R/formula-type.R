@@ -63,7 +63,8 @@ number_places <- function(call, type_of) {
   head <- call_head(call)
   parts <- as.list(call)[-1]
   if (head %in% c(number_only, names(number_words), names(row_words))) return(parts)
-  values <- if (head %in% c("==", "!=", "%in%")) parts else if (head %in% c("if", "choose", "first_valid")) value_parts(call, head)
+  chooses <- head %in% c("if", "choose", "first_valid")
+  values <- if (head %in% c("==", "!=", "%in%")) parts else if (chooses) value_parts(call, head)
   types <- vapply(values, result_type, "", type_of = type_of)
   if (common_type(types) == "number") values
 }

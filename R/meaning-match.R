@@ -85,10 +85,10 @@ is_matcher <- function(x) inherits(x, "ableturn_matcher")
 as_matchers <- function(x) {
   if (is_matcher(x)) return(list(x))
   if (is.factor(x)) x <- as.character(x)
-  if (is.atomic(x) && length(x) && !anyNA(x)) return(list(new_matcher("values", values = unname(x))))
-  if (is.list(x) && length(x)) return(unlist(lapply(unname(x), as_matchers), recursive = FALSE))
-  if (is.atomic(x) && length(x) && anyNA(x)) fail("matches-na")
-  fail("bad-matcher", got = describe_type(x))
+  if (!length(x) || !is.vector(x) || is.expression(x)) fail("bad-matcher", got = describe_type(x))
+  if (is.list(x)) return(unlist(lapply(unname(x), as_matchers), recursive = FALSE))
+  if (anyNA(x)) fail("matches-na")
+  list(new_matcher("values", values = unname(x)))
 }
 
 # Value matchers of one kind become one.

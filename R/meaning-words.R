@@ -73,6 +73,7 @@ file_words <- list(
   "file-binary" = c("{path} is not a text file.", "Save the table as CSV first."),
   "ragged" = c("{path}, line {line}: {actual} where the header has {expected} ({lines} such line(s)).",
     "Look for a missing or extra separator, or an unclosed quote, in that line."),
+  "open-quote" = c("{path}, line {line}: a quote is opened and never closed.", "Close it, or take it out."),
   "file-exists" = c("{path} exists already and was left as it is.",
     "Choose another name, or add overwrite = TRUE (--overwrite on the command line)."),
   "file-unwritable" = c("{path} cannot be written.",

@@ -62,6 +62,7 @@ data_lines <- function(book, name) {
   }
   options <- c(
     "check.names = FALSE", paste("na.strings =", write_constant(info$reading$na)),
+    if (!info$reading$several) "blank.lines.skip = FALSE",
     if (info$reading$sep != ",") paste0("sep = ", quote_text(info$reading$sep)),
     paste0("fileEncoding = ",
       quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),

@@ -90,7 +90,7 @@ learned_lines <- function(learned) {
 
 item_lines <- function(part) {
   items <- part$items
-  if (is.null(items)) return(NULL)
+  if (is.null(items) || !sum(items$rows)) return(NULL)
   rows <- items$rows[items$rows > 0]
   scored <- as.integer(names(rows)) >= items$at_least
   table <- data.frame(

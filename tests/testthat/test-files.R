@@ -109,7 +109,8 @@ test_that("a codebook survives being written and read, and says what is wrong wi
 test_that("NA stands for blank only in a file that uses it so", {
   marks <- temporary(c("id,n,t", "1,NA,NA", "2,3.50,x"))
   book <- quietly(turn_compute(turnbook(marks), n + id, as = "s"))
-  expect_equal(as.data.frame(book), data.frame(id = 1:2, n = c(NA, 3.5), t = c(NA, "x"), s = c(NA, 5.5)))
+  expect_equal(as.data.frame(book),
+    data.frame(id = 1:2, n = c(NA, 3.5), t = c(NA, "x"), s = c(NA, 5.5)))
   expect_output(print(book), "NA stands for a blank answer")
   expect_true(attr(prove(book, "base"), "proved"))
   out <- tempfile(fileext = ".csv")
@@ -120,7 +121,8 @@ test_that("NA stands for blank only in a file that uses it so", {
 })
 
 test_that("digits that are names stay text, with their last figure", {
-  book <- turnbook(temporary(c("card,zip,n", "12345678901234567,00420,0", "12345678901234568,10000,0.5")))
+  book <- turnbook(temporary(c("card,zip,n", "12345678901234567,00420,0",
+    "12345678901234568,10000,0.5")))
   expect_equal(book$card, c("12345678901234567", "12345678901234568"))
   expect_equal(book$zip, c("00420", "10000"))
   expect_equal(book$n, c(0, 0.5))
@@ -128,10 +130,14 @@ test_that("digits that are names stay text, with their last figure", {
 
 types <- list(
   list(c("1", "2"), c(1L, 2L)), list(c("1", " 2"), c(1L, 2L)), list(c("1.5", "-2e3"), c(1.5, -2000)),
-  list(c("1", "x"), c("1", "x")), list(c("1", "0x1A"), c("1", "0x1A")), list(c("1,5", "2"), c("1,5", "2")),
-  list(c("TRUE", "FALSE"), c(TRUE, FALSE)), list(c("TRUE", "T"), c("TRUE", "T")), list(c("Inf", "1"), c("Inf", "1")),
-  list(c("2031-01-31", ""), as.Date(c("2031-01-31", NA))), list(c("2031-1-31", "2031-02-01"), c("2031-1-31", "2031-02-01")),
-  list(c("3000000000", "1"), c(3e9, 1)), list(c("", ""), c(NA, NA)), list(c("#1", "a#b"), c("#1", "a#b"))
+  list(c("1", "x"), c("1", "x")), list(c("1", "0x1A"), c("1", "0x1A")), list(c("1,5", "2"),
+    c("1,5", "2")),
+  list(c("TRUE", "FALSE"), c(TRUE, FALSE)), list(c("TRUE", "T"), c("TRUE", "T")), list(c("Inf", "1"),
+    c("Inf", "1")),
+  list(c("2031-01-31", ""), as.Date(c("2031-01-31", NA))), list(c("2031-1-31", "2031-02-01"),
+    c("2031-1-31", "2031-02-01")),
+  list(c("3000000000", "1"), c(3e9, 1)), list(c("", ""), c(NA, NA)), list(c("#1", "a#b"),
+    c("#1", "a#b"))
 )
 
 test_that("a column has the type of all its values, and is written as it came", {

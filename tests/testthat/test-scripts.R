@@ -56,3 +56,32 @@ test_that("long lists of rules become a table of codes, and deep ones stay withi
   expect_equal(given$deep, book$deep)
   expect_true(any(grepl("match(x, old)", core("script_lines")(book, "base"), fixed = TRUE)))
 })
+
+# Files as they come: each worked by five turns, each proved in a fresh process.
+files <- list(
+  "no rows" = "a,b,t", "one row" = c("a,b,t", "1,2,\u00c9"), "only missing numbers" = c("a,b,t", ",2,x", ",4,y"),
+  "only missing text" = c("a,b,t", "1,2,", "3,4,"), "NA marks" = c("a,b,t", "1,NA,NA", "NA,4,y"),
+  "quotes" = c("a,b,t", "1,2,\"say \"\"hi\"\"\"", "3,4,\"two", "lines\"", "5,6,back\\slash"),
+  "numbers among words" = c("a;b;t", "1;two;#x", " 5;6 ;a'b"), "names" = c("a\tb\tt\tgr\u00f6\u00dfe\tif", "1\t2\tx, y\t3\t4"),
+  "a blank line" = c("a,b,t", "1,2,x", "", "3,0,y"), "far numbers" = c("a,b,t", "1,20000000000,x", "3,1e-300,y")
+)
+latin <- temporary(c(charToRaw("a;b;t\n1;2;Caf\xe9\n3;0;\xe9\n")))
+marked <- temporary(c(as.raw(c(0xef, 0xbb, 0xbf)), charToRaw("a,b,t\r\n1,2,x\r\n3,4,y\r\n")))
+
+test_that("the scripts read the file as the turnbook does, whatever it looks like", {
+  paths <- c(lapply(files, temporary), list("Latin-1" = latin, "byte-order mark" = marked))
+  for (name in names(paths)) {
+    book <- quietly(turnbook(paths[[name]]) |> turn_recode(a, as = "r", becomes(1, from(1)), the_rest(0)) |>
+      turn_reverse(a, limits = c(0, 9)) |> turn_composite(c(a, b), as = "m", at_least = 1) |>
+      turn_compute(a / b, as = "q") |>
+      turn_recode(t, as = "e", loose = TRUE, becomes("cafe", "\u00e9", "caf\u00e9"), the_rest(unchanged())))
+    expect_true(attr(prove(book, "base"), "proved"), info = name)
+    expect_true(is.character(receipts(turn_composite(book, c(a, b), as = "again", at_least = 1))))
+  }
+  single <- quietly(turn_compute(turnbook(temporary(c("a", "1", "", "3"))), a + 1, as = "x"))
+  expect_equal(single$x, c(2, NA, 4))
+  expect_true(attr(prove(single), "proved"))
+  error <- refused(turnbook(temporary(c("a,b", "1,\"x", "3,y"))), "open-quote")
+  expect_match(conditionMessage(error), "line 2")
+  expect_equal(turnbook(temporary(c("a,b", "1,5\"", "3,y")))$b, c("5\"", "y"))
+})
