@@ -156,8 +156,9 @@ test_that("a codebook in the open standard is understood in its usual forms", {
   path <- temporary(c(
     "{\"resources\": [{\"schema\": {\"missingValues\": [\"\"], \"fields\": [",
     "{\"name\": \"q\", \"type\": \"integer\", \"title\": \"Question\", \"description\": \"Asked twice\",",
-    " \"categories\": [{\"value\": 1, \"label\": \"No\"}, {\"value\": 2, \"label\": \"Yes\"}], \"categoriesOrdered\": true,",
-    " \"missingValues\": [\"\", \"-9\", {\"value\": \"99\", \"label\": \"Refused\"}], \"constraints\": {\"minimum\": 1, \"maximum\": 2}},",
+    " \"categories\": [{\"value\": 1, \"label\": \"No\"}, {\"value\": 2, \"label\": \"Yes\"}],",
+    " \"categoriesOrdered\": true, \"constraints\": {\"minimum\": 1, \"maximum\": 2},",
+    " \"missingValues\": [\"\", \"-9\", {\"value\": \"99\", \"label\": \"Refused\"}]},",
     "{\"name\": \"t\", \"type\": \"string\", \"categories\": [\"a\", \"b\"]}, {\"name\": \"gone\"}]}}]}"
   ), ".json")
   book <- turnbook(data.frame(q = c(1, 2, -9, 99), t = c("a", "b", "c", NA)), codebook = path)

@@ -59,10 +59,12 @@ test_that("long lists of rules become a table of codes, and deep ones stay withi
 
 # Files as they come: each worked by five turns, each proved in a fresh process.
 files <- list(
-  "no rows" = "a,b,t", "one row" = c("a,b,t", "1,2,\u00c9"), "only missing numbers" = c("a,b,t", ",2,x", ",4,y"),
+  "no rows" = "a,b,t", "one row" = c("a,b,t", "1,2,\u00c9"), "only missing numbers" = c("a,b,t", ",2,x",
+    ",4,y"),
   "only missing text" = c("a,b,t", "1,2,", "3,4,"), "NA marks" = c("a,b,t", "1,NA,NA", "NA,4,y"),
   "quotes" = c("a,b,t", "1,2,\"say \"\"hi\"\"\"", "3,4,\"two", "lines\"", "5,6,back\\slash"),
-  "numbers among words" = c("a;b;t", "1;two;#x", " 5;6 ;a'b"), "names" = c("a\tb\tt\tgr\u00f6\u00dfe\tif", "1\t2\tx, y\t3\t4"),
+  "numbers among words" = c("a;b;t", "1;two;#x", " 5;6 ;a'b"), "names" = c("a\tb\tt\tgr\u00f6\u00dfe\tif",
+    "1\t2\tx, y\t3\t4"),
   "a blank line" = c("a,b,t", "1,2,x", "", "3,0,y"), "far numbers" = c("a,b,t", "1,20000000000,x", "3,1e-300,y")
 )
 latin <- temporary(c(charToRaw("a;b;t\n1;2;Caf\xe9\n3;0;\xe9\n")))
