@@ -47,8 +47,6 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
   )
 }
 
-look_variables <- function(book, vars) look_at(book, lapply(vars, subject_of_variable, book = as_book(book)))
-
 # A selection gives variables; any other call is a formula.
 look_subjects <- function(dot, book) {
   expr <- rlang::quo_get_expr(dot)

@@ -1,6 +1,3 @@
-meaning_fields <- c(
-  "label", "codes", "missing", "level", "limits", "high", "low", "unit", "note"
-)
 measurement_levels <- c("nominal", "ordinal", "interval", "ratio")
 
 # What a variable means: a list with only the fields that are known.

@@ -46,8 +46,3 @@ fit_type <- function(values, column) {
   if (!is.character(column) && is.character(values)) return(as_number(values))
   values
 }
-
-round_half <- function(x, digits = 0) {
-  scale <- 10^digits
-  sign(x) * floor(abs(x) * scale + 0.5 + 1e-9) / scale
-}
