@@ -2,14 +2,13 @@
 item_counts <- function(out, valid, place) {
   if (is.null(valid) || !is_row_node(out$expr)) return(NULL)
   nodes <- row_items(out$expr)
+  counts <- tabulate(valid + 1L, length(nodes) + 1L)
+  names(counts) <- seq_along(counts) - 1L
+  told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes), rows = rev(counts))
+  if (!out$scale) return(told)
   items <- lapply(nodes, function(node) as_number(evaluate(node, place)))
   names(items) <- vapply(nodes, formula_text, "")
-  counts <- tabulate(valid + 1L, length(items) + 1L)
-  names(counts) <- seq_along(counts) - 1L
-  c(
-    list(of = length(items), at_least = as.list(out$expr)$at_least, rows = rev(counts)),
-    agreement(items)
-  )
+  c(told, agreement(items))
 }
 
 # Cronbach's alpha over rows with every item, and the items that run against the rest.

@@ -46,7 +46,7 @@ take_out <- function(book, name, turn, entry) {
 make_columns <- function(book, turn, recorded = list()) {
   check_turn(turn)
   place <- place_of(book)
-  parts <- lapply(lower(turn, world_of(book)), make_column, book = book, place = place, recorded = recorded)
+  parts <- lapply(lower(turn, world_of(book, recorded)), make_column, book = book, place = place, recorded = recorded)
   columns <- lapply(parts, `[[`, "column")
   names(columns) <- turn$makes
   learned <- unique(unlist(lapply(parts, `[[`, "learned"), recursive = FALSE))
@@ -58,6 +58,7 @@ make_columns <- function(book, turn, recorded = list()) {
 
 make_column <- function(out, book, place, recorded) {
   learned <- learn_formula(rewrite_kinds(out$expr, book), place, recorded)
+  learned$learned <- c(out$notes, learned$learned)
   out$expr <- learned$node
   out$from <- formula_vars(out$expr)
   full <- evaluate_column(out$expr, place)

@@ -8,21 +8,3 @@ statistics <- function(x, w) {
   s <- if (n > 1) sqrt(sum(w * (x - m)^2) / (sum(w) * (n - 1) / n)) else NA_real_
   self_numbered(names, c(n, m, s, min(x), cuts[1], cuts[2], cuts[3], max(x)))
 }
-
-self_numbered <- function(names, values) {
-  names(values) <- names
-  values
-}
-
-# Type 7 without weights; with weights the inverse of the distribution, averaged at exact hits.
-weighted_quantiles <- function(x, w, p) {
-  if (length(unique(w)) == 1) return(stats::quantile(x, p, names = FALSE))
-  order <- order(x)
-  x <- x[order]
-  share <- cumsum(w[order]) / sum(w)
-  vapply(p, function(q) {
-    first <- which(share >= q - 1e-12)[1]
-    exact <- abs(share[first] - q) < 1e-12 && first < length(x)
-    if (exact) mean(x[first + 0:1]) else x[first]
-  }, 0)
-}

@@ -1,7 +1,8 @@
 # What a turn may know of the book while it lowers itself.
-world_of <- function(book) {
+world_of <- function(book, recorded = list()) {
   list(
     names = names(book),
+    learn = function(call) learn_call(call, place_of(book), recorded)$note,
     meaning = function(name) meaning_in(book, name),
     column = function(name) column_in(book, name)$x,
     is_text = function(name) has_text(book, name) || is_empty(book, name),

@@ -21,7 +21,7 @@ resolve_side <- function(call, side, name, meaning_of, is_text) {
 
 # Codes of labels; text that is a plain number is that number.
 codes_for <- function(labels, name, codes) {
-  found <- unname(codes[match(normal_text(labels), normal_text(names(codes)))])
+  found <- unname(codes[match(normal_text(labels), normal_text(names(codes) %||% character()))])
   if (is.null(found)) found <- rep(NA, length(labels))
   plain <- is.na(found) & grepl(plain_number, labels)
   found[plain] <- as.numeric(labels[plain])

@@ -24,11 +24,12 @@ learn_call <- function(call, at, recorded) {
 learn_statistic <- function(call, of, at) {
   word <- formula_words[[call_head(call)]]
   args <- lapply(as.list(call)[-1], evaluate, at = at)
-  valid <- as_number(args[[1]])
-  valid <- valid[is.finite(valid)]
-  value <- if (length(valid)) as.double(do.call(word$run, c(list(valid), args[-1]))) else NA_real_
-  if (is.na(value)) fail("nothing-to-learn", of = of, rows = length(valid))
-  list(of = of, is = value, rows = length(valid))
+  x <- as_number(args[[1]])
+  use <- is.finite(x)
+  others <- lapply(args[-1], function(a) if (length(a) == length(x)) as_number(a)[use] else a)
+  value <- if (any(use)) as.double(do.call(word$run, c(list(x[use]), others))) else NA_real_
+  if (anyNA(value)) fail("nothing-to-learn", of = of, rows = sum(use))
+  list(of = of, is = value, rows = sum(use))
 }
 
 # spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data.

@@ -94,6 +94,7 @@ statistic_words <- list(
   "quantile" = formula_word(function(x, p) stats::quantile(x, p, names = FALSE), 2,
     learned = TRUE, help = "quantile of the valid rows, type 7"
   ),
+  "cut_points" = formula_word(cut_points, 3, 4, learned = TRUE, inner = TRUE),
   "spelled" = formula_word(NULL, 2, Inf, options = "loose", learned = TRUE, inner = TRUE)
 )
 

@@ -34,6 +34,9 @@ show_number <- function(x) {
   out
 }
 
+# For words rather than for code: at most six figures.
+brief_number <- function(x) show_number(signif(as.double(x), 6))
+
 # Any values as text, numbers in their shortest form.
 show_value <- function(x) {
   if (is.factor(x)) return(as.character(x))

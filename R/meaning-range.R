@@ -21,8 +21,8 @@ describe_matcher <- function(m) {
 }
 
 describe_range <- function(m) {
-  low <- show_number(m$low)
-  high <- show_number(m$high)
+  low <- brief_number(m$low)
+  high <- brief_number(m$high)
   if (is.infinite(m$high)) return(if (m$low_in) paste(low, "and more") else paste("over", low))
   if (is.infinite(m$low)) return(if (m$high_in) paste("up to", high) else paste("under", high))
   paste0(if (!m$low_in) "over ", low, if (m$high_in) " to " else " to under ", high)

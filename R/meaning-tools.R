@@ -11,3 +11,9 @@ self_named <- function(x) {
   names(x) <- x
   x
 }
+
+# Values with names, in one go.
+self_numbered <- function(names, values) {
+  names(values) <- names
+  values
+}

@@ -58,6 +58,18 @@ turn_words <- list(
   "still-used" = c("`{name}` cannot be replaced while {users} is made from it.", "Choose another name."),
   "replace-group" = c("`{name}` was made together with {others}, which would be lost.",
     "Replace all of them in one call, or choose another name."),
+  "at-or-groups" = c("`{name}` needs either cut points or a number of groups.",
+    "Write at = c(30, 60), or groups = 4."),
+  "bad-cuts" = c("`at` must be numbers, not {got}.", "Write at = c(30, 60)."),
+  "cuts-order" = c("The cut points {at} do not rise.", "Put them in order, each once."),
+  "bad-groups" = c("groups = {groups} makes no bands.", "Ask for a whole number of two or more."),
+  "labels-bands" = c("{labels} labels are given for the {bands} bands of `{name}`.",
+    "Give one label for each band."),
+  "shift-or-to" = c("`{name}` needs either a shift or new limits.", "Write shift = -1, or to = c(0, 100)."),
+  "key-columns" = c("The key has the columns {names}.", "Name them item and right."),
+  "key-items" = c("The key has no answer for {lost}.", "Add it, or leave the item out."),
+  "key-count" = c("The key has {answers} answers for {items} items.",
+    "Give one right answer for each item, in their order."),
   "nothing-to-undo" = c("Nothing has been done yet, so nothing can be undone.", "turns(book) lists what was made.")
 )
 

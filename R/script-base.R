@@ -134,7 +134,7 @@ meaning_remarks <- function(name, made) {
 learned_remarks <- function(learned) {
   numbers <- Filter(function(note) is.numeric(note$is), learned)
   unlist(lapply(numbers,
-    function(note) remark(note$of, " = ", show_number(note$is), ", from ", note$rows, " rows")))
+    function(note) remark(note$of, " = ", paste(show_number(note$is), collapse = ", "), ", from ", note$rows, " rows")))
 }
 
 direction_remark <- function(m) {

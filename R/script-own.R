@@ -74,9 +74,8 @@ range_call <- function(m) {
 
 turn_call <- function(turn) {
   main <- switch(turn$verb,
-    recode = own_selection(turn$from),
-    reverse = , composite = own_selection(turn$from),
-    turn$formula
+    compute = , flag = turn$formula,
+    own_selection(turn$from)
   )
   makes <- turn$makes[seq_len(named_results(turn))]
   given <- c(main, paste0("as = ", write_constant(makes)), turn_arguments(turn), lapply(turn$rules, rule_call))
@@ -92,8 +91,10 @@ turn_arguments <- function(turn) {
   keys <- setdiff(names(keys_of(turn$verb)), c("from", "formula", "rules", "define", "learned"))
   unlist(lapply(keys, function(key) {
     if (is.null(turn[[key]])) return(NULL)
-    names <- keys_of(turn$verb)[[key]] == "names"
-    paste0(key, " = ", if (names) own_selection(turn[[key]]) else write_constant(turn[[key]]))
+    value <- switch(keys_of(turn$verb)[[key]],
+      names = own_selection(turn[[key]]), matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
+    )
+    paste0(if (key == "right") "key" else key, " = ", value)
   }))
 }
 

@@ -72,8 +72,7 @@ read_turn <- function(raw, place) {
 
 check_read_turn <- function(turn, place) {
   check_new_names(turn$makes)
-  need <- setdiff(c(reverse = "from", composite = "from", compute = "formula", flag = "formula",
-    recode = "rules")[turn$verb], names(turn))
+  need <- setdiff(needed_keys[turn$verb], names(turn))
   if (length(need)) bad_spot(list("turns", place, turn$verb), paste0("`", need, "` is missing"), "Add it.")
   check_turn(turn)
   turn$place <- place

@@ -19,6 +19,11 @@ read_shape <- list(
     x <- unlist(x)
     if (is.numeric(x)) x else bad_spot(spot, "it must be a list of numbers", "Write it as [1, 5].")
   },
+  values = function(x, spot) {
+    if (is.list(x) && any(lengths(x) != 1)) bad_spot(spot, "it must be a list of values", "Write it as [2, 4, 1].")
+    unlist(x)
+  },
+  matchers = function(x, spot) read_when(x, spot),
   formula = function(x, spot) at_spot(spot, read_formula(x)),
   rules = function(x, spot) {
     if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list of rules",

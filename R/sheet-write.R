@@ -95,6 +95,7 @@ sheet_value <- function(value, shape) {
   switch(shape,
     names = bare(value),
     word = bare(value),
+    matchers = sheet_matchers(value),
     rules = lapply(value, sheet_rule),
     meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),
     value

@@ -41,7 +41,7 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   turn <- new_turn("composite", c(name, if (isTRUE(valid_count)) paste0(name, "_n")),
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
-    weights = weights, prorate = unless_false(prorate), valid_count = unless_false(valid_count),
+    weights = weights, prorate = unless(prorate, FALSE), valid_count = unless(valid_count, FALSE),
     label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
@@ -82,7 +82,7 @@ lower.composite_turn <- function(turn, world) {
   options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights, prorate = turn$prorate)
   options <- options[!vapply(options, is.null, NA)]
   score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
-  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world)))
+  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE))
   if (isTRUE(turn$valid_count)) out[[2]] <- lowered_count(turn, items)
   out
 }

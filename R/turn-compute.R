@@ -34,7 +34,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   makes <- if (is.null(over)) one_name(as, "compute") else result_names(over, as, "_new")
   turn <- new_turn("compute", makes,
-    formula = written, each = over, missing = if (!identical(missing, "carry")) missing,
+    formula = written, each = over, missing = unless(missing, "carry"),
     label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
@@ -47,7 +47,7 @@ turn_flag <- function(book, condition, as = NULL, ..., label = NULL,
   refuse_dots(...)
   turn <- new_turn("flag", one_name(as, "flag"),
     formula = formula_text(tidy_node(rlang::enexpr(condition))),
-    missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
 }

@@ -29,7 +29,7 @@ make_turn.default <- function(book, turn, replace = FALSE) {
 check_turn <- function(turn) UseMethod("check_turn")
 
 # A turn as formulas and meanings, one `lowered()` for each variable it makes. `world` tells
-# what is known: names, meaning(name), column(name), is_text(name).
+# what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a statistic.
 lower <- function(turn, world) UseMethod("lower")
 
 new_turn <- function(verb, makes, from = NULL, ...) {
@@ -40,14 +40,15 @@ new_turn <- function(verb, makes, from = NULL, ...) {
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
 
-# An argument that says nothing when it is FALSE.
-unless_false <- function(value) if (!identical(value, FALSE)) value
+# An argument that says nothing when it has its usual value.
+unless <- function(value, usual) if (!identical(value, usual)) value
 
-# kinds: for a choose, the missing kind that each test gives, NA where it gives a code.
-lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE) {
+# kinds: for a choose, the missing kind that each test gives, NA where it gives a code;
+# notes: what was learned on the way; scale: whether the items are meant to hang together.
+lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
-    carry = carry
+    carry = carry, notes = notes, scale = scale
   )
 }
 

@@ -7,8 +7,23 @@ turn_keys <- list(
     from = "names", label = "texts", how = "word", at_least = "number", reversed = "names", weights = "numbers",
     prorate = "flag", valid_count = "flag"
   ),
+  rescale = c(
+    from = "names", label = "texts", shift = "number", limits = "numbers", to = "numbers", missing = "word"
+  ),
+  bin = c(
+    from = "names", label = "texts", at = "numbers", groups = "number", by = "word", edge = "word",
+    labels = "texts", weight = "names", missing = "word"
+  ),
+  key = c(from = "names", label = "texts", right = "values", wrong = "number", unanswered = "word"),
+  tally = c(from = "names", label = "texts", of = "matchers"),
   compute = c(formula = "formula", each = "names", label = "texts", missing = "word"),
   flag = c(formula = "formula", label = "texts", missing = "word")
+)
+
+# The key without which a turn says nothing.
+needed_keys <- c(
+  recode = "rules", reverse = "from", composite = "from", rescale = "from", bin = "from", key = "right", tally = "of",
+  compute = "formula", flag = "formula"
 )
 
 common_keys <- c(

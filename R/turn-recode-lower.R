@@ -5,7 +5,16 @@ lower.recode_turn <- function(turn, world) {
 }
 
 lower_rules <- function(turn, world, source, place) {
-  rules <- order_rules(turn$rules)
+  made <- choose_by_rules(turn, turn$rules, world, source)
+  lowered(turn$makes[place], made$expr,
+    recode_meaning(turn, made$rules, source, world, place),
+    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain")
+  )
+}
+
+# Rules as one choose node, with the missing kind that each test gives.
+choose_by_rules <- function(turn, rules, world, source) {
+  rules <- order_rules(rules)
   named <- vars_with_missing(rules, source)
   tests <- lapply(Filter(function(r) !r$rest, rules), rule_test,
     source = source, named = named, loose = isTRUE(turn$loose), world = world
@@ -13,11 +22,7 @@ lower_rules <- function(turn, world, source, place) {
   plain <- vapply(rules, `[[`, NA, "rest")
   expr <- build_choose(rules, tests, source, named)
   refuse_type_mix(rules, source, world)
-  kinds <- vapply(rules[!plain], kind_of_rule, "")
-  lowered(turn$makes[place], expr,
-    recode_meaning(turn, rules, source, world, place),
-    rules = rules, kinds = kinds, carry = !identical(turn$missing, "plain")
-  )
+  list(expr = expr, rules = rules, kinds = vapply(rules[!plain], kind_of_rule, ""))
 }
 
 order_rules <- function(rules) c(Filter(function(r) !r$rest, rules), Filter(function(r) r$rest, rules))

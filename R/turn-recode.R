@@ -38,8 +38,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
   rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
   from <- if (length(parts$selection)) select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("recode", recode_names(from, as),
-    from = from, rules = rules, loose = unless_false(loose),
-    missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
+    from = from, rules = rules, loose = unless(loose, FALSE),
+    missing = unless(missing, "carry"), label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
 }

@@ -23,7 +23,7 @@ turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "c
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("reverse", result_names(from, as, "_r"),
     from = from, limits = check_limits(limits),
-    missing = if (!identical(missing, "carry")) missing, label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
 }

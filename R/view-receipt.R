@@ -84,7 +84,8 @@ learned_lines <- function(learned) {
   unlist(lapply(learned, function(note) {
     if (is.character(note$is)) return(folded("Spellings that matched: ",
       paste(quote_text(note$is), collapse = ", ")))
-    folded("Learned: ", note$of, " = ", show_amount(note$is), " (", grouped(note$rows), " rows)")
+    shown <- paste(vapply(note$is, show_amount, ""), collapse = ", ")
+    folded("Learned: ", note$of, " = ", shown, " (", grouped(note$rows), " rows)")
   }))
 }
 

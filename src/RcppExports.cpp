@@ -10,6 +10,19 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// least_squares_runs
+Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k);
+RcppExport SEXP _ableturn_least_squares_runs(SEXP valuesSEXP, SEXP countsSEXP, SEXP kSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type counts(countsSEXP);
+    Rcpp::traits::input_parameter< int >::type k(kSEXP);
+    rcpp_result_gen = Rcpp::wrap(least_squares_runs(values, counts, k));
+    return rcpp_result_gen;
+END_RCPP
+}
 // row_scores
 Rcpp::List row_scores(Rcpp::List items, std::string how, int at_least, Rcpp::NumericVector weights);
 RcppExport SEXP _ableturn_row_scores(SEXP itemsSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
@@ -26,6 +39,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 4},
     {NULL, NULL, 0}
 };

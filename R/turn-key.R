@@ -1,0 +1,113 @@
+#' Mark answers by a key, or count how many items hold a value
+#'
+#' `turn_key()` gives 1 for the keyed answer of each item and `wrong` for another
+#' valid one; `unanswered` says whether a missing answer stays missing or counts
+#' as wrong. `turn_tally()` counts, row by row, the items that hold given values;
+#' it is missing where no item has a valid answer.
+#'
+#' @inheritParams turn_recode
+#' @param items The items, a tidyselect selection.
+#' @param key The right answers: in the order of the items, named by them, or a
+#'   data frame or CSV file with the columns `item` and `right`.
+#' @param wrong What another valid answer is worth.
+#' @param unanswered `"missing"` or `"wrong"`.
+#' @param of The values to count: numbers, texts, labels or ranges.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as For `turn_key()` name or pattern for the results (left out, the
+#'   ending `_k`); for `turn_tally()` the name of the count.
+#' @return The book with the new variables.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_key_items` if the
+#'   key does not fit the items.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_key(book, qz_1:qz_5, key = demo_file("quiz-key.csv"), unanswered = "wrong")
+#' book <- turn_tally(book, use_work:use_shop, of = 1, as = "uses")
+#' @export
+turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., as = NULL,
+                     label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(items), "items")
+  turn <- new_turn("key", result_names(from, as, "_k"),
+    from = from, right = key_in_order(open_rules(key), from), wrong = unless(wrong, 0),
+    unanswered = unless(unanswered, "missing"), label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+# The key in the order of the items, whatever it came as.
+key_in_order <- function(key, items) {
+  if (is.data.frame(key)) {
+    if (!all(c("item", "right") %in% names(key))) fail("key-columns", names = names(key))
+    key <- self_numbered(key$item, key$right)
+  }
+  key <- unlist(key)
+  if (is.null(names(key))) return(key)
+  lost <- setdiff(items, names(key))
+  if (length(lost)) fail("key-items", lost = lost)
+  unname(key[items])
+}
+
+#' @export
+check_turn.key_turn <- function(turn) {
+  check_choice(turn$unanswered %||% "missing", "unanswered", c("missing", "wrong"))
+  check_number(turn$wrong %||% 0, "wrong")
+  if (length(turn$right) != length(turn$from)) fail("key-count", answers = length(turn$right),
+    items = length(turn$from))
+}
+
+#' @export
+lower.key_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    rules <- key_rules(turn$right[[i]], turn$wrong %||% 0, identical(turn$unanswered, "wrong"))
+    made <- choose_by_rules(turn, rules, world, turn$from[i])
+    lowered(turn$makes[i], made$expr, key_meaning(turn, world, i), rules = made$rules, kinds = made$kinds)
+  })
+}
+
+key_rules <- function(right, wrong, count_missing) {
+  c(
+    list(new_rule(1, "Right", when = as_matchers(right))),
+    if (count_missing) list(new_rule(wrong, "Wrong", when = list(unanswered()))),
+    list(the_rest(wrong, "Wrong"))
+  )
+}
+
+key_meaning <- function(turn, world, place) {
+  old <- world$meaning(turn$from[place])
+  worked_out <- new_meaning(
+    label = paste0(old$label %||% turn$from[place], ", right or wrong"),
+    codes = c(self_numbered("Wrong", as_code(as.double(turn$wrong %||% 0))),
+      "Right" = 1L), level = "nominal", high = "right"
+  )
+  finish_meaning(turn, worked_out, place)
+}
+
+#' @rdname turn_key
+#' @export
+turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(items), "items")
+  turn <- new_turn("tally", one_name(as, "tally"),
+    from = from, of = read_condition(of), label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+#' @export
+check_turn.tally_turn <- function(turn) {
+  if (!length(turn$of)) fail("no-rules", name = turn$makes)
+}
+
+#' @export
+lower.tally_turn <- function(turn, world) {
+  holds <- lapply(turn$from, function(name) {
+    call("choose", condition_test(name, turn$of, FALSE, FALSE, world), 1, 0)
+  })
+  count <- as.call(c(list(as.name("row_sum")), holds, list(at_least = 1)))
+  worked_out <- new_meaning(
+    label = paste("How many of", length(turn$from), "items hold", describe_matchers(turn$of)),
+    level = "ratio", limits = c(0L, length(turn$from)), high = paste("more items hold", describe_matchers(turn$of))
+  )
+  list(lowered(turn$makes, count, finish_meaning(turn, worked_out)))
+}
