@@ -119,12 +119,16 @@ band_range <- function(low, high, ends) {
 
 # "under 30", "30 to 59", "60 and over" for whole numbers, "30 to under 60" for others.
 band_label <- function(low, high, ends, whole) {
-  first <- if (!is.null(low)) brief_number(low + (whole && ends))
-  last <- if (!is.null(high)) brief_number(high - (whole && !ends))
-  if (is.null(low)) return(if (ends) paste(last, "and under") else paste("under", brief_number(high)))
-  start <- if (ends && !whole) paste("over", first) else first
-  if (is.null(high)) return(if (ends && !whole) start else paste(start, "and over"))
-  if (whole && first == last) first else paste(start, if (ends || whole) "to" else "to under", last)
+  if (is.null(low)) return(if (ends) paste(brief_number(high), "and under") else paste("under", brief_number(high)))
+  if (whole) return(whole_label(low + ends, if (!is.null(high)) high - !ends))
+  start <- if (ends) paste("over", brief_number(low)) else brief_number(low)
+  if (is.null(high)) return(if (ends) start else paste(start, "and over"))
+  paste(start, if (ends) "to" else "to under", brief_number(high))
+}
+
+whole_label <- function(first, last) {
+  if (is.null(last)) return(paste(brief_number(first), "and over"))
+  if (first == last) brief_number(first) else paste(brief_number(first), "to", brief_number(last))
 }
 
 band_meaning <- function(turn, world, rules, source, place) {
