@@ -17,7 +17,8 @@ learn_call <- function(call, at, recorded) {
   if (call_head(call) == "spelled") return(learn_spelling(call, at))
   of <- formula_text(call)
   known <- Filter(function(r) identical(r$of, of), recorded)
-  note <- if (length(known)) known[[1]] else learn_statistic(call, of, at)
+  learn <- if (call_head(call) == "rare_values") learn_rare else learn_statistic
+  note <- if (length(known)) known[[1]] else learn(call, of, at)
   list(node = note$is, note = note)
 }
 
@@ -48,4 +49,15 @@ spellings_met <- function(x, wanted, loose) {
   form <- if (loose) loosen else normal_text
   met <- texts[form(texts) %in% form(wanted)]
   sort_points(unique(c(met, if (!length(met)) wanted)))
+}
+
+# rare_values(x, "rarer_than", share, named ...): the values held by too few, those named aside.
+learn_rare <- function(call, of, at) {
+  args <- as.list(call)[-1]
+  x <- evaluate(args[[1]], at)
+  x <- x[!is.na(x)]
+  values <- sort_values(unique(x))
+  rows <- tabulate(match(x, values), length(values))
+  few <- if (args[[2]] == "rarer_than") rows / length(x) < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
+  list(of = of, is = setdiff(values[few], unlist(args[-(1:3)])), rows = length(x))
 }

@@ -95,6 +95,7 @@ statistic_words <- list(
     learned = TRUE, help = "quantile of the valid rows, type 7"
   ),
   "cut_points" = formula_word(cut_points, 3, 4, learned = TRUE, inner = TRUE),
+  "rare_values" = formula_word(NULL, 3, Inf, learned = TRUE, inner = TRUE),
   "spelled" = formula_word(NULL, 2, Inf, options = "loose", learned = TRUE, inner = TRUE)
 )
 

@@ -70,6 +70,10 @@ turn_words <- list(
   "key-items" = c("The key has no answer for {lost}.", "Add it, or leave the item out."),
   "key-count" = c("The key has {answers} answers for {items} items.",
     "Give one right answer for each item, in their order."),
+  "collapse-nothing" = c("`{name}` is told of nothing to merge.",
+    "Write becomes(\"Season ticket\", \"Monthly\", \"Annual\"), or rarer_than = 0.05."),
+  "collapse-two" = c("`{name}` cannot merge by share and by number at once.", "Give rarer_than or most_frequent."),
+  "bad-share" = c("rarer_than = {share} is no share of the rows.", "Give a share such as 0.05, for 5 percent."),
   "nothing-to-undo" = c("Nothing has been done yet, so nothing can be undone.", "turns(book) lists what was made.")
 )
 

@@ -132,7 +132,7 @@ meaning_remarks <- function(name, made) {
 
 # A statistic stands in the code as its value.
 learned_remarks <- function(learned) {
-  numbers <- Filter(function(note) is.numeric(note$is), learned)
+  numbers <- Filter(function(note) is.numeric(note$is) && length(note$is), learned)
   unlist(lapply(numbers,
     function(note) remark(note$of, " = ", paste(show_number(note$is), collapse = ", "), ", from ", note$rows, " rows")))
 }

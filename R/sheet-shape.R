@@ -120,6 +120,6 @@ read_learned <- function(raw, spot) {
   check_keys(raw, c("of", "is", "rows"), spot)
   if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what",
     "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
-  raw$is <- unlist(raw$is)
+  raw$is <- unlist(raw$is) %||% character()
   raw
 }

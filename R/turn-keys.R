@@ -14,6 +14,10 @@ turn_keys <- list(
     from = "names", label = "texts", at = "numbers", groups = "number", by = "word", edge = "word",
     labels = "texts", weight = "names", missing = "word"
   ),
+  collapse = c(
+    from = "names", label = "texts", rules = "rules", rarer_than = "number", most_frequent = "number",
+    other = "text", missing = "word"
+  ),
   key = c(from = "names", label = "texts", right = "values", wrong = "number", unanswered = "word"),
   tally = c(from = "names", label = "texts", of = "matchers"),
   compute = c(formula = "formula", each = "names", label = "texts", missing = "word"),
@@ -22,7 +26,8 @@ turn_keys <- list(
 
 # The key without which a turn says nothing.
 needed_keys <- c(
-  recode = "rules", reverse = "from", composite = "from", rescale = "from", bin = "from", key = "right", tally = "of",
+  recode = "rules", reverse = "from", composite = "from", rescale = "from", bin = "from",
+  collapse = "from", key = "right", tally = "of",
   compute = "formula", flag = "formula"
 )
 

@@ -114,13 +114,23 @@ build_choose <- function(rules, tests, source, named) {
   given <- Filter(function(r) !r$rest, rules)
   pairs <- unlist(Map(list, tests, lapply(given, code_node, source = source)), recursive = FALSE)
   if (length(rest)) {
-    guard <- lapply(named, function(name) list(call("unanswered", as.name(name)), NA))
+    open <- setdiff(named, all_missing_caught(given, source))
+    guard <- lapply(open, function(name) list(call("unanswered", as.name(name)), NA))
     pairs <- c(pairs, unlist(guard, recursive = FALSE), list(code_node(rest[[1]], source)))
   }
   if (!length(tests) && length(pairs) == 1) {
     pairs <- c(list(call("unanswered", as.name(source)), NA), pairs)
   }
   as.call(c(list(as.name("choose")), unname(pairs)))
+}
+
+# Variables whose missing rows are all caught by a rule of their own.
+all_missing_caught <- function(rules, source) {
+  unlist(lapply(rules, function(rule) {
+    where <- if (length(rule$when)) self_listed(source, rule$when) else rule$where
+    any_missing <- vapply(where[[1]], function(m) identical(m$kind, "any"), NA)
+    if (length(where) == 1 && any(any_missing)) names(where)
+  }))
 }
 
 code_node <- function(rule, source) {

@@ -82,6 +82,7 @@ value_line <- function(words, values) {
 
 learned_lines <- function(learned) {
   unlist(lapply(learned, function(note) {
+    if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", paste(note$is, collapse = ", ")))
     if (is.character(note$is)) return(folded("Spellings that matched: ",
       paste(quote_text(note$is), collapse = ", ")))
     shown <- paste(vapply(note$is, show_amount, ""), collapse = ", ")

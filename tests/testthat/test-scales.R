@@ -111,6 +111,44 @@ test_that("answers are marked by a key, and counted", {
   expect_equal(demo$n, rowSums(as.data.frame(demo)[c("use_work", "use_school", "use_care", "use_shop")]))
 })
 
+test_that("categories are merged as stated, or because they are rare", {
+  data <- data.frame(
+    t = c(rep("Single", 5), rep("Return", 3), "Annual", "Crew", NA), k = c(1, 1, 1, 1, 2, 2, 2, 3, 4, 9, NA)
+  )
+  codes <- c("North" = 1, "South" = 2, "East" = 3, "West" = 4)
+  book <- quietly(define(turnbook(data), k, codes = codes, missing = c("Refused" = 9)))
+  stated <- quietly(turn_collapse(book, t, as = "y", becomes("Season", "Annual", "Crew")))
+  everywhere(stated, data, "y", c(rep("Single", 5), rep("Return", 3), "Season", "Season", NA))
+  rare <- quietly(turn_collapse(book, t, as = "y", rarer_than = 0.2))
+  everywhere(rare, data, "y", c(rep("Single", 5), rep("Return", 3), "Other", "Other", NA))
+  everywhere(quietly(turn_collapse(book, t, as = "y", most_frequent = 1, other = "Rest")), data, "y",
+    c(rep("Single", 5), rep("Rest", 5), NA))
+  none <- quietly(turn_collapse(book, t, as = "y", rarer_than = 0.01))
+  everywhere(none, data, "y", data$t)
+  coded <- quietly(turn_collapse(book, k, as = "y", becomes("Outer", "East", "West")))
+  everywhere(coded, data, "y", c(1, 1, 1, 1, 2, 2, 2, 3, 3, NA, NA))
+  expect_equal(core("meaning_in")(coded, "y")$codes, c("North" = 1, "South" = 2, "Outer" = 3))
+  expect_equal(why(coded, "y"), c("Refused", "blank"))
+  few <- quietly(turn_collapse(book, k, rarer_than = 0.2))
+  everywhere(few, data, "k_c", c(1, 1, 1, 1, 2, 2, 2, 5, 5, NA, NA))
+  expect_equal(core("meaning_in")(few, "k_c")$codes, c("North" = 1, "South" = 2, "Other" = 5))
+})
+
+test_that("every new turn is proved on the demo survey, in both dialects", {
+  book <- quietly(open_demo() |> define(age, missing = c("Not given" = 999)) |>
+    turn_bin(age, as = "age3", at = c(30, 60)) |>
+      turn_bin(income, groups = 4, weight = weight, edge = "ends") |>
+    turn_bin(wait_min, groups = 3, by = "gaps") |>
+      turn_bin(c(age, hours), groups = 4, by = "spread", as = "{name}_s") |>
+    turn_rescale(md_1:md_9, shift = -1) |> turn_rescale(tr_1:tr_4, to = c(0, 100), as = "{name}_100") |>
+    turn_key(qz_1:qz_5, key = demo_file("quiz-key.csv"), unanswered = "wrong") |>
+    turn_tally(st_1:st_6, of = from(4), as = "high") |>
+      turn_collapse(ticket, as = "ticket4", rarer_than = 0.05) |>
+    turn_collapse(island, becomes("Outer islands", "Sallow", "Merrin", "Tarn Skerry")))
+  proof <- prove(book)
+  expect_true(attr(proof, "proved"), info = paste(capture.output(print(proof)), collapse = "\n"))
+})
+
 test_that("what cannot be meant is refused", {
   refused(turn_bin(age, age), "at-or-groups")
   refused(turn_bin(age, age, at = 30, groups = 2), "at-or-groups")
@@ -125,4 +163,7 @@ test_that("what cannot be meant is refused", {
   refused(turn_key(age, c(age, w), key = 1), "key-count")
   refused(turn_key(age, c(age, w), key = c(age = 1)), "key-items")
   refused(turn_key(age, age, key = data.frame(q = 1)), "key-columns")
+  refused(turn_collapse(age, age), "collapse-nothing")
+  refused(turn_collapse(age, age, rarer_than = 5), "bad-share")
+  refused(turn_collapse(age, age, rarer_than = 0.05, most_frequent = 2), "collapse-two")
 })

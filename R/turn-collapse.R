@@ -1,0 +1,102 @@
+#' Merge categories
+#'
+#' Merges that are stated with [becomes()], and rare categories into one. What is
+#' not mentioned stays as it is. Which categories are rare is learned once and
+#' recorded.
+#'
+#' @inheritParams turn_recode
+#' @param ... The variables (a tidyselect selection) and the merges:
+#'   `becomes("Season ticket", "Monthly", "Annual")`. The first is the new
+#'   category; where values have codes, it gets the lowest code of those merged,
+#'   or a code and a `label` are given.
+#' @param rarer_than Categories that fewer than this share of the valid rows hold
+#'   become one.
+#' @param most_frequent So many of the most frequent categories are kept, the
+#'   others become one.
+#' @param other What the merged rare categories are called.
+#' @param as Name or pattern for the results; left out, the ending `_c`.
+#' @return The book with fewer categories.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_collapse_nothing` if
+#'   nothing is to be merged.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_collapse(book, ticket, as = "ticket4", rarer_than = 0.05)
+#' book <- turn_collapse(book, island, as = "island3",
+#'   becomes("Outer islands", "Sallow", "Merrin", "Tarn Skerry"))
+#' @export
+turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, other = "Other", as = NULL,
+                          missing = "carry", label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  parts <- split_dots(rlang::enquos(...))
+  from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
+  turn <- new_turn("collapse", result_names(from, as, "_c"),
+    from = from, rules = parts$rules, rarer_than = rarer_than, most_frequent = most_frequent,
+    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+#' @export
+check_turn.collapse_turn <- function(turn) {
+  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_text(turn$other, "other")
+  ways <- c("rules", "rarer_than", "most_frequent")
+  if (!any(ways %in% names(turn))) fail("collapse-nothing", name = turn$makes[1])
+  if (!is.null(turn$rarer_than)) check_share(turn$rarer_than)
+  if (!is.null(turn$most_frequent)) check_number(turn$most_frequent, "most_frequent")
+  if (!is.null(turn$rarer_than) && !is.null(turn$most_frequent)) fail("collapse-two", name = turn$makes[1])
+}
+
+check_share <- function(share) {
+  check_number(share, "rarer_than")
+  if (share <= 0 || share >= 1) fail("bad-share", share = share)
+}
+
+#' @export
+lower.collapse_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) lower_merges(turn, world, turn$from[i], i))
+}
+
+lower_merges <- function(turn, world, source, place) {
+  stated <- lapply(turn$rules, coded_merge, source = source, world = world)
+  note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source))
+  rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
+  made <- choose_by_rules(turn, rules, world, source)
+  lowered(turn$makes[place], made$expr, merged_meaning(turn, made$rules, source, world, place),
+    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
+    notes = if (!is.null(note)) list(note)
+  )
+}
+
+# A merge named by a text gets a code where the source has codes: the lowest of those merged.
+coded_merge <- function(rule, source, world) {
+  if (world$is_text(source) || !is.character(rule$code)) return(rule)
+  named <- unlist(lapply(rule$when, `[[`, "values"))
+  codes <- if (is.character(named)) codes_for(named, source, world$meaning(source)$codes) else named
+  new_rule(min(codes), rule$label %||% rule$code, when = rule$when)
+}
+
+rare_call <- function(turn, stated, source) {
+  named <- unlist(lapply(stated, function(rule) unlist(lapply(rule$when, `[[`, "values"))))
+  way <- if (is.null(turn$rarer_than)) list("most_frequent", turn$most_frequent) else list("rarer_than",
+    turn$rarer_than)
+  as.call(c(list(as.name("rare_values"), as.name(source)), way, as.list(named)))
+}
+
+rare_rule <- function(turn, rare, source, world) {
+  if (!length(rare)) return(NULL)
+  other <- turn$other %||% "Other"
+  when <- list(new_matcher("values", values = rare))
+  if (world$is_text(source)) return(list(new_rule(other, NULL, when = when)))
+  codes <- c(world$meaning(source)$codes, world$column(source))
+  list(new_rule(max(codes, na.rm = TRUE) + 1, other, when = when))
+}
+
+merged_meaning <- function(turn, rules, source, world, place) {
+  old <- world$meaning(source)
+  worked_out <- new_meaning(
+    label = paste0(old$label %||% source, ", merged"), codes = recode_codes(rules, old),
+    level = old$level %||% "nominal", high = old$high, low = old$low
+  )
+  finish_meaning(turn, worked_out, place)
+}
