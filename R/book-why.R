@@ -3,7 +3,7 @@ explain_missing <- function(full, out, book) {
   gone <- which(is.na(full$x))
   if (!length(gone)) return(character())
   if (!is.null(full$branch)) return(explain_rules(full$branch[gone], gone, out, book))
-  if (is_row_node(out$expr)) return(explain_items(full$valid[gone], out$expr, length(gone)))
+  if (is_row_node(out$expr)) return(explain_items(full$valid[gone], out$expr))
   explain_sources(gone, out, book)
 }
 
@@ -16,7 +16,7 @@ explain_rules <- function(branch, gone, out, book) {
   ifelse(is.na(kind), reason, kind)
 }
 
-explain_items <- function(valid, expr, rows) {
+explain_items <- function(valid, expr) {
   need <- as.list(expr)$at_least %||% length(row_items(expr))
   ifelse(valid < need, "too few items", "undefined")
 }

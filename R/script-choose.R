@@ -3,8 +3,8 @@
 choose_code <- function(node, write, state, write_value = write) {
   parts <- choose_parts(node)
   source <- plain_source(parts$tests)
-  if (!is.null(source) && length(parts$tests) > 8 &&
-    all_constant(parts)) return(lookup_code(parts, source, write, state))
+  long_list <- !is.null(source) && length(parts$tests) > 8 && all_constant(parts)
+  if (long_list) return(lookup_code(parts, source, write, state))
   nested_code(parts, source, write, state, write_value)
 }
 

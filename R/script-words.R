@@ -55,7 +55,7 @@ base_calls <- function(state, book, data) {
       first_valid = function(node, write) first_valid_code(node, one_type(node, write, is_text))
     ),
     guarded_calls(number, state),
-    all_of_them(c(partial_words, "+", "-", "*", "^", "<", ">", "<=", ">="), number_code, number = number),
+    all_of_them(union(partial_words, number_only), number_code, number = number),
     all_of_them(c("==", "!="), equal_code, is_text = is_text, number = number),
     all_of_them(c("abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
     all_of_them(names(row_words), row_code, number = number, state = state),
@@ -138,8 +138,8 @@ text_code <- function(word) {
     args$regex <- NULL
     texts <- vapply(args, write, "")
     pattern <- word %in% c("grepl", "sub", "gsub")
-    main <- if (word == "paste0") texts[vapply(args, is_variable_part,
-      NA)] else texts[if (pattern) length(texts) else 1]
+    places <- if (word == "paste0") which(vapply(args, is_variable_part, NA)) else if (pattern) length(texts) else 1
+    main <- texts[places]
     option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
     call <- paste0(word, "(", paste(texts, collapse = ", "), option, ")")
     gone <- paste0("is.na(", main, ")", collapse = " | ")

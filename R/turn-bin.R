@@ -56,7 +56,7 @@ band_ways <- c("count", "width", "spread", "gaps")
 
 #' @export
 check_turn.bin_turn <- function(turn) {
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
   check_choice(turn$edge %||% "begins", "edge", c("begins", "ends"))
   if (is.null(turn$at) == is.null(turn$groups)) fail("at-or-groups", name = turn$makes[1])
   if (!is.null(turn$at)) return(check_cuts(turn$at))
@@ -80,12 +80,9 @@ lower_bands <- function(turn, world, source, place) {
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")
   cuts <- sort(as.double(turn$at %||% useful_cuts(note$is, x, ends)))
-  rules <- band_rules(cuts, ends, all(is_whole(c(x, cuts))), turn$labels, turn$makes[place])
+  rules <- band_rules(cuts, ends, is_whole(x) && is_whole(cuts), turn$labels, turn$makes[place])
   made <- choose_by_rules(turn, rules, world, source)
-  lowered(turn$makes[place], made$expr, band_meaning(turn, world, rules, source, place),
-    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
-    notes = if (!is.null(note)) list(note)
-  )
+  lowered_by_rules(turn, place, made, band_meaning(turn, world, rules, source, place), note)
 }
 
 cuts_call <- function(turn, source) {
@@ -102,8 +99,9 @@ useful_cuts <- function(cuts, x, ends) {
 # Bands as rules over ranges, each with the bounds as its label.
 band_rules <- function(cuts, ends, whole, labels, name) {
   bands <- length(cuts) + 1
-  if (!is.null(labels) && length(labels) != bands) fail("labels-bands", labels = length(labels), bands = bands,
-    name = name)
+  if (!length(labels) %in% c(0, bands)) {
+    fail("labels-bands", labels = length(labels), bands = bands, name = name)
+  }
   if (bands == 1) return(list(new_rule(1, labels %||% "all", rest = TRUE)))
   lapply(seq_len(bands), function(i) {
     low <- if (i > 1) cuts[i - 1]

@@ -27,7 +27,7 @@
 #' @export
 turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, other = "Other", as = NULL,
                           missing = "carry", label = NULL, note = NULL, high = NULL, replace = FALSE) {
-  parts <- split_dots(rlang::enquos(...))
+  parts <- split_dots(rlang::enquos(...), "turn_collapse")
   from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("collapse", result_names(from, as, "_c"),
     from = from, rules = parts$rules, rarer_than = rarer_than, most_frequent = most_frequent,
@@ -38,7 +38,7 @@ turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, ot
 
 #' @export
 check_turn.collapse_turn <- function(turn) {
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
   check_text(turn$other, "other")
   ways <- c("rules", "rarer_than", "most_frequent")
   if (!any(ways %in% names(turn))) fail("collapse-nothing", name = turn$makes[1])
@@ -59,28 +59,29 @@ lower.collapse_turn <- function(turn, world) {
 
 lower_merges <- function(turn, world, source, place) {
   stated <- lapply(turn$rules, coded_merge, source = source, world = world)
-  note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source))
+  note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source, world))
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
   made <- choose_by_rules(turn, rules, world, source)
-  lowered(turn$makes[place], made$expr, merged_meaning(turn, made$rules, source, world, place),
-    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
-    notes = if (!is.null(note)) list(note)
-  )
+  lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place), note)
 }
 
 # A merge named by a text gets a code where the source has codes: the lowest of those merged.
 coded_merge <- function(rule, source, world) {
   if (world$is_text(source) || !is.character(rule$code)) return(rule)
-  named <- unlist(lapply(rule$when, `[[`, "values"))
-  codes <- if (is.character(named)) codes_for(named, source, world$meaning(source)$codes) else named
-  new_rule(min(codes), rule$label %||% rule$code, when = rule$when)
+  new_rule(min(merged_values(rule, source, world)), rule$label %||% rule$code, when = rule$when)
 }
 
-rare_call <- function(turn, stated, source) {
-  named <- unlist(lapply(stated, function(rule) unlist(lapply(rule$when, `[[`, "values"))))
-  way <- if (is.null(turn$rarer_than)) list("most_frequent", turn$most_frequent) else list("rarer_than",
-    turn$rarer_than)
-  as.call(c(list(as.name("rare_values"), as.name(source)), way, as.list(named)))
+# The values that a merge names, as they are in the data.
+merged_values <- function(rule, source, world) {
+  named <- unlist(lapply(rule$when, `[[`, "values"))
+  if (world$is_text(source) || !is.character(named)) return(named)
+  codes_for(named, source, world$meaning(source)$codes)
+}
+
+rare_call <- function(turn, stated, source, world) {
+  named <- unlist(lapply(stated, merged_values, source = source, world = world))
+  way <- if (is.null(turn$rarer_than)) "most_frequent" else "rarer_than"
+  as.call(c(list(as.name("rare_values"), as.name(source), way, turn[[way]]), as.list(named)))
 }
 
 rare_rule <- function(turn, rare, source, world) {

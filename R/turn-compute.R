@@ -54,7 +54,7 @@ turn_flag <- function(book, condition, as = NULL, ..., label = NULL,
 
 #' @export
 check_turn.compute_turn <- function(turn) {
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
 }
 
 #' @export

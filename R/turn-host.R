@@ -43,6 +43,8 @@ new_turn <- function(verb, makes, from = NULL, ...) {
 # An argument that says nothing when it has its usual value.
 unless <- function(value, usual) if (!identical(value, usual)) value
 
+check_carry <- function(turn) check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+
 # kinds: for a choose, the missing kind that each test gives, NA where it gives a code;
 # notes: what was learned on the way; scale: whether the items are meant to hang together.
 lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE) {

@@ -52,8 +52,9 @@ key_in_order <- function(key, items) {
 check_turn.key_turn <- function(turn) {
   check_choice(turn$unanswered %||% "missing", "unanswered", c("missing", "wrong"))
   check_number(turn$wrong %||% 0, "wrong")
-  if (length(turn$right) != length(turn$from)) fail("key-count", answers = length(turn$right),
-    items = length(turn$from))
+  if (length(turn$right) != length(turn$from)) {
+    fail("key-count", answers = length(turn$right), items = length(turn$from))
+  }
 }
 
 #' @export
@@ -61,7 +62,7 @@ lower.key_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     rules <- key_rules(turn$right[[i]], turn$wrong %||% 0, identical(turn$unanswered, "wrong"))
     made <- choose_by_rules(turn, rules, world, turn$from[i])
-    lowered(turn$makes[i], made$expr, key_meaning(turn, world, i), rules = made$rules, kinds = made$kinds)
+    lowered_by_rules(turn, i, made, key_meaning(turn, world, i))
   })
 }
 
@@ -75,11 +76,9 @@ key_rules <- function(right, wrong, count_missing) {
 
 key_meaning <- function(turn, world, place) {
   old <- world$meaning(turn$from[place])
-  worked_out <- new_meaning(
-    label = paste0(old$label %||% turn$from[place], ", right or wrong"),
-    codes = c(self_numbered("Wrong", as_code(as.double(turn$wrong %||% 0))),
-      "Right" = 1L), level = "nominal", high = "right"
-  )
+  codes <- self_numbered(c("Wrong", "Right"), as_code(c(turn$wrong %||% 0, 1)))
+  label <- paste0(old$label %||% turn$from[place], ", right or wrong")
+  worked_out <- new_meaning(label = label, codes = codes, level = "nominal", high = "right")
   finish_meaning(turn, worked_out, place)
 }
 

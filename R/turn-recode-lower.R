@@ -6,9 +6,13 @@ lower.recode_turn <- function(turn, world) {
 
 lower_rules <- function(turn, world, source, place) {
   made <- choose_by_rules(turn, turn$rules, world, source)
-  lowered(turn$makes[place], made$expr,
-    recode_meaning(turn, made$rules, source, world, place),
-    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain")
+  lowered_by_rules(turn, place, made, recode_meaning(turn, made$rules, source, world, place))
+}
+
+lowered_by_rules <- function(turn, place, made, meaning, note = NULL) {
+  lowered(turn$makes[place], made$expr, meaning,
+    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
+    notes = if (!is.null(note)) list(note)
   )
 }
 

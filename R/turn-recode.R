@@ -34,7 +34,7 @@
 #' @export
 turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, rules = NULL,
                         label = NULL, note = NULL, high = NULL, replace = FALSE) {
-  parts <- split_dots(rlang::enquos(...))
+  parts <- split_dots(rlang::enquos(...), "turn_recode")
   rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
   from <- if (length(parts$selection)) select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("recode", recode_names(from, as),
@@ -49,9 +49,9 @@ recode_names <- function(from, as) {
 }
 
 # Rules and selections share the dots, told apart by what they are.
-split_dots <- function(dots) {
+split_dots <- function(dots, verb) {
   named <- nzchar(names(dots))
-  if (any(named)) fail("named-dots", name = names(dots)[named], verb = "turn_recode")
+  if (any(named)) fail("named-dots", name = names(dots)[named], verb = verb)
   is_a_rule <- vapply(dots, makes_rule, NA)
   list(
     rules = flatten_rules(lapply(dots[is_a_rule], rlang::eval_tidy)),
@@ -78,7 +78,7 @@ open_rules.default <- function(rules) rules
 #' @export
 check_turn.recode_turn <- function(turn) {
   if (!length(turn$rules)) fail("no-rules", name = turn$makes[1])
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
   check_flag(turn$loose %||% FALSE, "loose")
   rest <- which(vapply(turn$rules, `[[`, NA, "rest"))
   if (length(rest) > 1) fail("rest-twice", name = turn$makes[1])

@@ -33,7 +33,7 @@ turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ...
 
 #' @export
 check_turn.rescale_turn <- function(turn) {
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
   if (is.null(turn$shift) == is.null(turn$to)) fail("shift-or-to", name = turn$makes[1])
   if (!is.null(turn$shift)) check_number(turn$shift, "shift")
   check_limits(turn$limits)

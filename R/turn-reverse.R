@@ -30,7 +30,7 @@ turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "c
 
 #' @export
 check_turn.reverse_turn <- function(turn) {
-  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+  check_carry(turn)
   check_limits(turn$limits)
 }
 
