@@ -17,6 +17,8 @@
 #' @param high,low What a high, or a low, value stands for.
 #' @param unit Unit of measurement.
 #' @param note A note.
+#' @param asked_if A condition over originals that tells for whom the question was
+#'   asked, such as `hours > 0`; the others are missing of the kind "not asked".
 #' @param ... Not used; all arguments are written in full.
 #' @return The book.
 #' @section Errors: Class `ableturn_error`, for values without names, twice the
@@ -26,37 +28,43 @@
 #' book <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
-                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL) {
+                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL) {
   refuse_dots(...)
+  asked <- rlang::enexpr(asked_if)
   book <- as_book(book)
   vars <- select_vars(book, rlang::enquo(vars))
-  meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note)
+  meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
+    if (!is.null(asked)) formula_text(tidy_node(asked)))
   if (!length(meaning)) fail("define-nothing", name = vars)
   define_vars(book, vars, meaning)
 }
 
 define_vars <- function(book, vars, meaning) {
-  entry <- list(type = "define", vars = vars, meaning = meaning)
   refuse_kinds_of_derived(book, vars, meaning)
-  book <- with_parts(book, log = c(held(book, "log"), list(entry)))
-  book <- set_meanings(book, intersect(vars, original_names(book)), meaning)
-  remade <- remake(book, vars)
-  keep_sheet(held(remade, "info")$sheet, remade)
-  show_definition(remade, vars, meaning)
-  remade
+  meaning$asked_if <- check_asked(book, vars, meaning$asked_if)
+  entry <- list(type = "define", vars = vars, meaning = meaning)
+  new <- with_parts(book, log = c(held(book, "log"), list(entry)))
+  new <- set_meanings(new, intersect(vars, original_names(book)), meaning)
+  derived <- intersect(vars, derived_names(book))
+  for (place in unique(vapply(derived, entry_of, 1L, book = new))) new <- remake_entry(new, place)
+  new <- remake(new, vars)$book
+  finish_step(new, book, list(type = "define", vars = vars), definition_receipt(new, vars, meaning))
 }
 
 refuse_kinds_of_derived <- function(book, vars, meaning) {
   derived <- intersect(vars, derived_names(book))
   if (length(derived) && length(meaning$missing)) fail("missing-derived", name = derived)
+  if (length(derived) && !is.null(meaning$asked_if)) fail("asked-derived", name = derived)
 }
 
-show_definition <- function(book, vars, meaning) {
+definition_receipt <- function(book, vars, meaning) {
   counts <- lapply(vars, function(name) {
     counts <- count_kinds(column_in(book, name))
-    counts[names(counts) %in% names(meaning$missing)]
+    counts[names(counts) %in% c(names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked")]
   })
   names(counts) <- vars
-  turn <- list(verb = "define", makes = vars, users = users_of(book, vars))
-  show_receipt(new_receipt(turn, counts, row_count(book)))
+  answered <- vapply(vars, function(name) column_in(book, name)$answered_unasked %||% 0L, 0L)
+  told <- list(verb = "define", makes = vars, users = users_of(book, vars), failing = failing_checks(book),
+    answered = if (!is.null(meaning$asked_if)) answered[answered > 0])
+  new_receipt(told, counts, row_count(book))
 }

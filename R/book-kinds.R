@@ -2,15 +2,14 @@
 # originals, so that every back end can tell kinds apart by their codes alone.
 rewrite_kinds <- function(node, book) {
   walk_formula(node, function(call) {
-    asks <- call_head(call) == "unanswered" && length(call) == 3
-    if (!asks || !is_derived(book, as.character(call[[2]]))) return(call)
+    if (call_head(call) != "unanswered" || length(call) != 3) return(call)
     kind_condition(as.character(call[[2]]), call[[3]], book)
   })
 }
 
 # The reasons for which a variable may be missing, whether or not a row is now.
 kinds_known <- function(book, name) {
-  if (!is_derived(book, name)) return(c("blank", names(meaning_in(book, name)$missing)))
+  if (!is_derived(book, name)) return(original_kinds(meaning_in(book, name)))
   made <- held(book, "columns")[[name]]
   carried <- if (length(made$from) == 1) kinds_known(book, made$from)
   unique(c(carried, made$rule_kinds[!is.na(made$rule_kinds)], setdiff(standard_kinds, "blank")))
@@ -19,14 +18,28 @@ kinds_known <- function(book, name) {
 # TRUE where the variable is missing for this reason. What a rule says comes first, then the
 # reasons of the sources, as explain_missing() has it.
 kind_condition <- function(name, kind, book) {
-  if (!is_derived(book, name)) return(call("unanswered", as.name(name), kind))
+  if (!is_derived(book, name)) return(original_condition(name, kind, book))
   made <- held(book, "columns")[[name]]
   by_rule <- rule_condition(made, kind)
   by_source <- source_condition(made, kind, book)
   if (is.null(by_source)) return(by_rule %||% nowhere(name))
-  claimed <- any_of_them(lapply(c(made$rule_kinds[!is.na(made$rule_kinds)], "unmatched"), rule_condition, made = made))
+  ruled <- c(made$rule_kinds[!is.na(made$rule_kinds)], made$lost %||% "unmatched")
+  claimed <- any_of_them(lapply(ruled, rule_condition, made = made))
   if (!is.null(claimed)) by_source <- call("&", call("!", claimed), by_source)
   any_of_them(list(by_rule, call("&", call("unanswered", as.name(name)), by_source)))
+}
+
+original_kinds <- function(meaning) {
+  c("blank", names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked")
+}
+
+# Who was not asked is missing for that reason alone.
+original_condition <- function(name, kind, book) {
+  asked <- asked_node(meaning_in(book, name))
+  test <- call("unanswered", as.name(name), kind)
+  if (is.null(asked)) return(test)
+  not_asked <- call("==", call("first_valid", call("choose", asked, 1, 0), 1), 0)
+  if (kind == "not asked") not_asked else call("&", call("!", not_asked), test)
 }
 
 nowhere <- function(name) call("&", call("unanswered", as.name(name)), FALSE)
@@ -36,7 +49,7 @@ rule_condition <- function(made, kind) {
   if (!is.call(made$expr) || call_head(made$expr) != "choose") return(NULL)
   parts <- choose_parts(made$expr)
   hit <- rep_len(made$rule_kinds %in% kind, length(parts$tests)) & length(made$rule_kinds) > 0
-  rest <- kind == "unmatched" && is_lone_na(parts$default)
+  rest <- kind == (made$lost %||% "unmatched") && is_lone_na(parts$default)
   if (!any(hit) && !rest) return(NULL)
   pairs <- unlist(Map(list, parts$tests, as.numeric(hit)), recursive = FALSE)
   chosen <- as.call(c(list(as.name("choose")), unname(pairs), as.numeric(rest)))
@@ -48,11 +61,16 @@ source_condition <- function(made, kind, book) {
   if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
   missing <- any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v))))
   texts <- numbers_in_text(made$expr, book)
-  unreadable <- any_of_them(lapply(texts, function(v) call("unanswered", call("+", as.name(v), 0))))
-  own <- switch(kind,
-    "unreadable" = if (!is.null(unreadable)) call("&", call("!", missing), unreadable),
-    "undefined" = call("!", any_of_them(list(missing, unreadable)))
-  )
+  dates <- dates_in_text(made$expr, book)
+  unreadable <- any_of_them(c(
+    lapply(texts, function(v) call("unanswered", call("+", as.name(v), 0))),
+    lapply(dates, function(v) call("unanswered", call("as.Date", as.name(v))))
+  ))
+  own <- if (kind == "unreadable") {
+    if (!is.null(unreadable)) call("&", call("!", missing), unreadable)
+  } else if (kind == (made$lost %||% "undefined")) {
+    call("!", any_of_them(list(missing, unreadable)))
+  }
   any_of_them(list(own, carried_condition(made, kind, missing, book)))
 }
 

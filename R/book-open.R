@@ -30,7 +30,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet, meanings = meanings
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet
   )
   book <- new_turnbook(columns, meanings, info)
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))

@@ -2,8 +2,9 @@
 # reached by `held()`:
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
-#   log       what was done, in order: definitions and turns
-#   columns   the derived variables: x, why, kinds, meaning, expr, from, verb
+#   log       what was done, in order: definitions, turns and checks
+#   columns   the derived variables: x, why, kinds, meaning, expr, from, reads, verb
+#   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
 #   cache     originals made ready for analysis, kept while their meaning holds
 held <- function(book, name) .subset2(book, name)
@@ -11,7 +12,7 @@ held <- function(book, name) .subset2(book, name)
 with_parts <- function(book, ...) {
   parts <- unclass(book)
   new <- list(...)
-  parts[names(new)] <- new
+  for (name in names(new)) parts[name] <- list(new[[name]])
   structure(parts, class = "turnbook")
 }
 
@@ -34,14 +35,40 @@ column_in <- function(book, name) {
   if (is_derived(book, name)) return(held(book, "columns")[[name]])
   cache <- held(book, "cache")
   if (is.null(cache[[name]])) {
-    cache[[name]] <- valid_column(held(book, "data")[[name]], meaning_in(book, name))
+    meaning <- meaning_in(book, name)
+    column <- valid_column(held(book, "data")[[name]], meaning)
+    asked <- asked_node(meaning)
+    cache[[name]] <- if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
   }
   cache[[name]]
+}
+
+# For whom a question was asked: a condition kept as text, with codes for labels.
+asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
+
+# Where formulas are evaluated.
+place_of <- function(book) {
+  list(
+    value = function(name) column_in(book, name)$x,
+    kind = function(name, kind) is_kind(column_in(book, name), kind),
+    rows = row_count(book)
+  )
 }
 
 has_text <- function(book, name) {
   column <- if (is_derived(book, name)) held(book, "columns")[[name]]$x else held(book, "data")[[name]]
   is.character(column) || is.factor(column)
+}
+
+# The text variables that a formula reads as dates.
+dates_in_text <- function(expr, book) {
+  found <- character()
+  walk_formula(expr, function(call) {
+    named <- call_head(call) == "as.Date" && is.symbol(call[[2]])
+    if (named && has_text(book, as.character(call[[2]]))) found <<- c(found, as.character(call[[2]]))
+    call
+  })
+  unique(found)
 }
 
 # The text variables that a formula reads as numbers.

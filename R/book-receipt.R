@@ -1,6 +1,6 @@
 # The receipt of a turn: what became of every row. A view gives it words.
-new_receipt <- function(turn, parts, rows) {
-  structure(list(turn = turn, parts = parts, rows = rows), class = "ableturn_receipt_data")
+new_receipt <- function(turn, parts, rows, recorded = FALSE) {
+  structure(list(turn = turn, parts = parts, rows = rows, recorded = recorded), class = "ableturn_receipt_data")
 }
 
 # Receipts are conditions, so that they can be caught; layers above word them.
@@ -23,7 +23,8 @@ receipt_part <- function(out, full, column, learned, book, place) {
     unmatched = unmatched_values(out, full$branch, column, book),
     boundary = boundary_rows(out, column, book),
     items = item_counts(out, full$valid, place),
-    learned = learned$learned, unreadable = unreadable_values(out, book)
+    learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
+    coded = coded_levels(out, column, book)
   )
 }
 
@@ -33,7 +34,22 @@ unreadable_values <- function(out, book) {
     x <- column_in(book, name)$x
     x[!is.na(x) & is.na(as_number(x))]
   }))
+  texts <- c(texts, unlist(lapply(dates_in_text(out$expr, book), function(name) {
+    x <- column_in(book, name)$x
+    x[!is.na(x) & is.na(as_date(x))]
+  })))
   if (length(texts)) count_values(texts)
+}
+
+# For a column that gives each level a value: the levels, their labels and rows.
+coded_levels <- function(out, column, book) {
+  node <- if (is.call(out$expr) && call_head(out$expr) == "choose") choose_parts(out$expr)$default else out$expr
+  if (!is_lookup(node) || !identical(out$lost, "unmatched")) return(NULL)
+  source <- as.character(node[[3]])
+  x <- column_in(book, source)$x
+  levels <- node[[4]]
+  data.frame(code = show_value(levels), label = label_of(levels, meaning_in(book, source)$codes) %|% "",
+    rows = tabulate(match(x, levels), length(levels)), value = node[[2]])
 }
 
 value_range <- function(x) {

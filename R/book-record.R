@@ -1,7 +1,7 @@
 #' Undo the last step
 #'
-#' Takes back the last turn or definition on the record, and with it the
-#' variables it made.
+#' Takes back the last step: a turn, a definition, a change or a check. What it
+#' had replaced or changed comes back as it was.
 #'
 #' @param book A turnbook.
 #' @return The book without it.
@@ -13,54 +13,73 @@
 #' @export
 undo <- function(book) {
   book <- as_book(book)
-  last <- length(held(book, "log"))
-  if (!last) fail("nothing-to-undo")
-  entry <- held(book, "log")[[last]]
-  book <- if (entry$type == "turn") unmake(book, last) else undefine(book, last)
-  keep_sheet(held(book, "info")$sheet, book)
-  show_receipt(new_receipt(list(verb = "undo", entry = entry), list(), row_count(book)))
-  book
+  past <- held(book, "past")
+  if (is.null(past)) fail("nothing-to-undo")
+  columns <- held(book, "columns")
+  columns[names(past$columns)] <- past$columns
+  meanings <- held(book, "meanings")
+  meanings[names(past$meanings)] <- past$meanings
+  before <- with_parts(book,
+    log = past$log %||% utils::head(held(book, "log"), -1), columns = columns[past$names], meanings = meanings,
+    past = past$past
+  )
+  stale <- c(names(past$meanings), asked_by(book, names(past$meanings)), asked_by(before, names(past$meanings)))
+  before <- with_parts(before, cache = cache_without(book, stale))
+  keep_sheet(held(before, "info")$sheet, before)
+  show_receipt(new_receipt(list(verb = "undo", step = past$step), list(), row_count(before)))
+  before
 }
 
-# What the turn had replaced comes back.
-unmake <- function(book, place) {
-  replaced <- held(book, "log")[[place]]$replaced
-  book <- drop_entry(book, place)
-  for (turn in replaced) book <- add_entry(book, make_columns(book, turn, turn$learned))
-  book
+# The end of every step: it can be undone, it is kept in the sheet, and its receipt is shown.
+finish_step <- function(after, before, step, receipt) {
+  after <- with_parts(after, past = past_of(after, before, step))
+  keep_sheet(held(after, "info")$sheet, after)
+  show_receipt(receipt)
+  after
 }
 
-# The meanings as they came, then every definition but this one; what reads them is made again.
-undefine <- function(book, place) {
-  log <- held(book, "log")
-  vars <- log[[place]]$vars
-  book <- with_parts(book, log = log[-place], meanings = came_with(book, vars), cache = cache_without(book, vars))
-  for (entry in Filter(function(e) e$type == "define", held(book, "log"))) {
-    book <- set_meanings(book, intersect(intersect(entry$vars, vars), original_names(book)), entry$meaning)
+# Only what the step changed is kept of the state before it.
+past_of <- function(after, before, step) {
+  changed <- function(part) {
+    old <- held(before, part)
+    new <- held(after, part)
+    old[!vapply(names(old), function(name) identical(old[[name]], new[[name]]), NA)]
   }
-  remake(book, vars)
+  grown <- identical(utils::head(held(after, "log"), -1), held(before, "log"))
+  list(
+    step = step, log = if (!grown) held(before, "log"), names = derived_names(before),
+    columns = changed("columns"), meanings = changed("meanings"), past = held(before, "past")
+  )
 }
 
-# Makes again what depends on the changed variables, and nothing else.
+# Makes again what depends on the changed variables, and nothing else. Gives the book and the
+# names that were made, turn by turn.
 remake <- function(book, changed) {
+  changed <- unique(c(changed, asked_by(book, changed)))
+  made <- list()
   for (place in seq_along(held(book, "log"))) {
     entry <- held(book, "log")[[place]]
     if (entry$type != "turn") next
-    reads <- unlist(lapply(held(book, "columns")[entry$turn$makes], `[[`, "from"))
-    if (!any(c(reads, entry$turn$makes) %in% changed)) next
+    reads <- c(turn_reads(entry$turn), unlist(lapply(held(book, "columns")[entry$turn$makes], `[[`, "reads")))
+    if (!any(reads %in% changed)) next
     book <- remake_entry(book, place)
-    changed <- c(changed, entry$turn$makes)
+    changed <- c(changed, held(book, "log")[[place]]$turn$makes)
+    made <- c(made, list(held(book, "log")[[place]]$turn$makes))
   }
-  book
+  list(book = book, made = made)
 }
 
 remake_entry <- function(book, place) {
   log <- held(book, "log")
-  turn <- with_definitions(log[[place]]$turn, log)
-  made <- make_columns(book, turn)
+  entry <- log[[place]]
+  recorded <- if (isTRUE(entry$recorded)) entry$turn$learned else list()
+  turn <- settle_turn(with_definitions(entry$turn, log), world_of(book, recorded))
+  made <- make_columns(book, turn, recorded)
   columns <- held(book, "columns")
-  columns[turn$makes] <- made$columns
-  made$turn[["define"]] <- log[[place]]$turn[["define"]]
+  after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
+  kept <- columns[setdiff(names(columns), entry$turn$makes)]
+  columns <- append(kept, made$columns, sum(names(kept) %in% names(columns)[seq_len(c(after, length(columns))[1])]))
+  made$turn[["define"]] <- entry$turn[["define"]]
   log[[place]]$turn <- made$turn
   with_parts(book, columns = columns, log = log)
 }

@@ -10,7 +10,7 @@ explain_missing <- function(full, out, book) {
 # A row that no rule caught, one that a rule made missing, or one that could not be decided.
 explain_rules <- function(branch, gone, out, book) {
   reason <- explain_sources(gone, out, book)
-  if (is_lone_na(choose_parts(out$expr)$default)) reason[which(branch == 0)] <- "unmatched"
+  if (is_lone_na(choose_parts(out$expr)$default)) reason[which(branch == 0)] <- out$lost %||% "unmatched"
   if (is.null(out$kinds)) return(reason)
   kind <- out$kinds[ifelse(branch > 0, branch, NA_integer_)]
   ifelse(is.na(kind), reason, kind)
@@ -22,10 +22,11 @@ explain_items <- function(valid, expr) {
 }
 
 explain_sources <- function(gone, out, book) {
-  reason <- rep("undefined", length(gone))
+  reason <- rep(out$lost %||% "undefined", length(gone))
   for (name in numbers_in_text(out$expr, book)) {
     reason[is.na(as_number(column_in(book, name)$x[gone]))] <- "unreadable"
   }
+  for (name in dates_in_text(out$expr, book)) reason[is.na(as_date(column_in(book, name)$x[gone]))] <- "unreadable"
   for (name in out$from) reason[is.na(column_in(book, name)$x[gone])] <- "a source is missing"
   if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
   reason

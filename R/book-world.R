@@ -1,7 +1,8 @@
 # What a turn may know of the book while it lowers itself.
 world_of <- function(book, recorded = list()) {
   list(
-    names = names(book),
+    names = names(book), id = held(book, "info")$id,
+    learn_all = function(call) learn_notes(call, place_of(book), recorded),
     learn = function(call) learn_call(call, place_of(book), recorded)$note,
     meaning = function(name) meaning_in(book, name),
     column = function(name) column_in(book, name)$x,
@@ -12,12 +13,3 @@ world_of <- function(book, recorded = list()) {
 
 # A column without any answer and any labels may be anything, text too.
 is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && all(is.na(column_in(book, name)$x))
-
-# Where formulas are evaluated.
-place_of <- function(book) {
-  list(
-    value = function(name) column_in(book, name)$x,
-    kind = function(name, kind) is_kind(column_in(book, name), kind),
-    rows = row_count(book)
-  )
-}

@@ -58,14 +58,26 @@ check_arguments <- function(node, name, spot) {
   word <- formula_words[[name]]
   args <- as.list(node)[-1]
   given <- names(args) %||% rep("", length(args))
-  odd <- setdiff(given[nzchar(given)], word$options)
+  odd <- setdiff(given[nzchar(given)], c(word$options, word$vars))
   if (length(odd)) fail_at("unknown-option", node, spot, option = odd, name = name)
   count <- sum(!nzchar(given))
   if (count < word$least || count > word$most) {
     fail_at("argument-count", node, spot, name = name, count = count, hint = count_hint(word, name))
   }
-  constant <- vapply(args[nzchar(given)], is_constant, NA)
+  check_options(node, name, args[nzchar(given)], word, spot)
+}
+
+check_options <- function(node, name, options, word, spot) {
+  constant <- vapply(options[names(options) %in% word$options], is_constant, NA)
   if (!all(constant)) fail_at("option-constant", node, spot, name = name)
+  for (option in intersect(names(options), word$vars)) {
+    named <- option_vars(options[[option]])
+    if (is.null(named) || (option != "within" && length(named) > 1)) {
+      fail_at("option-variable", node, spot, option = option, example = if (option == "within") "island" else "weight")
+    }
+  }
+  needed <- setdiff(list(previous = c("unit", "order"), draw_uniform = "seed", draw_normal = "seed")[[name]], names(options))
+  if (length(needed)) fail_at("option-needed", node, spot, name = name, option = needed)
 }
 
 count_hint <- function(word, name) {
@@ -87,8 +99,8 @@ is_constant <- function(node) {
 # A text that is no number cannot stand where a number must.
 check_text_constant <- function(node, name, spot) {
   if (!name %in% c(names(number_words), names(row_words), number_only)) return()
-  for (arg in as.list(node)[-1]) {
-    if (is.character(arg) && !all(grepl(plain_number, arg))) fail_at("text-as-number", node, spot,
+  for (arg in row_items(node)) {
+    if (is.character(arg) && !all(grepl(plain_number, arg) | grepl(iso_date, arg))) fail_at("text-as-number", node, spot,
       text = quote_text(arg), name = name)
   }
 }

@@ -1,5 +1,6 @@
 # Replaces the statistics in a formula by their values, learned from the columns or taken from
-# what is `recorded`. Gives the formula and what was learned: of, is, rows.
+# what is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic
+# within groups their values, `groups`.
 learn_formula <- function(node, at, recorded = list()) {
   notes <- new.env()
   notes$learned <- list()
@@ -17,47 +18,45 @@ learn_call <- function(call, at, recorded) {
   if (call_head(call) == "spelled") return(learn_spelling(call, at))
   of <- formula_text(call)
   known <- Filter(function(r) identical(r$of, of), recorded)
-  learn <- if (call_head(call) == "rare_values") learn_rare else learn_statistic
-  note <- if (length(known)) known[[1]] else learn(call, of, at)
-  list(node = note$is, note = note)
+  note <- if (length(known)) known[[1]] else learner_of(call)(call, of, at)
+  list(node = learned_node(call, note), note = note)
+}
+
+# All notes of a distribution, one for each group.
+learn_notes <- function(call, at, recorded) {
+  of <- formula_text(call)
+  known <- Filter(function(r) identical(r$of, of), recorded)
+  if (length(known)) known else learn_distribution(call, of, at)
+}
+
+learner_of <- function(call) {
+  switch(call_head(call), rare_values = learn_rare, categories = learn_categories, cut_points = learn_cuts, learn_statistic)
+}
+
+# A constant, or within groups a table of constants.
+learned_node <- function(call, note) {
+  if (length(note$groups)) return(lookup_node(note$is, note$groups, table_name(call)))
+  if (is.character(note$is) && call_head(call) %in% c("min", "max")) as_date(note$is) else note$is
+}
+
+table_name <- function(call) {
+  of <- call[[2]]
+  paste(c(call_head(call), if (is.symbol(of)) as.character(of)), collapse = "_")
 }
 
 learn_statistic <- function(call, of, at) {
-  word <- formula_words[[call_head(call)]]
-  args <- lapply(as.list(call)[-1], evaluate, at = at)
-  x <- as_number(args[[1]])
-  use <- is.finite(x)
-  others <- lapply(args[-1], function(a) if (length(a) == length(x)) as_number(a)[use] else a)
-  value <- if (any(use)) as.double(do.call(word$run, c(list(x[use]), others))) else NA_real_
-  if (anyNA(value)) fail("nothing-to-learn", of = of, rows = sum(use))
-  list(of = of, is = value, rows = sum(use))
+  part <- statistic_parts(call, at)
+  cells <- if (length(part$within)) group_cells(part$within) else list(cell = rep(1, length(part$x)), cells = 1)
+  use <- is.finite(part$x) & part$counts & !is.na(cells$cell)
+  rows <- split(which(use), factor(cells$cell[use], seq_len(cells$cells)))
+  value <- vapply(rows, function(i) statistic_value(call, part, i), 0, USE.NAMES = FALSE)
+  if (all(is.na(value))) fail("nothing-to-learn", of = of, rows = sum(use))
+  if (length(part$within)) return(list(of = of, is = value, rows = unname(lengths(rows)), groups = cells$keys))
+  list(of = of, is = if (part$date) format(as_date(value)) else value, rows = sum(use))
 }
 
-# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data.
-learn_spelling <- function(call, at) {
-  loose <- isTRUE(as.list(call)$loose)
-  wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(evaluate(call[[2]], at), wanted, loose)
-  list(
-    node = call("%in%", call[[2]], met),
-    note = list(of = formula_text(call), is = met, rows = NULL)
-  )
-}
-
-spellings_met <- function(x, wanted, loose) {
-  texts <- unique(as.character(x[!is.na(x)]))
-  form <- if (loose) loosen else normal_text
-  met <- texts[form(texts) %in% form(wanted)]
-  sort_points(unique(c(met, if (!length(met)) wanted)))
-}
-
-# rare_values(x, "rarer_than", share, named ...): the values held by too few, those named aside.
-learn_rare <- function(call, of, at) {
-  args <- as.list(call)[-1]
-  x <- evaluate(args[[1]], at)
-  x <- x[!is.na(x)]
-  values <- sort_values(unique(x))
-  rows <- tabulate(match(x, values), length(values))
-  few <- if (args[[2]] == "rarer_than") rows / length(x) < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
-  list(of = of, is = setdiff(values[few], unlist(args[-(1:3)])), rows = length(x))
+statistic_value <- function(call, part, rows) {
+  if (!length(rows)) return(NA_real_)
+  run <- formula_words[[call_head(call)]]$run
+  as.double(do.call(run, c(list(part$x[rows], part$w[rows]), part$others)))
 }

@@ -50,6 +50,19 @@ formula_vars <- function(node, temporary = character()) {
   unique(seen)
 }
 
+# The variables that an option such as within = c(a, b) names; NULL where it is anything else.
+option_vars <- function(node) {
+  if (is.symbol(node)) return(as.character(node))
+  parts <- if (is.call(node) && identical(node[[1]], as.name("c"))) as.list(node)[-1]
+  if (length(parts) && all(vapply(parts, is.symbol, NA))) vapply(parts, as.character, "")
+}
+
+# Unnamed arguments of a call.
+row_items <- function(node) {
+  args <- as.list(node)[-1]
+  args[!nzchar(names(args) %||% rep("", length(args)))]
+}
+
 # `node` with every call changed by `change`, innermost first.
 walk_formula <- function(node, change) {
   if (!is.call(node)) return(node)

@@ -1,18 +1,30 @@
-# What a formula gives: "number", "text" or "truth". `type_of(name)` tells it of a variable.
+# What a formula gives: "number", "text", "truth" or "date". `type_of(name)` tells it of a variable.
 result_type <- function(node, type_of) {
   if (is.symbol(node)) return(type_of(as.character(node)))
   if (!is.call(node)) return(constant_type(node))
   head <- call_head(node)
   if (head == "{") return(block_type(node, type_of))
   gives <- formula_words[[head]]$gives %||% "number"
+  if (gives == "first") return(result_type(node[[2]], type_of))
+  if (head %in% dated_words) return(dated_type(node, head, type_of))
   if (gives != "same") return(gives)
   common_type(vapply(value_parts(node, head), result_type, "", type_of = type_of))
+}
+
+# Words whose result may be a date because an argument is one.
+dated_words <- c("+", "-", "min", "max", "previous")
+
+dated_type <- function(node, head, type_of) {
+  types <- vapply(as.list(node)[seq(2, min(3, length(node)))], result_type, "", type_of = type_of)
+  if (head == "previous") return(types[1])
+  if (head %in% c("min", "max")) return(if (types[1] == "date") "date" else "number")
+  if (sum(types == "date") == 1 && (types[1] == "date" || head == "+")) "date" else "number"
 }
 
 # The parts of a call that may become its value.
 value_parts <- function(node, head) {
   if (head == "if") node <- if_to_choose(node)
-  parts <- as.list(node)[-1]
+  parts <- row_items(node)
   if (!head %in% c("if", "choose")) return(parts)
   choices <- choose_parts(node)
   c(choices$values, list(choices$default))
@@ -26,6 +38,7 @@ common_type <- function(types) {
 
 constant_type <- function(value) {
   if (length(value) == 1 && is.na(value)) return("any")
+  if (inherits(value, "Date")) return("date")
   if (is.character(value)) "text" else if (is.logical(value)) "truth" else "number"
 }
 
@@ -38,6 +51,7 @@ block_type <- function(node, type_of) {
 
 # The types that are known inside a block after a step has named something.
 with_temporary <- function(step, type_of) {
+  force(type_of)
   name <- as.character(step[[2]])
   type <- result_type(step[[3]], type_of)
   function(asked) if (asked == name) type else type_of(asked)

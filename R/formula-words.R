@@ -1,18 +1,19 @@
 # The closed list of what a formula may say.
 #   least, most: how many unnamed arguments; options: named ones, which must be constants;
-#   special: gets the call itself; learned: a statistic of a column, made once and recorded;
+#   vars: named ones that name variables; special: gets the call itself; learned: a statistic of a column, made once and recorded;
 #   inner: only turns may use it.
 formula_word <- function(run, least = 1, most = least, gives = "number", help = "",
-                         options = character(), special = FALSE, learned = FALSE, inner = FALSE) {
+                         options = character(), vars = character(), special = FALSE, learned = FALSE,
+                         inner = FALSE) {
   list(
     run = run, least = least, most = most, gives = gives, help = help,
-    options = options, special = special, learned = learned, inner = inner
+    options = options, vars = vars, special = special, learned = learned, inner = inner
   )
 }
 
 operator_words <- list(
-  "+" = formula_word(arithmetic(`+`), 1, 2, help = "plus"),
-  "-" = formula_word(arithmetic(`-`), 1, 2, help = "minus"),
+  "+" = formula_word(date_arithmetic(`+`, TRUE), 1, 2, help = "plus; days are added to a date"),
+  "-" = formula_word(date_arithmetic(`-`, FALSE), 1, 2, help = "minus; between dates, in days"),
   "*" = formula_word(arithmetic(`*`), 2, help = "times"),
   "/" = formula_word(without_zero(`/`), 2, help = "divided by; by zero is undefined"),
   "%%" = formula_word(without_zero(`%%`), 2, help = "remainder of a division"),
@@ -73,7 +74,7 @@ text_words <- list(
   "gsub" = formula_word(pattern_word(gsub), 3, gives = "text", options = "regex", help = "every piece replaced")
 )
 
-row_options <- c("at_least", "weights", "prorate")
+row_options <- c("at_least", "weights", "prorate", "digits")
 row_words <- list(
   "row_mean" = formula_word(row_word("mean"), 1, Inf, options = row_options, help = "mean of several variables"),
   "row_sum" = formula_word(row_word("sum"), 1, Inf, options = row_options, help = "sum of several variables"),
@@ -84,23 +85,58 @@ row_words <- list(
   "row_valid" = formula_word(count_valid, 1, Inf, help = "how many of several are valid")
 )
 
+statistic_word <- function(run, help, ...) {
+  formula_word(run, ..., vars = c("within", "weight"), learned = TRUE, help = help)
+}
+
 statistic_words <- list(
-  "mean" = formula_word(mean, learned = TRUE, help = "mean of the valid rows"),
-  "median" = formula_word(stats::median, learned = TRUE, help = "median of the valid rows"),
-  "sd" = formula_word(stats::sd, learned = TRUE, help = "SD of the valid rows, n - 1"),
-  "min" = formula_word(min, learned = TRUE, help = "smallest valid value"),
-  "max" = formula_word(max, learned = TRUE, help = "largest valid value"),
-  "sum" = formula_word(sum, learned = TRUE, help = "sum of the valid rows"),
-  "quantile" = formula_word(function(x, p) stats::quantile(x, p, names = FALSE), 2,
-    learned = TRUE, help = "quantile of the valid rows, type 7"
-  ),
-  "cut_points" = formula_word(cut_points, 3, 4, learned = TRUE, inner = TRUE),
+  "mean" = statistic_word(weighted_mean, "mean of the valid rows; within = a group, weight = a survey weight"),
+  "median" = statistic_word(weighted_median, "median of the valid rows; within, weight"),
+  "sd" = statistic_word(weighted_sd, "SD of the valid rows, n - 1; within, weight"),
+  "min" = statistic_word(function(x, w) min(x), "smallest valid value; within, weight"),
+  "max" = statistic_word(function(x, w) max(x), "largest valid value; within, weight"),
+  "sum" = statistic_word(weighted_sum, "sum of the valid rows; within, weight"),
+  "quantile" = statistic_word(weighted_quantile, "quantile of the valid rows, type 7; within, weight", 2),
+  "mad" = statistic_word(weighted_mad, "1.4826 times the median distance from the median; within, weight"),
+  "cut_points" = formula_word(cut_points, 3, vars = "weight", learned = TRUE, inner = TRUE),
+  "distribution" = formula_word(NULL, 1, vars = c("within", "weight"), learned = TRUE, inner = TRUE),
+  "categories" = formula_word(NULL, 1, learned = TRUE, inner = TRUE),
   "rare_values" = formula_word(NULL, 3, Inf, learned = TRUE, inner = TRUE),
   "spelled" = formula_word(NULL, 2, Inf, options = "loose", learned = TRUE, inner = TRUE)
 )
 
+row_order_words <- list(
+  "previous" = formula_word(run_previous, 1, vars = c("unit", "order"), gives = "same", special = TRUE,
+    help = "the value on the occasion before: previous(x, unit = person, order = wave)"
+  ),
+  "draw_uniform" = formula_word(NULL, 0, options = "seed",
+    help = "a random share between 0 and 1, by seed and row identifier"
+  ),
+  "draw_normal" = formula_word(NULL, 0, options = "seed",
+    help = "a random draw with mean 0 and SD 1, by seed and row identifier"
+  ),
+  "uniform_draw" = formula_word(uniform_draw, 2, inner = TRUE),
+  "normal_draw" = formula_word(normal_draw, 2, inner = TRUE)
+)
+
+table_words <- list(
+  "lookup" = formula_word(look_up, 3, Inf, options = "called", gives = "first", inner = TRUE),
+  "steps" = formula_word(step_value, 4, inner = TRUE),
+  "held" = formula_word(held_between, 3, inner = TRUE),
+  "group" = formula_word(group_value, 2, Inf, options = "how", inner = TRUE)
+)
+
+date_words <- list(
+  "as.Date" = formula_word(as_date, gives = "date", help = "text such as \"2031-03-01\" as a date"),
+  "years_between" = formula_word(years_between, 2, help = "completed years from a birth date to another date"),
+  "year" = formula_word(date_part("year", 1900), help = "year of a date"),
+  "month" = formula_word(date_part("mon", 1), help = "month of a date, 1 to 12"),
+  "day" = formula_word(date_part("mday", 0), help = "day of the month of a date")
+)
+
 formula_words <- c(
-  operator_words, missing_words, number_words, text_words, row_words, statistic_words
+  operator_words, missing_words, number_words, text_words, row_words, statistic_words,
+  date_words, row_order_words, table_words
 )
 
 allowed_words <- function() {

@@ -77,7 +77,8 @@ write_arguments <- function(node, write) {
 write_constant <- function(x) {
   if (is.null(x)) return("NULL")
   if (is.list(x) || is.function(x)) return(paste(deparse(x), collapse = " "))
-  text <- if (is.character(x)) quote_text(x) else if (inherits(x, "Date")) quote_text(format(x)) else show_value(x)
+  if (inherits(x, "Date")) return(paste0("as.Date(", write_constant(format(x)), ")"))
+  text <- if (is.character(x)) quote_text(x) else show_value(x)
   text[is.na(x)] <- "NA"
   if (length(text) == 1) text else paste0("c(", paste(text, collapse = ", "), ")")
 }

@@ -21,7 +21,7 @@ merge_meaning <- function(meaning, more) {
 
 # Checks what an analyst states about a variable and gives it as a meaning.
 check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL,
-                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL) {
+                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),
@@ -31,7 +31,8 @@ check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NU
     high = check_text(high, "high"),
     low = check_text(low, "low"),
     unit = check_text(unit, "unit"),
-    note = check_text(note, "note")
+    note = check_text(note, "note"),
+    asked_if = check_text(asked_if, "asked_if")
   )
 }
 

@@ -42,6 +42,19 @@ plain_values <- function(raw) {
   raw
 }
 
+# The rows that were not asked lose what stands there, and their reason is that alone.
+set_not_asked <- function(column, asked) {
+  out <- which(!asked)
+  reason <- rep(NA_character_, length(column$x))
+  reason[is.na(column$x)] <- reasons(column)
+  answered <- sum(!is.na(column$x[out]))
+  column$x[out] <- NA
+  reason[out] <- "not asked"
+  made <- column_with_reasons(column$x, reason[is.na(column$x)])
+  made$answered_unasked <- answered
+  made
+}
+
 # Rows that are missing for this reason.
 is_kind <- function(column, kind) {
   hit <- logical(length(column$x))

@@ -101,4 +101,6 @@ sheet_words <- list(
   "data-changed" = c("{file} has changed since it was opened.", "Open it again and repeat the proof.")
 )
 
-error_words <- c(argument_words, meaning_words, turn_words, formula_errors, file_words, sheet_words)
+error_words <- c(
+  argument_words, meaning_words, turn_words, score_words, formula_errors, file_words, sheet_words
+)

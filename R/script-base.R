@@ -37,7 +37,7 @@ base_lines <- function(book) {
   c(
     script_heading(book), "", data_lines(book, name), "", valid_lines(book, name),
     unlist(lapply(made, function(v) c("", variable_lines_base(book, v, name)))),
-    "", "# The derived variables join the originals, which are as they came.",
+    check_lines(book, name), "", "# The derived variables join the originals, which are as they came.",
     paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]")
   )
 }
@@ -74,8 +74,7 @@ data_lines <- function(book, name) {
 
 # Text that is read as text, and dates as dates; the types of numbers are plain to see.
 class_option <- function(book) {
-  read <- unique(unlist(lapply(held(book, "columns"), `[[`, "from")))
-  classes <- vapply(intersect(read, original_names(book)), function(v) {
+  classes <- vapply(originals_in_script(book), function(v) {
     raw <- held(book, "data")[[v]]
     if (is.character(raw)) "character" else if (inherits(raw, "Date")) "Date" else ""
   }, "")
@@ -88,13 +87,40 @@ class_option <- function(book) {
 
 # `clean` is a copy in which declared missing codes are missing.
 valid_lines <- function(book, name) {
-  read <- unique(unlist(lapply(held(book, "columns"), `[[`, "from")))
-  vars <- intersect(original_names(book), read)
+  vars <- originals_in_script(book)
   c(
     "# A copy to work on, in which only valid answers count.",
     paste0("clean <- ", name),
-    unlist(lapply(vars, clean_lines, book = book))
+    unlist(lapply(vars, clean_lines, book = book)),
+    unlist(lapply(vars, asked_lines, book = book, data = name))
   )
+}
+
+# The originals that the script needs, those first that tell who was asked.
+originals_in_script <- function(book) {
+  checks <- unlist(lapply(check_entries(book), function(e) formula_vars(parse_formula(e$formula))))
+  read <- unique(c(unlist(lapply(held(book, "columns"), `[[`, "from")), checks))
+  vars <- with_asked(book, intersect(original_names(book), read))
+  depth <- vapply(vars, function(v) length(with_asked(book, v)), 1L)
+  vars[order(depth, match(vars, original_names(book)))]
+}
+
+# Who was not asked has no answer.
+asked_lines <- function(name, book, data) {
+  asked <- asked_node(meaning_in(book, name))
+  if (is.null(asked)) return(NULL)
+  code <- base_code(rewrite_kinds(asked, book), book, data)
+  paste0("clean$", quote_name(name), "[with(clean, which(!(", paste(code$value, collapse = " "), ")))] <- NA  # not asked")
+}
+
+# What must hold is looked after when the script runs.
+check_lines <- function(book, data) {
+  unlist(lapply(check_entries(book), function(e) {
+    code <- base_code(checked_column(book, e$formula, e$learned)$columns$checked$expr, book, data)
+    target <- "fails"
+    c("", remark("Must hold: ", e$label %||% e$formula), assign_code("holds", code),
+      paste0("if (any(holds %in% 0)) warning(", quote_text(paste0(e$formula, " fails in ")), ", sum(holds %in% 0), \" row(s)\")"))
+  }))
 }
 
 clean_lines <- function(name, book) {
@@ -132,9 +158,14 @@ meaning_remarks <- function(name, made) {
 
 # A statistic stands in the code as its value.
 learned_remarks <- function(learned) {
-  numbers <- Filter(function(note) is.numeric(note$is) && length(note$is), learned)
-  unlist(lapply(numbers,
-    function(note) remark(note$of, " = ", paste(show_number(note$is), collapse = ", "), ", from ", note$rows, " rows")))
+  plain <- Filter(function(note) length(note$is) && !grepl("^(spelled|rare_values|distribution)", note$of), learned)
+  unlist(lapply(plain, function(note) remark(learned_in_words(note))))
+}
+
+learned_in_words <- function(note) {
+  if (grepl("^categories", note$of)) return(NULL)
+  if (!length(note$groups)) return(paste0(note$of, " = ", paste(show_value(note$is), collapse = ", "), ", from ", note$rows, " rows"))
+  paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")
 }
 
 direction_remark <- function(m) {

@@ -104,6 +104,7 @@ row_code <- function(word, number, state) {
     )
     if (word == "row_valid") return(names[2])
     score <- row_score_code(word, names[1], names[2], options, length(items))
+    if (!is.null(options$digits)) score <- paste0("round(", score, ", ", options$digits, ")")
     paste0("ifelse(", names[2], " >= ", need, ", ", score, ", NA)")
   }
 }

@@ -43,6 +43,7 @@ places_through <- function(node, head) {
 
 # A fraction over a constant, a whole power: nothing to guard against.
 never_undefined <- function(node, head) {
+  if (head == "/" && is_lookup(node[[3]])) return(!any(node[[3]][[2]] %in% 0))
   if (head %in% c("/", "%%", "%/%")) return(is.numeric(node[[3]]) && node[[3]] != 0)
   head == "^" && is.numeric(node[[3]]) && node[[3]] >= 0 && node[[3]] == round(node[[3]])
 }

@@ -31,6 +31,7 @@ definition_calls <- function(book) {
 }
 
 turn_calls <- function(turn) {
+  if (identical(turn$type, "check")) return(list(check_call(turn)))
   later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))),
     names(turn[["define"]]), turn[["define"]])
   c(list(turn_call(turn)), unname(later))
@@ -48,7 +49,7 @@ meaning_arguments <- function(m) {
     if (length(m$missing)) paste0("missing = ",
       sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
     text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
-    text("high"), text("low"), text("unit"), text("note")
+    text("high"), text("low"), text("unit"), text("note"), if (!is.null(m$asked_if)) paste0("asked_if = ", m$asked_if)
   )
 }
 
@@ -72,13 +73,19 @@ range_call <- function(m) {
   paste0(if (m$low_in) "from(" else "over(", show_number(m$low), end, ")")
 }
 
+check_call <- function(check) {
+  own_call("must_hold", c(check$formula, if (!is.null(check$label)) paste0("label = ", quote_text(check$label))))
+}
+
 turn_call <- function(turn) {
   main <- switch(turn$verb,
     compute = , flag = turn$formula,
+    interact = c(own_selection(turn$from), own_selection(turn$with)),
+    instrument = listed_code(list(instrument = turn$title, scales = turn$scales)),
     own_selection(turn$from)
   )
-  makes <- turn$makes[seq_len(named_results(turn))]
-  given <- c(main, paste0("as = ", write_constant(makes)), turn_arguments(turn), lapply(turn$rules, rule_call))
+  as <- if (turn$verb != "instrument") write_constant(named_results(turn)) else if (!is.null(turn$as)) quote_text(turn$as)
+  given <- c(main, if (!is.null(as)) paste0("as = ", as), turn_arguments(turn), lapply(turn$rules, rule_call))
   own_call(paste0("turn_", turn$verb), unlist(given))
 }
 
@@ -88,14 +95,29 @@ own_selection <- function(names) {
 }
 
 turn_arguments <- function(turn) {
-  keys <- setdiff(names(keys_of(turn$verb)), c("from", "formula", "rules", "define", "learned"))
+  keys <- setdiff(names(keys_of(turn$verb)),
+    c("from", "formula", "rules", "define", "learned", "with", "title", "scales", "as"))
   unlist(lapply(keys, function(key) {
     if (is.null(turn[[key]])) return(NULL)
     value <- switch(keys_of(turn$verb)[[key]],
-      names = own_selection(turn[[key]]), matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
+      names = own_selection(turn[[key]]), table = table_call(turn), matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
     )
     paste0(if (key == "right") "key" else key, " = ", value)
   }))
+}
+
+# The table, and for a crosswalk which column is which.
+table_call <- function(turn) {
+  columns <- paste0(quote_name(names(turn$table)), " = ", vapply(turn$table, write_constant, ""), collapse = ", ")
+  code <- paste0("data.frame(", columns, ", check.names = FALSE)")
+  if (turn$verb != "crosswalk") return(code)
+  paste0(code, ", from = ", quote_text(names(turn$table)[1]), ", to = ", quote_text(names(turn$table)[2]))
+}
+
+listed_code <- function(value) {
+  if (!is.list(value)) return(write_constant(value))
+  value <- value[!vapply(value, is.null, NA)]
+  paste0("list(", paste0(quote_name(names(value)), " = ", vapply(value, listed_code, ""), collapse = ", "), ")")
 }
 
 rule_call <- function(rule) {

@@ -86,20 +86,6 @@ compare_column <- function(name, book, given, dialect) {
   )
 }
 
-rows_that_differ <- function(ours, theirs) {
-  unlike <- is.na(ours) != is.na(theirs)
-  both <- which(!is.na(ours) & !is.na(theirs))
-  if (is.character(ours) || is.character(theirs)) {
-    unlike[both] <- as.character(ours[both]) != as.character(theirs[both])
-  } else {
-    a <- as.numeric(ours[both])
-    b <- as.numeric(theirs[both])
-    allowed <- if (is.integer(ours)) 0 else 1e-12 * pmax(abs(a), abs(b))
-    unlike[both] <- abs(a - b) > allowed
-  }
-  which(unlike)
-}
-
 largest_difference <- function(ours, theirs) {
   if (is.character(ours) || length(theirs) != length(ours) || is.character(theirs)) return(NA_real_)
   gaps <- abs(as.numeric(ours) - as.numeric(theirs))

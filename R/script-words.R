@@ -5,8 +5,9 @@ base_code <- function(node, book, data) {
   state$before <- character()
   state$taken <- names(book)
   state$open <- FALSE
+  state$earlier <- list()
   state$types <- list()
-  note_types(node, text_teller(book, state), state)
+  note_types(node, type_teller(book, state), state)
   style <- list(calls = base_calls(state, book, data))
   node <- mark_guarded(node, 2, state)
   if (is.call(node) && call_head(node) == "{") {
@@ -42,52 +43,67 @@ inner_block <- function(node, write, state) {
 
 # The words whose meaning differs from that of the R function of the same name.
 base_calls <- function(state, book, data) {
-  is_text <- text_teller(book, state)
-  number <- function(node, write) as_number_code(node, write, is_text)
+  type <- type_teller(book, state)
+  is_text <- function(node) type(node) == "text"
+  number <- function(node, write) as_number_code(node, write, type)
   all_of_them <- function(words, code, ...) lapply(self_named(words), code, ...)
   c(
     list(
       "{" = function(node, write) inner_block(node, write, state),
-      choose = function(node, write) choose_code(node, write, state, one_type(node, write, is_text)),
+      choose = function(node, write) {
+        keep_dates(node, type, choose_code(node, write, state, one_type(node, write, type)))
+      },
       "if" = function(node, write) write(if_to_choose(node)),
       unanswered = function(node, write) unanswered_code(node, write, book, data),
       "%in%" = function(node, write) member_code(node, write, is_text),
-      first_valid = function(node, write) first_valid_code(node, one_type(node, write, is_text))
+      first_valid = function(node, write) {
+        keep_dates(node, type, first_valid_code(node, one_type(node, write, type)))
+      }
     ),
     guarded_calls(number, state),
-    all_of_them(union(partial_words, number_only), number_code, number = number),
-    all_of_them(c("==", "!="), equal_code, is_text = is_text, number = number),
+    all_of_them(setdiff(union(partial_words, number_only), c("+", "-")), number_code, number = number),
+    all_of_them(c("+", "-"), sum_code, type = type, number = number),
+    all_of_them(c("==", "!=", "<", ">", "<=", ">="), compare_code, type = type, number = number),
     all_of_them(c("abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
     all_of_them(names(row_words), row_code, number = number, state = state),
-    all_of_them(names(text_words), text_code)
+    all_of_them(names(text_words), text_code),
+    table_calls(state, number, book), time_calls(state, type)
   )
 }
 
-# Whether a part of the formula gives text; temporary names are known by what they were given.
-text_teller <- function(book, state) {
-  type_of <- function(name) state$types[[name]] %||% (if (has_text(book, name)) "text" else "number")
-  function(node) result_type(node, type_of) == "text"
+# What a part of the formula gives; temporary names are known by what they were given.
+type_teller <- function(book, state) {
+  type_of <- function(name) state$types[[name]] %||% variable_type(book, name)
+  function(node) result_type(node, type_of)
+}
+
+variable_type <- function(book, name) {
+  if (has_text(book, name)) "text" else if (inherits(column_in(book, name)$x, "Date")) "date" else "number"
 }
 
 # The types of all temporary names, in the order in which they are given.
 note_types <- function(node, tells, state) {
   if (!is.call(node)) return()
   for (step in as.list(node)[-1]) note_types(step, tells, state)
-  if (is_assignment(node)) state$types[[as.character(node[[2]])]] <- if (tells(node[[3]])) "text" else "number"
+  if (is_assignment(node)) {
+    type <- tells(node[[3]])
+    state$types[[as.character(node[[2]])]] <- if (type %in% c("text", "date")) type else "number"
+  }
 }
 
 # Text used as a number: plain numbers are read, other text is missing.
-as_number_code <- function(node, write, is_text) {
-  if (!is_text(node)) return(write(node))
+as_number_code <- function(node, write, type) {
+  kind <- type(node)
+  if (kind == "date") return(paste0("as.numeric(", write(node), ")"))
+  if (kind != "text") return(write(node))
   text <- write(node)
   paste0("as.numeric(ifelse(grepl(", quote_text(plain_number), ", ", text, "), ", text, ", NA))")
 }
 
 # How to write the values of a choice: as numbers where texts and numbers meet.
-one_type <- function(node, write, is_text) {
-  values <- value_parts(node, call_head(node))
-  mixed <- any(vapply(values, is_text, NA)) && !is_text(node)
-  function(part) if (mixed && is_text(part)) as_number_code(part, write, is_text) else write(part)
+one_type <- function(node, write, type) {
+  mixed <- !type(node) %in% c("text", "date")
+  function(part) if (mixed && type(part) %in% c("text", "date")) as_number_code(part, write, type) else write(part)
 }
 
 number_code <- function(word, number) {
@@ -97,18 +113,19 @@ number_code <- function(word, number) {
   }
 }
 
-# Two texts are compared as texts, anything else as numbers.
-equal_code <- function(word, is_text, number) {
+# Two texts or two dates are compared as such, anything else as numbers.
+compare_code <- function(word, type, number) {
   function(node, write) {
-    both <- is_text(node[[2]]) && is_text(node[[3]])
-    write_binary(node, word, if (both) write else function(part) number(part, write))
+    types <- c(type(node[[2]]), type(node[[3]]))
+    texts <- all(types == "text") && word %in% c("==", "!=")
+    write_binary(node, word, if (texts || all(types == "date")) write else function(part) number(part, write))
   }
 }
 
 member_code <- function(node, write, is_text) {
   x <- write_under(node[[2]], binding[["%in%"]], write)
   values <- node[[3]]
-  if (is.atomic(values)) values <- if (is_text(node[[2]])) show_value(values) else as_number(values)
+  if (is.atomic(values) && !inherits(values, "Date")) values <- if (is_text(node[[2]])) show_value(values) else as_number(values)
   paste0("ifelse(is.na(", write(node[[2]]), "), NA, ", x, " %in% ", write(values), ")")
 }
 
@@ -145,6 +162,11 @@ text_code <- function(word) {
     gone <- paste0("is.na(", main, ")", collapse = " | ")
     if (length(main)) paste0("ifelse(", gone, ", NA, ", call, ")") else call
   }
+}
+
+# ifelse() forgets that its values are dates.
+keep_dates <- function(node, type, code) {
+  if (type(node) == "date") paste0("as.Date(", code, ", origin = \"1970-01-01\")") else code
 }
 
 is_variable_part <- function(node) is.symbol(node) || is.call(node)

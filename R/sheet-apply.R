@@ -64,9 +64,10 @@ replay_definition <- function(book, name, meaning) {
 }
 
 replay_turn <- function(book, turn, recorded) {
-  lost <- setdiff(c(turn$from, turn$each), names(book))
+  lost <- setdiff(step_reads(turn), names(book))
   if (length(lost)) fail_unknown(lost, names(book))
   if (!recorded) turn$learned <- NULL
+  if (identical(turn$type, "check")) return(hold_check(book, turn$formula, turn$label, turn$learned))
   turn$place <- NULL
   make_turn(book, turn)
 }

@@ -54,6 +54,7 @@ read_parts <- function(raw, path) {
 
 read_turn <- function(raw, place) {
   spot <- list("turns", place)
+  if (is.list(raw) && "must_hold" %in% names(raw)) return(read_check(raw, spot, place))
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no turn", "Write it as: - recode: name")
   verb <- intersect(names(raw), names(turn_keys))
   if (length(verb) != 1) {
@@ -68,6 +69,16 @@ read_turn <- function(raw, place) {
   read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given, names(given))
   if (isTRUE(read$valid_count)) makes <- c(makes, paste0(makes, "_n"))
   at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)), place))
+}
+
+# A check stands among the turns, where it was made.
+read_check <- function(raw, spot, place) {
+  check_keys(raw, c("must_hold", "label", "learned"), spot)
+  list(
+    type = "check", formula = read_shape$formula(raw$must_hold, c(spot, list("must_hold"))),
+    label = if (!is.null(raw$label)) read_shape$text(raw$label, c(spot, list("label"))),
+    learned = if (!is.null(raw$learned)) read_shape$learned(raw$learned, c(spot, list("learned"))), place = place
+  )
 }
 
 check_read_turn <- function(turn, place) {
@@ -91,17 +102,21 @@ check_results <- function(turns) {
 # Each turn after those whose variables it reads.
 order_turns <- function(turns) {
   made <- lapply(turns, `[[`, "makes")
-  reads <- lapply(turns, turn_reads)
+  reads <- lapply(turns, step_reads)
   done <- integer()
   waiting <- seq_along(turns)
   while (length(waiting)) {
     open <- unlist(made[waiting])
-    ready <- Filter(function(i) !any(reads[[i]] %in% open), waiting)
-    if (!length(ready)) refuse_cycle(turns, waiting)
-    done <- c(done, ready[1])
-    waiting <- setdiff(waiting, ready[1])
+    ready <- Position(function(i) !any(reads[[i]] %in% open), waiting)
+    if (is.na(ready)) refuse_cycle(turns, Filter(function(i) length(made[[i]]) > 0, waiting))
+    done <- c(done, waiting[ready])
+    waiting <- waiting[-ready]
   }
   turns[done]
+}
+
+step_reads <- function(step) {
+  if (identical(step$type, "check")) formula_vars(parse_formula(step$formula)) else turn_reads(step)
 }
 
 refuse_cycle <- function(turns, waiting) {
@@ -109,9 +124,4 @@ refuse_cycle <- function(turns, waiting) {
   bad_spot(list("turns", turns[[waiting[1]]]$place),
     paste("a cycle:", paste(names, collapse = ", "), "are made from each other"),
     "A variable can only be made from originals and from variables made without it.")
-}
-
-turn_reads <- function(turn) {
-  formula <- if (!is.null(turn$formula)) setdiff(formula_vars(parse_formula(turn$formula)), ".x")
-  unique(c(turn$from, turn$reversed, turn$each, formula, unlist(lapply(turn$rules, function(r) names(r$where)))))
 }

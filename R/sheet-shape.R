@@ -30,6 +30,8 @@ read_shape <- list(
       "Write each as - {code: 1, when: \"1 .. 4\"}.")
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
   },
+  table = function(x, spot) read_table_columns(x, spot),
+  instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
   learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]], c(spot, list(i))))
 )
@@ -104,7 +106,7 @@ read_meaning <- function(raw, spot) {
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means",
     "Write it as {label: \"...\", level: ordinal}.")
   check_keys(raw, names(meaning_keys), spot)
-  for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word")])) {
+  for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word", "formula")])) {
     raw[[key]] <- read_shape$text(raw[[key]], c(spot, list(key)))
   }
   if (!is.null(raw$codes)) raw$codes <- unlist(raw$codes)
@@ -117,9 +119,20 @@ read_meaning <- function(raw, spot) {
 }
 
 read_learned <- function(raw, spot) {
-  check_keys(raw, c("of", "is", "rows"), spot)
+  check_keys(raw, c("of", "is", "rows", "groups", "cumulative"), spot)
   if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what",
     "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
-  raw$is <- unlist(raw$is) %||% character()
-  raw
+  raw$is <- unlist(lapply(raw$is, function(v) v %||% NA)) %||% character()
+  raw$rows <- unlist(raw$rows)
+  raw$cumulative <- unlist(raw$cumulative)
+  raw$groups <- if (!is.null(raw$groups)) lapply(raw$groups, unlist)
+  raw[!vapply(raw, is.null, NA)]
+}
+
+# Columns of one length, named.
+read_table_columns <- function(x, spot) {
+  if (!is.list(x) || is.null(names(x))) bad_spot(spot, "it must be columns with names", "Write {code: [1, 2], value: [10, 20]}.")
+  columns <- lapply(x, function(column) unlist(lapply(column, function(v) v %||% NA)))
+  if (length(unique(lengths(columns))) != 1) bad_spot(spot, "its columns are not of one length", "Give each code its value.")
+  columns
 }

@@ -35,7 +35,7 @@ sheet_version <- 1
 sheet_lines <- function(book) {
   sheet <- list(
     able_turn = sheet_version, data = sheet_data(book), define = sheet_definitions(book),
-    turns = lapply(stated_turns(book), sheet_turn)
+    turns = lapply(stated_turns(book), sheet_step)
   )
   emit_lines(sheet[!vapply(sheet, is.null, NA)])
 }
@@ -47,16 +47,27 @@ sheet_data <- function(book) {
   data[!vapply(data, is.null, NA)]
 }
 
-# The turns on the record, with what was later stated about their variables.
+# The turns and checks on the record, with what was later stated about their variables.
 stated_turns <- function(book) {
   log <- held(book, "log")
-  lapply(Filter(function(e) e$type == "turn", log), function(e) with_definitions(e$turn, log))
+  lapply(Filter(function(e) e$type != "define", log), function(e) {
+    if (e$type == "check") e else with_definitions(e$turn, log)
+  })
+}
+
+sheet_step <- function(step) if (identical(step$type, "check")) sheet_check(step) else sheet_turn(step)
+
+sheet_check <- function(check) {
+  out <- list(must_hold = check$formula, label = check$label)
+  out <- out[!vapply(out, is.null, NA)]
+  if (length(check$learned)) out$learned <- lapply(check$learned, sheet_learned)
+  out
 }
 
 # What the originals mean: those that a turn reads, and those that were defined.
 sheet_definitions <- function(book) {
-  read <- unlist(lapply(held(book, "columns"), `[[`, "from"))
-  vars <- intersect(original_names(book), c(read, defined_vars(book)))
+  read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
+  vars <- intersect(original_names(book), with_asked(book, intersect(original_names(book), c(read, defined_vars(book)))))
   meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))
   meanings <- meanings[lengths(meanings) > 0]
   if (length(meanings)) meanings
@@ -73,13 +84,13 @@ sheet_meaning <- function(m) {
     label = m$label, codes = if (length(m$codes)) labelled_flow(as.list(m$codes)),
     missing = if (length(m$missing)) labelled_flow(lapply(m$missing, sheet_matchers)),
     level = if (!is.null(m$level)) bare(m$level), limits = m$limits, high = m$high, low = m$low,
-    unit = m$unit, note = m$note
+    unit = m$unit, note = m$note, asked_if = m$asked_if
   )
   out[!vapply(out, is.null, NA)]
 }
 
 sheet_turn <- function(turn) {
-  out <- list(bare(turn$makes[seq_len(named_results(turn))]))
+  out <- list(bare(named_results(turn)))
   names(out) <- turn$verb
   for (key in setdiff(names(keys_of(turn$verb)), "learned")) {
     if (!is.null(turn[[key]])) out[[key]] <- sheet_value(turn[[key]], keys_of(turn$verb)[[key]])
@@ -88,21 +99,27 @@ sheet_turn <- function(turn) {
   out
 }
 
-# The count of valid items follows from its composite's name.
-named_results <- function(turn) length(turn$makes) - isTRUE(turn$valid_count)
-
 sheet_value <- function(value, shape) {
   switch(shape,
     names = bare(value),
     word = bare(value),
     matchers = sheet_matchers(value),
+    table = flow(value),
+    instrument = nested_flow(value),
     rules = lapply(value, sheet_rule),
     meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),
     value
   )
 }
 
-sheet_learned <- function(note) flow(note[!vapply(note, is.null, NA)])
+# Lists in lists, each on one line.
+nested_flow <- function(value) if (is.list(value)) flow(lapply(value, nested_flow)) else value
+
+sheet_learned <- function(note) {
+  note <- note[!vapply(note, is.null, NA)]
+  if (!is.null(note$groups)) note$groups <- flow(note$groups)
+  flow(note)
+}
 
 sheet_rule <- function(rule) {
   keeps <- is_unchanged(rule$code)

@@ -87,7 +87,7 @@ lower_bands <- function(turn, world, source, place) {
 
 cuts_call <- function(turn, source) {
   parts <- list(as.name("cut_points"), as.name(source), turn$groups, turn$by)
-  as.call(c(parts, if (!is.null(turn$weight)) as.name(turn$weight)))
+  as.call(c(parts, if (!is.null(turn$weight)) list(weight = as.name(turn$weight))))
 }
 
 # A cut at the very end of the data would leave a band empty.

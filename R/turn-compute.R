@@ -42,11 +42,13 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
 
 #' @rdname turn_compute
 #' @export
-turn_flag <- function(book, condition, as = NULL, ..., label = NULL,
+turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL,
                       missing = "carry", note = NULL, high = NULL, replace = FALSE) {
   refuse_dots(...)
-  turn <- new_turn("flag", one_name(as, "flag"),
-    formula = formula_text(tidy_node(rlang::enexpr(condition))),
+  many <- rlang::enquo(each)
+  over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
+  turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over, as, "_flag"),
+    formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
     missing = unless(missing, "carry"), label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
@@ -62,36 +64,62 @@ check_turn.flag_turn <- check_turn.compute_turn
 
 #' @export
 lower.compute_turn <- function(turn, world) {
-  node <- parse_formula(turn$formula)
-  if (is.null(turn$each)) return(list(lower_formula(node, turn, world, 1)))
-  if (!".x" %in% formula_vars(node)) fail("each-without-x", formula = turn$formula)
-  lapply(seq_along(turn$each), function(i) {
-    check_formula(node, c(world$names, ".x"), turn$formula)
-    lower_formula(replace_names(node, list(.x = as.name(turn$each[i]))), turn, world, i)
-  })
+  nodes <- formulas_of(turn, world)
+  lapply(seq_along(nodes), function(i) lower_formula(nodes[[i]], turn, world, i))
 }
 
 #' @export
 lower.flag_turn <- function(turn, world) {
+  nodes <- formulas_of(turn, world)
+  for (node in nodes) {
+    check_formula(node, world$names, turn$formula)
+    if (result_type(node, type_in(world)) != "truth") fail("flag-no-condition", formula = turn$formula)
+  }
+  lapply(seq_along(nodes), function(i) lower_formula(nodes[[i]], turn, world, i))
+}
+
+# The formula, or one for each variable that `.x` stands for.
+formulas_of <- function(turn, world) {
   node <- parse_formula(turn$formula)
-  check_formula(node, world$names, turn$formula)
-  if (result_type(node, type_in(world)) != "truth") fail("flag-no-condition", formula = turn$formula)
-  list(lower_formula(node, turn, world, 1))
+  if (is.null(turn$each)) return(list(node))
+  if (!".x" %in% formula_vars(node)) fail("each-without-x", formula = turn$formula)
+  check_formula(node, c(world$names, ".x"), turn$formula)
+  lapply(turn$each, function(name) replace_names(node, list(.x = as.name(name))))
 }
 
 lower_formula <- function(node, turn, world, place) {
   text <- formula_text(node)
   check_formula(node, world$names, text)
+  node <- ready_formula(node, world)
   if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
-  check_kinds(node, world)
-  node <- resolve_labels(node, world$meaning, world$is_text)
-  if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   type <- result_type(node, type_in(world))
+  if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   if (type == "truth") node <- call("choose", node, 1L, 0L)
   worked_out <- formula_meaning(text, type)
   lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
     carry = !identical(turn$missing, "plain")
   )
+}
+
+# A checked formula with labels, dates and draws put in terms of values.
+ready_formula <- function(node, world) {
+  check_kinds(node, world)
+  node <- resolve_draws(node, world$id)
+  node <- resolve_labels(node, world$meaning, world$is_text)
+  node <- resolve_dates(node, type_in(world))
+  check_date_words(node, type_in(world))
+}
+
+# A draw is a function of its seed and the row identifier.
+resolve_draws <- function(node, id) {
+  words <- c(draw_uniform = "uniform_draw", draw_normal = "normal_draw")
+  walk_formula(node, function(call) {
+    if (!call_head(call) %in% names(words)) return(call)
+    if (is.null(id)) fail("draw-needs-id")
+    seed <- as.list(call)$seed
+    if (!is_whole(check_number(seed, "seed"))) fail("draw-seed", seed = seed)
+    call(words[[call_head(call)]], as.name(id), seed)
+  })
 }
 
 check_kinds <- function(node, world) {
@@ -110,14 +138,16 @@ formula_meaning <- function(text, type) {
   truth <- type == "truth"
   new_meaning(
     label = text, codes = if (truth) c("No" = 0L, "Yes" = 1L),
-    level = if (type == "number") "interval" else "nominal",
+    level = if (type %in% c("number", "date")) "interval" else "nominal",
     high = if (truth) text
   )
 }
 
-# number, text or truth: the type of a variable.
+# number, text, truth or date: the type of a variable.
 type_in <- function(world) {
   function(name) {
-    if (world$is_text(name)) "text" else if (is.logical(world$column(name))) "truth" else "number"
+    if (world$is_text(name)) return("text")
+    x <- world$column(name)
+    if (is.logical(x)) "truth" else if (inherits(x, "Date")) "date" else "number"
   }
 }

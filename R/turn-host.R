@@ -46,13 +46,36 @@ unless <- function(value, usual) if (!identical(value, usual)) value
 check_carry <- function(turn) check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
 
 # kinds: for a choose, the missing kind that each test gives, NA where it gives a code;
-# notes: what was learned on the way; scale: whether the items are meant to hang together.
-lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE) {
+# notes: what was learned on the way; scale: whether the items are meant to hang together;
+# lost: the reason for rows that are missing though no source is; codes: whole results are codes;
+# remarks: what the analyst should see.
+lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE,
+                    lost = NULL, codes = FALSE, remarks = NULL) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
-    carry = carry, notes = notes, scale = scale
+    carry = carry, notes = notes, scale = scale, lost = lost, codes = codes, remarks = remarks
   )
 }
+
+# Before a turn is made: what it still has to know of the data, such as the names of its results.
+settle_turn <- function(turn, world) UseMethod("settle_turn")
+
+#' @export
+settle_turn.default <- function(turn, world) turn
+
+# The variables that a turn reads, whatever comes of them.
+turn_reads <- function(turn) {
+  formula <- if (!is.null(turn$formula)) setdiff(formula_vars(parse_formula(turn$formula)), ".x")
+  where <- unlist(lapply(turn$rules, function(r) names(r$where)))
+  named <- turn[c("from", "reversed", "each", "weight", "within", "unit", "order", "with")]
+  unique(c(unlist(named, use.names = FALSE), formula, where, more_reads(turn)))
+}
+
+# What a turn reads beyond its own keys.
+more_reads <- function(turn) UseMethod("more_reads")
+
+#' @export
+more_reads.default <- function(turn) NULL
 
 # A kind of missing answer that a rule or a formula asks for must be one the variable can have.
 check_kind <- function(name, kind, world) {

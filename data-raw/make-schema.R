@@ -18,7 +18,9 @@ shapes <- list(
   matchers = refer("matchers"), missing = map_of(refer("matchers")), conditions = map_of(refer("matchers")),
   rules = list(type = "array",
     items = refer("rule")), meaning = refer("meaning"), meanings = map_of(refer("meaning")),
-  learned = list(type = "array", items = refer("learned"))
+  learned = list(type = "array", items = refer("learned")),
+  table = map_of(list(type = "array", items = value)), instrument = list(type = "object"),
+  values = one_or_many(value)
 )
 
 matcher <- list(anyOf = list(
@@ -34,6 +36,8 @@ turn <- function(verb) {
   c(out, list(required = list(verb)))
 }
 
+check <- c(object(list(must_hold = "text", label = "text", learned = "learned")), list(required = list("must_hold")))
+
 schema <- list(
   "$schema" = "http://json-schema.org/draft-07/schema#", title = "Able Turn sheet", type = "object",
   required = list("able_turn"), additionalProperties = FALSE,
@@ -42,15 +46,15 @@ schema <- list(
     data = list(type = "object", properties = list(file = text, id = text, rows = number, sha256 = text),
       additionalProperties = FALSE),
     define = shapes$meanings,
-    turns = list(type = "array", items = list(oneOf = lapply(names(inner("turn_keys")), turn)))
+    turns = list(type = "array", items = list(oneOf = c(lapply(names(inner("turn_keys")), turn), list(check))))
   ),
   definitions = list(
     matchers = one_or_many(matcher),
     rule = object(c(as.list(inner("rule_keys")), keep = "flag")),
     meaning = object(as.list(inner("meaning_keys"))),
     learned = list(type = "object",
-      properties = list(of = text, is = one_or_many(list(type = c("number", "string"))),
-      rows = number), required = list("of"), additionalProperties = FALSE)
+      properties = list(of = text, is = one_or_many(list(type = c("number", "string", "null"))),
+        rows = one_or_many(number), cumulative = one_or_many(number), groups = map_of(one_or_many(value))), required = list("of"), additionalProperties = FALSE)
   )
 )
 writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE), "inst/schema/turn-sheet.schema.json")

@@ -1,0 +1,112 @@
+#' Change or drop what was made
+#'
+#' `amend()` gives the turn that made a variable other arguments; all that
+#' depends on it is made again and nothing else, and the rows that change are
+#' counted. `drop_turn()` takes a turn off the record, with all variables it made;
+#' it is refused while something depends on them.
+#'
+#' @param book A turnbook.
+#' @param var The variable, or one of those that the turn made.
+#' @param ... New arguments of that turn, as in its own call: `at_least = 4`,
+#'   rules, or a formula. Rules replace all rules. What is not named stays.
+#' @return The book. The receipt says how many turns were evaluated and how many
+#'   rows of each variable differ.
+#' @section Errors: `ableturn_error_cycle` where a variable would be made from
+#'   itself; `ableturn_error_still_used` for `drop_turn()`.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5), as = "strain")
+#' book <- turn_standardize(book, strain)
+#' book <- amend(book, strain, at_least = 4)
+#' book <- drop_turn(book, strain_z)
+#' @export
+amend <- function(book, var, ...) {
+  book <- as_book(book)
+  name <- derived_var(book, rlang::enquo(var), "amended")
+  place <- entry_of(book, name)
+  old <- held(book, "log")[[place]]$turn
+  turn <- amended_turn(book, old, rlang::enquos(...))
+  check_turn(turn)
+  turn <- settle_turn(turn, world_of(drop_entry(book, place)))
+  check_amended(book, old, turn)
+  made <- put_in_place(book, place, turn)
+  step <- list(type = "amend", verb = turn$verb, makes = turn$makes)
+  finish_step(made$book, book, step, amend_receipt(book, made, turn))
+}
+
+derived_var <- function(book, quo, what) {
+  name <- select_vars(book, quo, "var")[1]
+  if (!is_derived(book, name)) fail("not-derived", name = name, what = what)
+  name
+}
+
+check_amended <- function(book, old, turn) {
+  gone <- setdiff(old$makes, turn$makes)
+  users <- users_of(book, old$makes)
+  used <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), users)
+  if (length(used)) fail("still-used", name = gone, users = used)
+  new <- setdiff(turn$makes, old$makes)
+  if (any(new %in% original_names(book))) fail("name-original", name = intersect(new, original_names(book)), verb = turn$verb)
+  if (any(new %in% derived_names(book))) fail("name-taken", name = intersect(new, derived_names(book)))
+  round <- intersect(turn_reads(turn), c(old$makes, users))
+  if (length(round)) fail("cycle", name = old$makes[1], through = round)
+}
+
+# The amended turn takes the place of the old one; it and what depends on it are made again.
+put_in_place <- function(book, place, turn) {
+  log <- held(book, "log")
+  old <- log[[place]]$turn$makes
+  turn$learned <- if (isTRUE(log[[place]]$recorded)) log[[place]]$turn$learned
+  log[[place]]$turn <- turn
+  book <- in_order(with_parts(book, log = log, columns = rename_columns(book, old, turn$makes)))
+  book <- remake_entry(book, entry_of(book, turn$makes[1]))
+  again <- remake(book, turn$makes)
+  list(book = again$book, made = c(list(turn$makes), again$made))
+}
+
+# Old columns stand in, under the new names, until they are made.
+rename_columns <- function(book, old, new) {
+  columns <- held(book, "columns")
+  if (identical(old, new)) return(columns)
+  columns <- columns[setdiff(names(columns), setdiff(old, new))]
+  columns[setdiff(new, old)] <- list(list())
+  columns
+}
+
+amend_receipt <- function(before, made, turn) {
+  names <- unlist(made$made)
+  rows <- vapply(names, rows_changed, 1L, a = before, b = made$book)
+  turns <- sum(vapply(held(made$book, "log"), function(e) e$type == "turn", NA))
+  told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows, evaluated = length(made$made),
+    of = turns, failing = failing_checks(made$book))
+  new_receipt(told, list(), row_count(before))
+}
+
+rows_changed <- function(name, a, b) {
+  if (!is_derived(a, name)) return(row_count(b))
+  length(rows_that_differ(column_in(a, name)$x, column_in(b, name)$x))
+}
+
+#' @rdname amend
+#' @export
+drop_turn <- function(book, var) {
+  book <- as_book(book)
+  name <- derived_var(book, rlang::enquo(var), "dropped")
+  place <- entry_of(book, name)
+  makes <- held(book, "log")[[place]]$turn$makes
+  users <- setdiff(users_of(book, makes), makes)
+  if (length(users)) fail("still-used-drop", name = makes, users = users)
+  checks <- checks_on(book, makes)
+  if (length(checks)) fail("still-checked", name = makes, checks = checks)
+  after <- drop_entry(book, place)
+  log <- lapply(held(after, "log"), function(e) if (e$type == "define") without_vars(e, makes) else e)
+  after <- with_parts(after, log = Filter(function(e) e$type != "define" || length(e$vars), log))
+  told <- list(verb = "drop", makes = makes)
+  finish_step(after, book, list(type = "drop", makes = makes), new_receipt(told, list(), row_count(book)))
+}
+
+without_vars <- function(entry, names) {
+  entry$vars <- setdiff(entry$vars, names)
+  entry
+}

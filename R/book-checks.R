@@ -1,0 +1,80 @@
+#' State what must hold
+#'
+#' Your own check of the data, on the record: it is replayed with the turns, and
+#' the rows for which it fails are shown. Nothing is changed or stopped. A row for
+#' which the condition cannot be told, because an answer is missing, does not fail.
+#'
+#' @param book A turnbook, or a data frame.
+#' @param condition A condition, as in [turn_flag()].
+#' @param label What the check is for.
+#' @return `must_hold()` gives the book. `checks()` gives a data frame with a row
+#'   for each check: `condition`, `label`, `holds`, `fails` and `open` (cannot be
+#'   told), in rows; its attribute `rows` holds the rows that fail.
+#' @section Errors: Those of [turn_flag()].
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- must_hold(book, children <= household)
+#' checks(book)
+#' @export
+must_hold <- function(book, condition, label = NULL) {
+  book <- as_book(book)
+  text <- formula_text(tidy_node(rlang::enexpr(condition)))
+  hold_check(book, text, check_text(label, "label"))
+}
+
+hold_check <- function(book, text, label = NULL, learned = NULL) {
+  made <- checked_column(book, text, learned)
+  entry <- list(type = "check", formula = text, label = label, learned = made$turn$learned)
+  new <- with_parts(book, log = c(held(book, "log"), list(entry)))
+  told <- list(verb = "check", formula = text, label = label, result = check_result(made), id = ids_of(book, made))
+  finish_step(new, book, list(type = "check", formula = text), new_receipt(told, list(), row_count(book)))
+}
+
+checked_column <- function(book, text, learned = NULL) {
+  turn <- new_turn("flag", "checked", formula = text)
+  made <- make_columns(book, turn, learned %||% list())
+  c(made, list(x = made$columns$checked$x))
+}
+
+check_result <- function(made) {
+  c(holds = sum(made$x %in% 1L), fails = sum(made$x %in% 0L), open = sum(is.na(made$x)))
+}
+
+# The rows that fail, by their identifiers where the book has them.
+ids_of <- function(book, made) {
+  rows <- which(made$x %in% 0L)
+  id <- held(book, "info")$id
+  if (is.null(id)) paste("row", rows) else paste(id, show_value(held(book, "data")[[id]][rows]))
+}
+
+#' @rdname must_hold
+#' @export
+checks <- function(book) {
+  book <- as_book(book)
+  entries <- check_entries(book)
+  made <- lapply(entries, function(e) checked_column(book, e$formula, e$learned))
+  counts <- vapply(made, check_result, c(holds = 1L, fails = 1L, open = 1L))
+  out <- data.frame(
+    condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries, function(e) e$label %||% "", ""),
+    holds = if (length(made)) counts["holds", ] else integer(), fails = if (length(made)) counts["fails", ] else integer(),
+    open = if (length(made)) counts["open", ] else integer(), row.names = NULL
+  )
+  structure(out, class = c("ableturn_checks", "data.frame"), rows = lapply(made, function(m) which(m$x %in% 0L)),
+    named = lapply(made, ids_of, book = book))
+}
+
+check_entries <- function(book) Filter(function(e) e$type == "check", held(book, "log"))
+
+# The conditions of checks that fail, with their rows.
+failing_checks <- function(book) {
+  if (!length(check_entries(book))) return(NULL)
+  all <- checks(book)
+  stats::setNames(all$fails, all$condition)[all$fails > 0]
+}
+
+# The checks that read one of these variables.
+checks_on <- function(book, names) {
+  conditions <- vapply(check_entries(book), `[[`, "", "formula")
+  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names), NA)]
+}

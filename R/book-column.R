@@ -1,0 +1,45 @@
+# The columns a turn makes, the turn with what it learned, and the receipt. What a turn makes
+# later may rest on what it made before.
+make_columns <- function(book, turn, recorded = list()) {
+  check_turn(turn)
+  parts <- list()
+  for (out in lower(turn, world_of(book, recorded))) {
+    part <- make_column(out, book, place_of(book), recorded)
+    part$column$verb <- turn$verb
+    book <- with_parts(book, columns = c(held(book, "columns"), stats::setNames(list(part$column), out$name)))
+    parts <- c(parts, list(part))
+  }
+  columns <- lapply(parts, `[[`, "column")
+  names(columns) <- turn$makes
+  learned <- unique(unlist(lapply(parts, `[[`, "learned"), recursive = FALSE))
+  turn$learned <- if (length(learned)) learned
+  receipt <- new_receipt(turn, lapply(parts, `[[`, "receipt"), row_count(book), recorded = length(recorded) > 0)
+  list(columns = columns, turn = turn, receipt = receipt)
+}
+
+make_column <- function(out, book, place, recorded) {
+  node <- rewrite_kinds(out$expr, book)
+  learned <- learn_formula(node, place, recorded)
+  learned$learned <- c(out$notes, learned$learned)
+  out$expr <- learned$node
+  out$from <- formula_vars(out$expr)
+  full <- evaluate_column(out$expr, place)
+  if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
+  why <- explain_missing(full, out, book)
+  column <- c(
+    column_with_reasons(full$x, why),
+    list(
+      meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds, carry = out$carry,
+      lost = out$lost, learned = learned$learned, reads = unique(c(formula_vars(node), learned_reads(learned$learned)))
+    )
+  )
+  list(column = column, learned = learned$learned, receipt = receipt_part(out, full, column, learned, book, place))
+}
+
+# The variables that statistics were learned from.
+learned_reads <- function(notes) unlist(lapply(notes, function(note) formula_vars(parse_formula(note$of))))
+
+# Codes of rules and flags are integer where they are whole; other results stay as they are.
+formula_type <- function(out) {
+  if (is.call(out$expr) && call_head(out$expr) == "choose") "code" else "result"
+}

@@ -1,0 +1,17 @@
+# The variable of a statistic, its groups and its weight; `counts` tells the rows of positive weight.
+statistic_parts <- function(call, at) {
+  x <- evaluate(call[[2]], at)
+  options <- as.list(call)
+  w <- if (!is.null(options$weight)) weight_column(options$weight, at)
+  within <- lapply(self_named(option_vars(options$within)), at$value)
+  dated <- inherits(x, "Date")
+  if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
+  list(x = as_number(x), w = w, counts = if (is.null(w)) TRUE else !is.na(w) & w > 0, within = within,
+    others = unname(row_items(call)[-1]), date = dated)
+}
+
+weight_column <- function(name, at) {
+  w <- as_number(at$value(as.character(name)))
+  if (any(w < 0, na.rm = TRUE)) fail("weight-negative", name = as.character(name), rows = sum(w < 0, na.rm = TRUE))
+  w
+}

@@ -1,0 +1,95 @@
+# Dates, earlier occasions and draws in base R.
+time_calls <- function(state, type) {
+  list(
+    as.Date = function(node, write) date_code(node[[2]], write, type),
+    year = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%Y\"))"),
+    month = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%m\"))"),
+    day = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%d\"))"),
+    years_between = function(node, write) years_code(node, write, state),
+    previous = function(node, write) previous_code(node, write, state),
+    uniform_draw = function(node, write) draw_code(node, write, state, type),
+    normal_draw = function(node, write) {
+      share <- c(draw_code(node, write, state, type), draw_share(state, node[[3]] + 1000003))
+      paste0("sqrt(-2 * log(", share[1], ")) * cos(2 * pi * ", share[2], ")")
+    }
+  )
+}
+
+date_code <- function(node, write, type) {
+  if (type(node) == "date" || is.character(node)) return(paste0("as.Date(", write(node), ")"))
+  text <- write(node)
+  paste0("as.Date(ifelse(grepl(", quote_text(iso_date), ", ", text, "), ", text, ", NA), \"%Y-%m-%d\")")
+}
+
+# Days are added to dates; between two dates there are days.
+sum_code <- function(word, type, number) {
+  function(node, write) {
+    as_numbers <- function(part) number(part, write)
+    if (length(node) == 2) return(write_plain(node, word, as_numbers))
+    dates <- c(type(node[[2]]), type(node[[3]])) == "date"
+    if (all(dates) && word == "-") return(paste0("as.numeric(", write_plain(node, word, write), ")"))
+    if (type(node) != "date") return(write_plain(node, word, as_numbers))
+    write_plain(node, word, function(part) if (type(part) == "date") write(part) else number(part, write))
+  }
+}
+
+years_code <- function(node, write, state) {
+  names <- free_names(c("born", "then"), state)
+  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
+  paste0("(", names[2], "$year - ", names[1], "$year - (100 * ", names[2], "$mon + ", names[2], "$mday < 100 * ",
+    names[1], "$mon + ", names[1], "$mday))")
+}
+
+# The row of the occasion before, worked out once for each unit and order.
+previous_code <- function(node, write, state) {
+  args <- as.list(node)
+  x <- write(args[[2]])
+  if (strength(args[[2]]) < 20) x <- paste0("(", x, ")")
+  key <- paste(write(args$unit), write(args$order))
+  if (is.null(state$earlier[[key]])) state$earlier[[key]] <- earlier_lines(write(args$unit), write(args$order), state)
+  paste0(x, "[", state$earlier[[key]], "]")
+}
+
+earlier_lines <- function(unit, order, state) {
+  name <- free_names(c("rows", "earlier"), state)
+  state$before <- c(
+    state$before,
+    paste0(name[1], " <- order(", unit, ", ", order, ", method = \"radix\")"),
+    paste0(name[2], " <- rep(NA_integer_, length(", name[1], "))  # for each row, that of the occasion before"),
+    paste0(name[2], "[", name[1], "] <- ifelse(duplicated(", unit, "[", name[1], "]), c(NA, head(", name[1],
+      ", -1))[seq_along(", name[1], ")], NA)"),
+    paste0(name[2], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
+  )
+  name[2]
+}
+
+# Draws: the same whole-number steps as in memory, all below 2^53.
+draw_code <- function(node, write, state, type) {
+  if (is.null(state$draws)) {
+    state$draws <- free_names(c("p", "mix", "a", "b", "share"), state)
+    id <- write(node[[2]])
+    state$before <- c(state$before, draw_lines(state$draws, id, type(node[[2]]) == "text"))
+  }
+  draw_share(state, node[[3]])
+}
+
+draw_share <- function(state, seed) paste0(state$draws[5], "(", write_constant(seed %% draw_prime), ")")
+
+draw_lines <- function(n, id, text) {
+  each <- function(base) {
+    paste0("vapply(", id, ", function(t) Reduce(function(h, code) (h * ", base, " + code) %% ", n[1],
+      ",\n    utf8ToInt(enc2utf8(t)), 0), 0)")
+  }
+  c(
+    paste0(n[1], " <- ", write_constant(draw_prime), "  # a prime; cubing modulo it mixes the identifiers"),
+    paste0(n[2], " <- function(x, key) {"),
+    paste0("  for (i in 1:", draw_rounds, ") {"),
+    paste0("    x <- (x + key + i * 7919) %% ", n[1]),
+    paste0("    x <- ((x * x) %% ", n[1], " * x) %% ", n[1]),
+    "  }", "  x", "}",
+    paste0(n[3], " <- ", if (text) each(257) else paste0(id, " %% ", n[1])),
+    paste0(n[4], " <- ", if (text) each(65537) else paste0("floor(", id, " / ", n[1], ") %% ", n[1])),
+    paste0(n[5], " <- function(key) (", n[2], "(", n[2], "(", n[3], ", key) + ", n[4], ", key) + (", n[2], "(", n[2],
+      "(", n[4], ", key) + ", n[3], ", key) + 0.5) / ", n[1], ") / ", n[1])
+  )
+}

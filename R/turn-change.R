@@ -1,0 +1,141 @@
+#' Change from the occasion before, and statistics of groups
+#'
+#' `turn_change()` compares each row with the occasion before of the same unit;
+#' the first occasion is missing of the kind "no earlier occasion". The order of
+#' the rows does not matter and is not changed. `turn_group()` gives each row a
+#' statistic of its group, over the group's valid rows: a household's mean, the
+#' size of a class.
+#'
+#' Change is x - p for the value p of the occasion before, x/p for "ratio", and
+#' 100 (x - p)/|p| for "percent".
+#'
+#' @inheritParams turn_recode
+#' @param vars The variables, a tidyselect selection.
+#' @param unit The variable that tells whose occasions belong together.
+#' @param order The variable that puts them in order.
+#' @param how For a change `"difference"`, `"ratio"` or `"percent"`; for a group
+#'   `"mean"`, `"sum"`, `"min"`, `"max"`, `"median"`, `"sd"`, `"valid"` (rows with a
+#'   valid answer) or `"size"` (all rows of the group).
+#' @param within The variables that make the groups.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as Name or pattern for the results; left out, the ending `_change`, or
+#'   `_` and the statistic.
+#' @return The book with the new variables.
+#' @section Errors: `ableturn_error_occasions_twice` where unit and order do not
+#'   tell the rows apart.
+#' @examples
+#' panel <- data.frame(person = c(1, 1, 2, 2), wave = c(1, 2, 2, 1), strain = c(2, 3, 4, 5))
+#' turn_change(panel, strain, unit = person, order = wave)
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' turn_group(book, income, within = household_id, how = "mean")
+#' @export
+turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL, label = NULL, note = NULL,
+                        high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(vars))
+  turn <- new_turn("change", result_names(from, as, "_change"),
+    from = from, unit = one_var(book, rlang::enquo(unit), "unit"), order = one_var(book, rlang::enquo(order), "order"),
+    how = how, label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+one_var <- function(book, quo, argument) {
+  if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
+  name <- select_vars(book, quo, argument)
+  if (length(name) > 1) fail("one-variable", argument = argument, names = name)
+  name
+}
+
+change_ways <- c("difference", "ratio", "percent")
+
+#' @export
+check_turn.change_turn <- function(turn) check_choice(turn$how, "how", change_ways)
+
+#' @export
+lower.change_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    source <- turn$from[i]
+    lowered(turn$makes[i], change_node(source, turn), change_meaning(turn, world, source, i),
+      kinds = c("no earlier occasion", "a source is missing"), remarks = gap_remark(turn, world)
+    )
+  })
+}
+
+change_node <- function(source, turn) {
+  x <- as.name(source)
+  before <- function(of) call("previous", as.name(of), unit = as.name(turn$unit), order = as.name(turn$order))
+  told <- call("&", call("!", call("is.na", as.name(turn$unit))), call("!", call("is.na", as.name(turn$order))))
+  change <- switch(turn$how,
+    difference = call("-", x, before(source)),
+    ratio = call("/", x, before(source)),
+    percent = call("/", call("*", 100, call("-", x, before(source))), call("abs", before(source)))
+  )
+  first <- call("&", told, call("is.na", before(turn$order)))
+  call("choose", first, NA, call("is.na", before(source)), NA, change)
+}
+
+change_meaning <- function(turn, world, source, place) {
+  old <- world$meaning(source)
+  words <- c(difference = "change", ratio = "ratio to the occasion before", percent = "change in percent")
+  worked_out <- new_meaning(
+    label = paste0(old$label %||% source, ", ", words[[turn$how]]), level = "interval",
+    unit = if (turn$how == "difference") old$unit else if (turn$how == "percent") "%",
+    high = if (!is.null(old$high)) paste("a rise towards", old$high)
+  )
+  finish_meaning(turn, worked_out, place)
+}
+
+# Units that skip an occasion which others have.
+gap_remark <- function(turn, world) {
+  order <- world$column(turn$order)
+  unit <- world$column(turn$unit)
+  steps <- sort_values(unique(order[!is.na(order)]))
+  place <- match(order, steps)
+  earlier <- place[row_before(unit, order)]
+  gaps <- sum(place - earlier > 1, na.rm = TRUE)
+  if (gaps) paste0("A gap in the order: in ", gaps, " row(s) the occasion before is not the one just before.")
+}
+
+#' @rdname turn_change
+#' @export
+turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL, high = NULL,
+                       replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(vars))
+  groups <- rlang::enquo(within)
+  if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
+  check_choice(how, "how", names(group_ways))
+  turn <- new_turn("group", result_names(from, as, paste0("_", how)),
+    from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+#' @export
+check_turn.group_turn <- function(turn) {
+  check_choice(turn$how, "how", names(group_ways))
+  if (!length(turn$within)) fail("argument-needed", argument = "within")
+}
+
+#' @export
+lower.group_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    source <- turn$from[i]
+    expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name), list(how = turn$how)))
+    lowered(turn$makes[i], expr, group_meaning(turn, world, source, i), codes = turn$how %in% c("size", "valid"))
+  })
+}
+
+group_meaning <- function(turn, world, source, place) {
+  old <- world$meaning(source)
+  words <- if (turn$how == "size") "rows in the group" else if (turn$how == "valid") "valid rows in the group" else turn$how
+  worked_out <- new_meaning(
+    label = paste0(old$label %||% source, ": ", words, " by ", paste(turn$within, collapse = " and ")),
+    level = if (turn$how %in% c("size", "valid")) "ratio" else "interval",
+    unit = if (!turn$how %in% c("size", "valid")) old$unit,
+    high = if (!turn$how %in% c("size", "valid", "sd")) old$high
+  )
+  finish_meaning(turn, worked_out, place)
+}

@@ -1,0 +1,114 @@
+#' Look codes up in a table
+#'
+#' A crosswalk gives each code of a variable another value: occupations to a
+#' status score, postcodes to regions. The table becomes part of the record, so
+#' that sheets and scripts need no other file. Codes that the table does not hold
+#' become missing of the kind "not in the table" and are shown with their rows.
+#'
+#' @inheritParams turn_recode
+#' @param vars The variables, a tidyselect selection.
+#' @param table A data frame, or the path of a CSV file.
+#' @param from,to The table's column of codes and that of values; left out, the
+#'   column named like the variable, or the first, and the other one of two.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as Name or pattern for the results; left out, the name of the `to`
+#'   column for one variable, and `{name}_` followed by it for many.
+#' @return The book with the values found.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_table_columns`,
+#'   `ableturn_error_table_twice` for a code with two values.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_crosswalk(book, occupation, table = demo_file("status-score.csv"))
+#' @export
+turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL, missing = "carry",
+                           label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  chosen <- select_vars(book, rlang::enquo(vars))
+  pair <- crosswalk_columns(open_rules(table), chosen, from, to)
+  given <- names(pair)[2]
+  if (is.null(as)) as <- if (length(chosen) == 1) given else paste0("{name}_", given)
+  turn <- new_turn("crosswalk", result_names(chosen, as, "_x"),
+    from = chosen, table = pair, missing = unless(missing, "carry"), label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+# The two columns of the table that matter, as a list.
+crosswalk_columns <- function(table, vars, from, to) {
+  if (!is.data.frame(table)) fail("table-no-table", got = describe_type(table))
+  known <- names(table)
+  lost <- setdiff(c(from, to), known)
+  if (length(lost)) fail("table-columns", lost = lost, names = known)
+  from <- from %||% (if (length(vars) == 1 && vars %in% known) vars else known[1])
+  others <- setdiff(known, from)
+  if (is.null(to) && length(others) != 1) fail("table-to", names = others)
+  lapply(as.list(table[c(from, to %||% others)]), plain_values)
+}
+
+#' @export
+check_turn.crosswalk_turn <- function(turn) {
+  check_carry(turn)
+  if (length(turn$table) != 2) fail("table-two", columns = length(turn$table))
+  codes <- turn$table[[1]]
+  if (!length(codes)) fail("table-empty")
+  blank <- is.na(codes) | show_value(codes) %in% ""
+  if (any(blank)) fail("table-blank", column = names(turn$table)[1], rows = which(blank))
+  values <- show_value(turn$table[[2]])
+  unlike <- duplicated(show_value(codes)) & !duplicated(paste(show_value(codes), values))
+  if (any(unlike)) fail("table-twice", code = unique(show_value(codes[unlike])), column = names(turn$table)[1])
+}
+
+#' @export
+lower.crosswalk_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    source <- turn$from[i]
+    table <- fitted_table(turn$table, source, world)
+    lowered(turn$makes[i], lookup_node(table$values, stats::setNames(list(table$codes), source)),
+      crosswalk_meaning(turn, world, source, i),
+      carry = !identical(turn$missing, "plain"), lost = "not in the table", codes = TRUE,
+      remarks = lost_remark(source, table$codes, world)
+    )
+  })
+}
+
+# The codes of the table as they are in the data: labels as codes, texts in the spellings met.
+fitted_table <- function(table, source, world) {
+  codes <- table[[1]]
+  values <- table[[2]]
+  first <- !duplicated(show_value(codes))
+  codes <- codes[first]
+  values <- values[first]
+  if (is.character(codes) && !world$is_text(source)) codes <- codes_for(codes, source, world$meaning(source)$codes)
+  if (world$is_text(source)) {
+    codes <- show_value(codes)
+    met <- unique(world$column(source))
+    met <- met[!is.na(met) & !met %in% codes]
+    place <- match(normal_text(met), normal_text(codes))
+    codes <- c(codes, met[!is.na(place)])
+    values <- c(values, values[place[!is.na(place)]])
+  }
+  list(codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
+}
+
+# The codes that the table does not hold, with how many rows have each.
+lost_remark <- function(source, codes, world) {
+  x <- world$column(source)
+  lost <- x[!is.na(x) & !x %in% codes]
+  if (!length(lost)) return(NULL)
+  values <- sort_values(unique(lost))
+  counts <- tabulate(match(lost, values), length(values))
+  shown <- seq_len(min(8, length(values)))
+  more <- if (length(values) > 8) paste0(", and ", length(values) - 8, " more")
+  paste0("Not in the table: ", paste0(show_value(values[shown]), " (", counts[shown], ")", collapse = ", "), more)
+}
+
+crosswalk_meaning <- function(turn, world, source, place) {
+  old <- world$meaning(source)
+  given <- names(turn$table)[2]
+  worked_out <- new_meaning(
+    label = paste0(given, ", by ", old$label %||% source),
+    level = if (is.character(turn$table[[2]])) "nominal" else "interval"
+  )
+  finish_meaning(turn, worked_out, place)
+}

@@ -1,0 +1,146 @@
+#' Dummy-code categories
+#'
+#' Columns for a regression: indicators (0/1) of all levels but the reference, or
+#' contrasts. Levels are learned once and recorded; the reference stands in the
+#' labels. A missing answer stays missing in every column, and so does a level
+#' that the record never saw.
+#'
+#' * `"indicator"`: 1 for the level, 0 for the others
+#' * `"effect"`: the same with -1 for the reference, against the mean of all levels
+#' * `"difference"`: each level's mean minus that of the level before
+#' * `"helmert"`: each level's mean minus the mean of those before
+#' * `"polynomial"`: orthonormal trends over equally spaced levels, linear rising
+#'
+#' In a linear model on these columns alone the coefficients equal the contrasts
+#' named here: the columns come from the inverse of the hypothesis matrix.
+#'
+#' @inheritParams turn_recode
+#' @param vars The variables, a tidyselect selection.
+#' @param reference The reference level, a code or a label: one for all
+#'   variables, or named by them. Left out, the first level.
+#' @param coding One of those above.
+#' @param all_levels Indicators of all levels, none left out.
+#' @param missing `"carry"` or `"plain"`, as elsewhere; `"level"` gives missing
+#'   answers a column of their own and 0 in the others.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as A pattern such as `"{name}_{level}"`, or a name for each column.
+#' @return The book with the columns, named by variable and level.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_one_level`,
+#'   `ableturn_error_reference_meaningless`, `ableturn_error_no_such_label`.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_dummy(book, c(island, ticket), reference = c(island = "Northholm", ticket = "Return"))
+#' book <- turn_dummy(book, opinion, coding = "polynomial")
+#' @export
+turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE, missing = "carry",
+                       as = NULL, label = NULL, note = NULL, high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(vars))
+  pattern <- length(as) == 1 && is.character(as) && grepl("[{](name|level)[}]", as)
+  turn <- new_turn("dummy", if (!pattern) as,
+    from = from, reference = reference_in_order(reference, from), coding = unless(coding, "indicator"),
+    all_levels = unless(all_levels, FALSE), missing = unless(missing, "carry"), as = if (pattern) as,
+    label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+codings <- c("indicator", "effect", "difference", "helmert", "polynomial")
+
+# One reference for each variable, in their order; NA where it is the first level.
+reference_in_order <- function(reference, from) {
+  reference <- unlist(reference)
+  if (is.null(reference)) return(NULL)
+  if (is.null(names(reference))) {
+    if (!length(reference) %in% c(1, length(from))) fail("reference-count", given = length(reference),
+      variables = length(from))
+    return(rep_len(reference, length(from)))
+  }
+  odd <- setdiff(names(reference), from)
+  if (length(odd)) fail("reference-who", name = odd)
+  unname(reference[from])
+}
+
+#' @export
+check_turn.dummy_turn <- function(turn) {
+  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain", "level"))
+  coding <- check_choice(turn$coding %||% "indicator", "coding", codings)
+  all_levels <- check_flag(turn$all_levels %||% FALSE, "all_levels")
+  if (all_levels && coding != "indicator") fail("all-levels-coding", coding = coding)
+  meaningless <- all_levels || coding %in% c("difference", "helmert", "polynomial")
+  if (!is.null(turn$reference) && meaningless) {
+    fail("reference-meaningless", why = if (all_levels) "all_levels = TRUE" else paste0("coding = \"", coding, "\""))
+  }
+}
+
+# The names follow from the levels, unless they are given.
+#' @export
+settle_turn.dummy_turn <- function(turn, world) {
+  check_turn(turn)
+  named <- unlist(lapply(seq_along(turn$from), function(i) dummy_names(dummy_plan(turn, world, i), turn)))
+  if (length(turn$makes) == length(named)) return(turn)
+  if (length(turn$makes) && is.null(turn$as) && is.null(turn[["define"]])) {
+    if (isTRUE(turn$stated)) fail("as-count", names = length(turn$makes), variables = length(named))
+  }
+  turn$makes <- one_of_each(named)
+  turn
+}
+
+# What becomes of one variable: its levels, their columns, and the values the columns hold.
+dummy_plan <- function(turn, world, i) {
+  source <- turn$from[i]
+  note <- world$learn(call("categories", as.name(source)))
+  levels <- note$is
+  if (length(levels) < 2) fail("one-level", name = source)
+  if (length(levels) > 100) fail("many-levels", name = source, levels = length(levels))
+  reference <- reference_place(turn$reference[i], levels, source, world)
+  coding <- turn$coding %||% "indicator"
+  values <- coding_matrix(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference)
+  labels <- label_of(levels, world$meaning(source)$codes) %|% show_value(levels)
+  list(source = source, note = note, levels = levels, labels = labels, reference = reference, coding = coding,
+    values = values, column = column_levels(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference))
+}
+
+reference_place <- function(reference, levels, source, world) {
+  if (is.null(reference) || is.na(reference)) return(1)
+  code <- reference
+  if (is.character(reference) && !world$is_text(source)) {
+    code <- codes_for(reference, source, world$meaning(source)$codes)
+  }
+  place <- match(show_value(code), show_value(levels))
+  if (is.na(place)) fail("no-such-level", name = source, level = show_value(reference), levels = show_value(levels))
+  place
+}
+
+#' @export
+lower.dummy_turn <- function(turn, world) {
+  plans <- lapply(seq_along(turn$from), function(i) dummy_plan(turn, world, i))
+  out <- unlist(lapply(plans, dummy_columns, turn = turn, world = world), recursive = FALSE)
+  lapply(seq_along(out), function(i) {
+    column <- out[[i]]
+    column$name <- turn$makes[i]
+    column$meaning <- merge_meaning(column$meaning, turn[["define"]][[turn$makes[i]]])
+    column
+  })
+}
+
+dummy_columns <- function(plan, turn, world) {
+  x <- as.name(plan$source)
+  as_level <- identical(turn$missing, "level")
+  out <- lapply(seq_len(ncol(plan$values)), function(j) {
+    table <- lookup_node(plan$values[, j], stats::setNames(list(plan$levels), plan$source))
+    lowered(NA, if (as_level) call("choose", call("unanswered", x), 0, table) else table,
+      dummy_meaning(plan, turn, world, j), carry = !identical(turn$missing, "plain"), lost = "unmatched",
+      codes = plan$coding %in% c("indicator", "effect"), notes = list(plan$note)
+    )
+  })
+  if (as_level) out <- c(out, list(missing_column(x, plan, turn, world)))
+  out
+}
+
+missing_column <- function(x, plan, turn, world) {
+  title <- paste0(world$meaning(plan$source)$label %||% plan$source, ": no valid answer")
+  meaning <- new_meaning(label = title, codes = c("No" = 0L, "Yes" = 1L), level = "nominal", note = turn$note)
+  lowered(NA, call("choose", call("unanswered", x), 1, 0), meaning, codes = TRUE)
+}

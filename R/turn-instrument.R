@@ -1,0 +1,174 @@
+#' Score a whole questionnaire
+#'
+#' An instrument file describes a questionnaire once, for every study that uses
+#' it: its items and their limits, which are reversed, how each scale is scored,
+#' how many valid items it needs, its bands and its norm table. Nothing is made
+#' if an item is not in the data or a response lies outside the limits.
+#'
+#' The file is YAML:
+#'
+#' ```yaml
+#' instrument: "Commuter mood, 9 items"
+#' response: {limits: [1, 4], score: [0, 3]}
+#' scales:
+#'   mood:
+#'     items: [md_1, md_2, md_3]
+#'     reversed: [md_3]
+#'     how: sum
+#'     at_least: 2
+#'     prorate: true
+#'     round: 0
+#'     high: "lower mood"
+#'     bands: {Low: ".. 4", Mild: "5 .. 9", Marked: "10 .."}
+#'     norm: {age: ["18 .. 39", "18 .. 39"], raw: [0, 1], scaled: [34, 36]}
+#' ```
+#'
+#' `response` may stand at a scale too. `limits` are those of the answers as they
+#' were keyed; `score`, where it is given, what these count as (here 1 to 4 count
+#' as 0 to 3). `norm` holds a table as [turn_norm()] takes it, or the name of a CSV
+#' file beside the instrument file.
+#'
+#' @inheritParams turn_recode
+#' @param file The path of an instrument file, or a list of the same form.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as A pattern for the names of scales, such as `"{name}_w1"`.
+#' @return The book with a score for each scale, and where the file has them its
+#'   bands (ending `_band`) and norm scores (ending `_norm`).
+#' @section Errors: Class `ableturn_error`: `ableturn_error_instrument_at` says
+#'   where in the file something is wrong; `ableturn_error_unknown_variable` and
+#'   `ableturn_error_beyond_limits` where the data do not fit.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_instrument(book, demo_file("commuter-mood.instrument.yaml"))
+#' @export
+turn_instrument <- function(book, file, ..., as = NULL, note = NULL, replace = FALSE) {
+  refuse_dots(...)
+  check_text(as, "as")
+  told <- check_instrument(open_instrument(file))
+  turn <- new_turn("instrument", instrument_results(told$scales, as %||% "{name}"),
+    title = told$instrument, scales = told$scales, as = as, note = note
+  )
+  make_turn(book, turn, replace)
+}
+
+# An instrument as a list; layers above know how to open files.
+open_instrument <- function(file) UseMethod("open_instrument")
+
+#' @export
+open_instrument.list <- function(file) file
+
+#' @export
+open_instrument.default <- function(file) fail("not-an-instrument", got = describe_type(file))
+
+# What each scale makes: the score, its band, its norm score.
+instrument_results <- function(scales, pattern) {
+  endings <- lapply(scales, scale_endings)
+  names <- vapply(names(scales), fill_name, "", pattern = pattern)
+  paste0(rep(names, lengths(endings)), unlist(endings))
+}
+
+scale_endings <- function(scale) {
+  c("", if (!is.null(scale$bands)) "_band", if (!is.null(scale$norm)) "_norm")
+}
+
+#' @export
+check_turn.instrument_turn <- function(turn) {
+  check_instrument(list(scales = turn$scales))
+  check_text(turn$title, "title")
+  made <- length(unlist(lapply(turn$scales, scale_endings)))
+  if (length(turn$makes) != made) fail("as-count", names = length(turn$makes), variables = made)
+}
+
+#' @export
+more_reads.instrument_turn <- function(turn) {
+  bands <- lapply(turn$scales, function(s) setdiff(names(s$norm), c("raw", "scaled")))
+  unique(unlist(c(lapply(turn$scales, `[[`, "items"), bands)))
+}
+
+#' @export
+lower.instrument_turn <- function(turn, world) {
+  lost <- setdiff(more_reads(turn), world$names)
+  if (length(lost)) fail_unknown(lost, world$names)
+  at <- split(turn$makes, rep(seq_along(turn$scales), lengths(lapply(turn$scales, scale_endings))))
+  parts <- Map(function(scale, makes) lower_scale(scale, makes, turn, world), turn$scales, at)
+  unlist(unname(parts), recursive = FALSE)
+}
+
+lower_scale <- function(scale, makes, turn, world) {
+  score <- lower_score(scale, makes[1], turn, world)
+  world <- world_with(world, makes[1], score$meaning)
+  further <- list()
+  if (!is.null(scale$bands)) further <- list(lower_bands_of(scale, makes[2], makes[1], turn, world))
+  if (!is.null(scale$norm)) further <- c(further, list(lower_norm_of(scale, makes[length(makes)], makes[1], turn, world)))
+  c(list(score), further)
+}
+
+lower_score <- function(scale, name, turn, world) {
+  items <- lapply(scale$items, function(item) scored_item(item, scale, world))
+  options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights, prorate = scale$prorate,
+    digits = scale$round)
+  expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, options[!vapply(options, is.null, NA)]))
+  lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
+}
+
+# An answer as it counts: moved from the limits to the score, and reversed where the scale says so.
+scored_item <- function(item, scale, world) {
+  limits <- as.double(limits_for(item, scale$response$limits, world))
+  score <- as.double(scale$response$score %||% limits)
+  x <- as.name(item)
+  if (item %in% scale$reversed) return(reversed_item(x, limits, score))
+  if (identical(limits, score)) x else moved_item(x, limits, score)
+}
+
+reversed_item <- function(x, limits, score) {
+  if (diff(limits) == diff(score)) return(call("-", limits[1] + score[2], x))
+  call("-", sum(score), moved_item(x, limits, score))
+}
+
+moved_item <- function(x, limits, score) {
+  if (diff(limits) == diff(score)) return(moved(x, score[1] - limits[1]))
+  moved(x, NULL, limits, score)
+}
+
+scale_meaning <- function(scale, name, turn) {
+  score <- scale$response$score %||% scale$response$limits
+  k <- length(scale$items)
+  whole <- scale$how == "sum" && (isTRUE(scale$prorate) || (scale$at_least %||% k) == k) && is.null(scale$weights)
+  limits <- if (whole) k * score else if (scale$how %in% c("mean", "median", "min", "max")) score
+  worked_out <- new_meaning(
+    label = scale$label %||% paste(c(turn$title, name), collapse = ": "), level = "interval",
+    limits = if (length(limits)) as_code(as.double(limits)), high = scale$high, note = turn$note
+  )
+  merge_meaning(worked_out, turn[["define"]][[name]])
+}
+
+lower_bands_of <- function(scale, name, score, turn, world) {
+  cells <- unlist(scale$bands)
+  rules <- Map(function(label, cell, i) new_rule(i, label, when = read_cell(cell)),
+    names(cells), unname(cells), seq_along(cells))
+  made <- choose_by_rules(turn, unname(rules), world, score)
+  meaning <- new_meaning(
+    label = paste0(world$meaning(score)$label, ", in bands"), codes = recode_codes(made$rules, NULL),
+    level = "ordinal", high = scale$high
+  )
+  lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules, kinds = made$kinds)
+}
+
+lower_norm_of <- function(scale, name, score, turn, world) {
+  meaning <- new_meaning(
+    label = paste0(world$meaning(score)$label, ", scaled by norms"), level = "interval", high = scale$high
+  )
+  lowered(name, norm_node(scale$norm, score, world), merge_meaning(meaning, turn[["define"]][[name]]),
+    lost = "not in the table"
+  )
+}
+
+# What is known once a score is there that the same turn makes.
+world_with <- function(world, name, meaning) {
+  inner <- world
+  inner$names <- c(world$names, name)
+  inner$meaning <- function(asked) if (asked == name) meaning else world$meaning(asked)
+  inner$is_text <- function(asked) if (asked == name) FALSE else world$is_text(asked)
+  inner
+}

@@ -1,0 +1,133 @@
+#' Standardize variables
+#'
+#' Each value is placed in the distribution of the variable, or of its group, as
+#' it was learned when the turn was made. With mean m and SD s (n - 1):
+#'
+#' * `"z"`: (x - m)/s; `"t"`: 50 + 10 z; `"iq"`: 100 + 15 z
+#' * `"sten"`: 5.5 + 2 z, rounded and held to 1 to 10
+#' * `"percentile"`: 100 (below + equal/2)/n
+#' * `"stanine"`: 1 to 9 by the percentile rank, cut at 4, 11, 23, 40, 60, 77,
+#'   89 and 96; with `reference` by z, cut at 0.25, 0.75, 1.25 and 1.75 on either side
+#' * `"normal"`: the normal score of the mean rank, (r - 3/8)/(n + 1/4) (Blom 1958)
+#' * `"pomp"`: percent of the maximum possible, by the limits (Cohen et al. 1999)
+#' * `"robust"`: (x - median)/MAD, the MAD times 1.4826; `"centred"`: x - m;
+#'   `"minmax"`: 0 for the lowest, 1 for the highest
+#'
+#' With weights m = sum(w x)/sum(w) and s^2 = sum(w (x - m)^2)/(sum(w) (n - 1)/n)
+#' with n the rows of positive weight. Rows of a group that has fewer than two
+#' valid rows or no spread are missing, and the receipt names the groups.
+#'
+#' @inheritParams turn_recode
+#' @param vars The variables, a tidyselect selection.
+#' @param how The form, see above.
+#' @param within Variables whose groups are standardized each by itself.
+#' @param weight A survey weight for each row.
+#' @param reference Published norms, `c(mean = 50, sd = 10)`, in place of the
+#'   mean and SD of these data.
+#' @param limits For `"pomp"`: the limits of the scale; left out, those defined.
+#' @param divisor `"n - 1"`, or `"n"` for the SD of these rows alone.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param as Name or pattern for the results; left out, an ending for each form:
+#'   `_z`, `_t`, `_iq`, `_sten`, `_stanine`, `_percentile`, `_normal`, `_pomp`,
+#'   `_robust`, `_centred`, `_minmax`.
+#' @return The book with the standardized variables.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_no_spread` where no
+#'   group can be standardized, `ableturn_error_standardize_with` for arguments
+#'   that have no meaning for the form.
+#' @references Blom, G. (1958). Statistical estimates and transformed
+#'   beta-variables. Wiley.
+#'
+#'   Cohen, P., Cohen, J., Aiken, L. S. and West, S. G. (1999). The problem of
+#'   units and the circumstance for POMP. Multivariate Behavioral Research, 34,
+#'   315-346.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_standardize(book, wait_min, how = "z")
+#' book <- turn_standardize(book, c(income, hours), how = "percentile", within = island)
+#' @export
+turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL, reference = NULL, ...,
+                             limits = NULL, divisor = "n - 1", as = NULL, missing = "carry", label = NULL,
+                             note = NULL, high = NULL, replace = FALSE) {
+  refuse_dots(...)
+  from <- select_vars(book, rlang::enquo(vars))
+  check_choice(how, "how", names(standard_forms))
+  turn <- new_turn("standardize", result_names(from, as, paste0("_", how)),
+    from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
+    weight = chosen_vars(book, rlang::enquo(weight), "weight"), reference = norms_in_order(reference),
+    limits = check_limits(limits), divisor = unless(divisor, "n - 1"), missing = unless(missing, "carry"),
+    label = label, note = note, high = high
+  )
+  make_turn(book, turn, replace)
+}
+
+# Which arguments have a meaning for each form, and how its results are called.
+standard_forms <- list(
+  z = list(words = "z score", with = c("within", "weight", "reference", "divisor")),
+  t = list(words = "T score", with = c("within", "weight", "reference", "divisor")),
+  iq = list(words = "IQ-type score", with = c("within", "weight", "reference", "divisor")),
+  sten = list(words = "sten", with = c("within", "weight", "reference", "divisor")),
+  stanine = list(words = "stanine", with = c("within", "weight", "reference")),
+  percentile = list(words = "percentile rank", with = c("within", "weight")),
+  normal = list(words = "normal score", with = "within"),
+  pomp = list(words = "percent of maximum possible", with = "limits"),
+  robust = list(words = "robust z score", with = c("within", "weight")),
+  centred = list(words = "centred", with = c("within", "weight", "reference")),
+  minmax = list(words = "0 to 1", with = c("within", "weight"))
+)
+
+# A selection that may be left out.
+chosen_vars <- function(book, quo, argument) if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
+
+norms_in_order <- function(reference) {
+  if (is.null(reference)) return(NULL)
+  reference <- unlist(reference)
+  if (!is.null(names(reference))) {
+    if (!setequal(names(reference), c("mean", "sd"))) fail("reference-names", names = names(reference))
+    reference <- reference[c("mean", "sd")]
+  }
+  unname(reference)
+}
+
+#' @export
+check_turn.standardize_turn <- function(turn) {
+  check_carry(turn)
+  check_choice(turn$how, "how", names(standard_forms))
+  check_choice(turn$divisor %||% "n - 1", "divisor", c("n - 1", "n"))
+  check_limits(turn$limits)
+  given <- intersect(c("within", "weight", "reference", "limits", "divisor"), names(turn))
+  odd <- setdiff(given, standard_forms[[turn$how]]$with)
+  if (length(odd)) fail("standardize-with", argument = odd[1], how = turn$how)
+  if (length(turn$weight) > 1) fail("one-weight", names = turn$weight)
+  if (!is.null(turn$reference)) check_reference(turn)
+}
+
+check_reference <- function(turn) {
+  ok <- is.numeric(turn$reference) && length(turn$reference) == 2 && all(is.finite(turn$reference))
+  if (!ok || turn$reference[2] <= 0) fail("bad-reference", got = describe_type(turn$reference))
+  if (!is.null(turn$within) || !is.null(turn$weight)) fail("reference-alone", name = turn$makes[1])
+}
+
+#' @export
+lower.standardize_turn <- function(turn, world) {
+  lapply(seq_along(turn$from), function(i) {
+    source <- turn$from[i]
+    made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn, world, source)
+    lowered(turn$makes[i], made$expr, standard_meaning(turn, world, source, i),
+      carry = !identical(turn$missing, "plain"), notes = made$notes, remarks = made$remarks
+    )
+  })
+}
+
+standard_meaning <- function(turn, world, source, place) {
+  old <- world$meaning(source)
+  group <- if (!is.null(turn$within)) paste0(" within ", paste(turn$within, collapse = " and "))
+  limits <- list(sten = c(1, 10), stanine = c(1, 9), pomp = c(0, 100), percentile = c(0, 100), minmax = c(0, 1))
+  worked_out <- new_meaning(
+    label = paste0(old$label %||% source, ", ", standard_forms[[turn$how]]$words, group),
+    level = if (turn$how %in% c("sten", "stanine", "percentile")) "ordinal" else "interval",
+    limits = as_code(limits[[turn$how]]), high = old$high, low = old$low,
+    unit = if (turn$how == "centred") old$unit
+  )
+  finish_meaning(turn, worked_out, place)
+}

@@ -1,0 +1,24 @@
+# What a turn learned of the data, in a line each.
+learned_lines <- function(learned, recorded = FALSE) {
+  if (!length(learned)) return(NULL)
+  by <- split(learned, factor(vapply(learned, `[[`, "", "of"), unique(vapply(learned, `[[`, "", "of"))))
+  unlist(lapply(by, function(notes) learned_words(notes, if (recorded) "On record: " else "Learned: ")))
+}
+
+learned_words <- function(notes, start) {
+  note <- notes[[1]]
+  if (grepl("^categories", note$of)) return(NULL)
+  if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
+  if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", paste(note$is, collapse = ", ")))
+  if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ", paste(quote_text(note$is), collapse = ", ")))
+  shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
+  if (length(note$groups)) return(folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)"))
+  folded(start, note$of, " = ", shown, " (", grouped(note$rows), " rows)")
+}
+
+distribution_words <- function(notes, start) {
+  values <- sum(vapply(notes, function(note) length(note$is), 1L))
+  rows <- sum(vapply(notes, function(note) as.double(note$rows), 0))
+  groups <- if (length(notes) > 1) paste0(" in ", length(notes), " groups")
+  folded(start, notes[[1]]$of, ", ", grouped(values), " distinct values", groups, " (", grouped(rows), " rows)")
+}

@@ -1,0 +1,49 @@
+# Lines that receipts share.
+remark_lines <- function(remarks) {
+  unlist(lapply(remarks, function(text) warned(folded(glyph("!"), " ", text))))
+}
+
+validity_line <- function(part, rows) {
+  before <- if (!is.null(part$valid_before)) paste0(" (source: ", grouped(part$valid_before), ")")
+  gone <- if (length(part$missing)) paste0("; missing ", grouped(sum(part$missing)), ": ", listed(part$missing))
+  folded("Valid ", grouped(part$valid), " of ", grouped(rows), before, gone)
+}
+
+range_line <- function(part) {
+  if (is.null(part$range) || !is.null(part$rules)) return(NULL)
+  shown <- if (inherits(part$range, "Date")) format(part$range) else show_cell(as.numeric(part$range))
+  possible <- if (length(part$meaning$limits)) paste0("; possible ",
+    paste(show_cell(part$meaning$limits), collapse = " to "))
+  folded("From ", paste(shown, collapse = " to "), possible, direction_words(part$meaning))
+}
+
+direction_words <- function(meaning) {
+  if (!is.null(meaning$high)) return(paste0("; high = ", meaning$high))
+  if (!is.null(meaning$low)) paste0("; low = ", meaning$low)
+}
+
+boundary_line <- function(boundary) {
+  if (is.null(boundary)) return(NULL)
+  shown <- utils::head(boundary, 8)
+  each <- paste0(show_number(shown$value), " (", grouped(shown$rows), ") ", glyph("->"), " ", shown$code)
+  folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
+}
+
+unmatched_line <- function(unmatched) value_line("No rule caught: ", unmatched)
+
+unreadable_line <- function(unreadable) value_line("Text that is no number, so missing: ", unreadable)
+
+# Values with their rows, the first eight of them.
+value_line <- function(words, values) {
+  if (is.null(values)) return(NULL)
+  shown <- utils::head(values, 8)
+  more <- nrow(values) - nrow(shown)
+  each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
+  warned(folded(glyph("!"), " ", words, each, if (more) paste(", and", more, "more values")))
+}
+
+against_line <- function(against) {
+  if (!length(against)) return(NULL)
+  each <- paste0(names(against), " (r = ", formatC(against, digits = 2, format = "f"), ")", collapse = ", ")
+  warned(folded(glyph("!"), " Against the rest: ", each, ". Not reversed yet?"))
+}

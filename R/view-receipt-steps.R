@@ -1,0 +1,65 @@
+# Receipts of steps that are no turns.
+definition_lines <- function(receipt) {
+  counts <- receipt$parts
+  told <- unlist(lapply(names(counts), function(name) {
+    gone <- counts[[name]]
+    if (length(gone)) folded(name, ": ", counted(sum(gone), "row"), " now missing (", listed(gone), ")")
+  }))
+  remade <- if (length(receipt$turn$users)) folded("Made again: ", paste(receipt$turn$users, collapse = ", "))
+  answered <- receipt$turn$answered
+  contradiction <- if (length(answered)) paste0("Answered though not asked, now missing: ",
+    paste0(names(answered), " (", answered, ")", collapse = ", "))
+  c(title_line("Defined ", name_list(receipt$turn$makes)), told, remade, remark_lines(contradiction),
+    failing_line(receipt$turn$failing))
+}
+
+failing_line <- function(failing) {
+  if (!length(failing)) return(NULL)
+  warned(folded(glyph("!"), " Must hold and does not: ",
+    paste0(names(failing), " (", grouped(failing), " row(s))", collapse = ", ")))
+}
+
+amend_lines <- function(receipt) {
+  turn <- receipt$turn
+  changed <- turn$rows_changed
+  table <- data.frame(variable = names(changed), "rows that differ" = unname(changed), check.names = FALSE)
+  c(
+    title_line("Amended: ", name_list(turn$makes),
+      side = paste0(turn$evaluated, " of ", counted(turn$of, "turn"), " evaluated")),
+    table_lines(utils::head(table, 12)), if (nrow(table) > 12) paste0("  and ", counted(nrow(table) - 12, "more variable")),
+    failing_line(turn$failing)
+  )
+}
+
+check_receipt_lines <- function(receipt) {
+  result <- receipt$turn$result
+  failing <- receipt$turn$id
+  told <- folded("Holds in ", counted(result[["holds"]], "row"), ", fails in ", grouped(result[["fails"]]),
+    ", cannot be told in ", grouped(result[["open"]]))
+  shown <- utils::head(failing, 12)
+  more <- if (length(failing) > 12) paste0(", and ", grouped(length(failing) - 12), " more")
+  c(title_line("Must hold: ", receipt$turn$formula, side = receipt$turn$label), told,
+    if (result[["fails"]]) remark_lines(paste0("Fails for ", paste(shown, collapse = ", "), more)))
+}
+
+undo_lines <- function(receipt) {
+  step <- receipt$turn$step
+  gone <- switch(step$type,
+    turn = paste0(step$verb, " of ", name_list(step$makes)), define = paste0("definition of ", name_list(step$vars)),
+    amend = paste0("amendment of ", name_list(step$makes)), drop = paste0("dropping ", name_list(step$makes)),
+    check = paste0("check that ", step$formula)
+  )
+  title_line("Undone: ", gone)
+}
+
+replay_lines <- function(receipt) {
+  learned <- if (receipt$turn$recorded) "learned values as recorded" else "learned values refitted"
+  c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)),
+    turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
+}
+
+replay_notes <- function(part) {
+  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), against_line(part$items$against),
+    remark_lines(part$remarks))
+  if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
+}
