@@ -79,7 +79,7 @@ amend_receipt <- function(before, made, turn) {
   rows <- vapply(names, rows_changed, 1L, a = before, b = made$book)
   turns <- sum(vapply(held(made$book, "log"), function(e) e$type == "turn", NA))
   told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows, evaluated = length(made$made),
-    of = turns, failing = failing_checks(made$book))
+    of = turns, gone = setdiff(derived_names(before), derived_names(made$book)), failing = failing_checks(made$book))
   new_receipt(told, list(), row_count(before))
 }
 

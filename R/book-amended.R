@@ -22,7 +22,7 @@ make_turn.ableturn_asking <- function(book, turn, replace = FALSE) turn
 # Rules among the new arguments take the place of all rules, a selection that of the selection.
 merged_arguments <- function(given, new) {
   unnamed <- !nzchar(names(new))
-  rules <- unnamed & vapply(new, makes_rule, NA)
+  rules <- unnamed & vapply(new, function(arg) rlang::is_quosure(arg) && makes_rule(arg), NA)
   old_rules <- vapply(given, is_rule, NA)
   old_selection <- !nzchar(names(given)) & !old_rules
   if (any(rules)) given <- given[!old_rules]

@@ -39,3 +39,12 @@ check_asked <- function(book, vars, text) {
   if (length(round)) fail("cycle", name = round, through = formula_vars(node))
   formula_text(node)
 }
+
+# Conditions that came with a codebook, checked against the data.
+settle_asked <- function(book) {
+  meanings <- held(book, "meanings")
+  for (name in names(Filter(function(m) !is.null(m$asked_if), meanings))) {
+    meanings[[name]]$asked_if <- check_asked(book, name, meanings[[name]]$asked_if)
+  }
+  with_parts(book, meanings = meanings)
+}

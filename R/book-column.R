@@ -18,11 +18,12 @@ make_columns <- function(book, turn, recorded = list()) {
 }
 
 make_column <- function(out, book, place, recorded) {
-  node <- rewrite_kinds(out$expr, book)
-  learned <- learn_formula(node, place, recorded)
+  learned <- learn_formula(out$expr, place, recorded)
   learned$learned <- c(out$notes, learned$learned)
-  out$expr <- learned$node
-  out$from <- formula_vars(out$expr)
+  out$from <- formula_vars(learned$node)
+  reads <- c(formula_vars(out$expr), learned_reads(learned$learned))
+  out$expr <- rewrite_kinds(learned$node, book)
+  needs <- formula_vars(out$expr)
   full <- evaluate_column(out$expr, place)
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
   why <- explain_missing(full, out, book)
@@ -30,7 +31,7 @@ make_column <- function(out, book, place, recorded) {
     column_with_reasons(full$x, why),
     list(
       meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds, carry = out$carry,
-      lost = out$lost, learned = learned$learned, reads = unique(c(formula_vars(node), learned_reads(learned$learned)))
+      lost = out$lost, learned = learned$learned, reads = unique(c(reads, needs)), needs = needs
     )
   )
   list(column = column, learned = learned$learned, receipt = receipt_part(out, full, column, learned, book, place))

@@ -6,6 +6,7 @@
 #'
 #' @param x A turnbook.
 #' @param row.names,optional Not used.
+#' @param columns The columns in the order wanted, a tidyselect selection; left out, all.
 #' @param values `"codes"`, or `"labels"` for factors where values have labels.
 #' @param missing `"na"`, or `"codes"` to leave declared missing codes of the
 #'   originals in place.
@@ -19,14 +20,16 @@
 #' head(as.data.frame(book, values = "labels")$island)
 #' @export
 as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
-                                   values = "codes", missing = "na") {
+                                   columns = NULL, values = "codes", missing = "na") {
   refuse_dots(...)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", c("na", "codes"))
-  columns <- lapply(self_named(names(x)), function(name) {
+  chosen <- rlang::enquo(columns)
+  names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
+  out <- lapply(self_named(names), function(name) {
     analysis_column(x, name, values == "labels", missing == "codes")
   })
-  structure(columns, class = "data.frame", row.names = .set_row_names(row_count(x)))
+  structure(out, class = "data.frame", row.names = .set_row_names(row_count(x)))
 }
 
 analysis_column <- function(book, name, labels = FALSE, keep_codes = FALSE) {

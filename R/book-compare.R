@@ -33,7 +33,7 @@ compare_books <- function(a, b) {
   out <- out[nzchar(out$why), ]
   row.names(out) <- NULL
   structure(out, class = c("ableturn_comparison", "data.frame"), variables = length(both), matched = lengths(match)[1],
-    unmatched = c(row_count(a), row_count(b)) - lengths(match), id = match$id)
+    unmatched = c(row_count(a), row_count(b)) - lengths(match))
 }
 
 # The places of the rows that are in both books.
@@ -42,7 +42,7 @@ matched_rows <- function(a, b) {
   if (!is.null(id) && identical(id, held(b, "info")$id)) {
     keys <- lapply(list(a, b), function(book) show_value(held(book, "data")[[id]]))
     shared <- intersect(keys[[1]], keys[[2]])
-    return(list(a = match(shared, keys[[1]]), b = match(shared, keys[[2]]), id = NULL))
+    return(list(a = match(shared, keys[[1]]), b = match(shared, keys[[2]])))
   }
   if (row_count(a) != row_count(b)) fail("compare-rows", a = row_count(a), b = row_count(b))
   list(a = seq_len(row_count(a)), b = seq_len(row_count(b)))

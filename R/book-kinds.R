@@ -66,12 +66,29 @@ source_condition <- function(made, kind, book) {
     lapply(texts, function(v) call("unanswered", call("+", as.name(v), 0))),
     lapply(dates, function(v) call("unanswered", call("as.Date", as.name(v))))
   ))
+  earlier <- earlier_conditions(made$expr)
+  others <- function(...) call("!", any_of_them(list(missing, ...)))
   own <- if (kind == "unreadable") {
-    if (!is.null(unreadable)) call("&", call("!", missing), unreadable)
+    if (!is.null(unreadable)) call("&", others(earlier$first, earlier$lacking), unreadable)
+  } else if (kind == "no earlier occasion") {
+    if (!is.null(earlier$first)) call("&", others(earlier$lacking), earlier$first)
   } else if (kind == (made$lost %||% "undefined")) {
-    call("!", any_of_them(list(missing, unreadable)))
+    others(unreadable, earlier$first, earlier$lacking)
+  } else if (kind == "a source is missing") {
+    earlier$lacking
   }
   any_of_them(list(own, carried_condition(made, kind, missing, book)))
+}
+
+# TRUE where there is no earlier occasion, and where the earlier one has no valid answer.
+earlier_conditions <- function(expr) {
+  calls <- calls_of(expr, "previous")
+  first <- lapply(calls, function(call) {
+    call[[2]] <- call$order
+    call("is.na", call)
+  })
+  lacking <- Map(function(call, none) call("&", call("!", none), call("is.na", call)), calls, first)
+  list(first = any_of_them(first), lacking = any_of_them(lacking))
 }
 
 carried_condition <- function(made, kind, missing, book) {

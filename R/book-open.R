@@ -32,7 +32,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
     reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet
   )
-  book <- new_turnbook(columns, meanings, info)
+  book <- settle_asked(new_turnbook(columns, meanings, info))
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
 }
 

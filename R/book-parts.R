@@ -3,7 +3,8 @@
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
 #   log       what was done, in order: definitions, turns and checks
-#   columns   the derived variables: x, why, kinds, meaning, expr, from, reads, verb
+#   columns   the derived variables: x, why, kinds, meaning, expr, verb, and the variables it
+#             is from, needs to be worked out, and reads (what it learned from as well)
 #   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
 #   cache     originals made ready for analysis, kept while their meaning holds
@@ -62,13 +63,8 @@ has_text <- function(book, name) {
 
 # The text variables that a formula reads as dates.
 dates_in_text <- function(expr, book) {
-  found <- character()
-  walk_formula(expr, function(call) {
-    named <- call_head(call) == "as.Date" && is.symbol(call[[2]])
-    if (named && has_text(book, as.character(call[[2]]))) found <<- c(found, as.character(call[[2]]))
-    call
-  })
-  unique(found)
+  named <- Filter(is.symbol, lapply(calls_of(expr, "as.Date"), `[[`, 2))
+  Filter(function(name) has_text(book, name), vapply(named, as.character, ""))
 }
 
 # The text variables that a formula reads as numbers.

@@ -27,8 +27,20 @@ explain_sources <- function(gone, out, book) {
     reason[is.na(as_number(column_in(book, name)$x[gone]))] <- "unreadable"
   }
   for (name in dates_in_text(out$expr, book)) reason[is.na(as_date(column_in(book, name)$x[gone]))] <- "unreadable"
+  for (call in calls_of(out$expr, "previous")) reason <- explain_previous(reason, call, gone, book)
   for (name in out$from) reason[is.na(column_in(book, name)$x[gone])] <- "a source is missing"
   if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
+  reason
+}
+
+# No earlier occasion, or one without a valid answer.
+explain_previous <- function(reason, call, gone, book) {
+  args <- as.list(call)
+  at <- place_of(book)
+  before <- row_before(at$value(as.character(args$unit)), at$value(as.character(args$order)))[gone]
+  value <- evaluate(args[[2]], at)
+  reason[is.na(before)] <- "no earlier occasion"
+  reason[!is.na(before) & is.na(value[before])] <- "a source is missing"
   reason
 }
 

@@ -4,7 +4,7 @@
 #' with a Table Schema, in JSON. Used are `title` (label), `description` (note),
 #' `categories`, `categoriesOrdered`, `missingValues` and
 #' `constraints`; what the standard has no word for is in the extra properties
-#' `level`, `high`, `low`, `unit` and `derivedFrom`.
+#' `level`, `high`, `low`, `unit`, `askedIf` and `derivedFrom`.
 #'
 #' @param path The file.
 #' @return `read_codebook()` gives a list of meanings, named by variable, to be
@@ -43,7 +43,7 @@ read_field <- function(field, name, path) {
       label = field$title, note = field$description, codes = read_categories(field$categories),
       missing = read_missing(field$missingValues), limits = read_limits(field$constraints),
       level = field$level %||% if (isTRUE(field$categoriesOrdered)) "ordinal",
-      high = field$high, low = field$low, unit = field$unit
+      high = field$high, low = field$low, unit = field$unit, asked_if = field$askedIf
     ),
     ableturn_error = function(e) {
       fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
@@ -111,7 +111,7 @@ write_descriptor <- function(name, book) {
     categoriesOrdered = if (identical(m$level, "ordinal") && length(m$codes)) TRUE,
     missingValues = write_missing(m$missing),
     constraints = if (length(m$limits)) list(minimum = m$limits[1], maximum = m$limits[2]),
-    level = m$level, high = m$high, low = m$low, unit = m$unit,
+    level = m$level, high = m$high, low = m$low, unit = m$unit, askedIf = m$asked_if,
     derivedFrom = if (is_derived(book, name)) as.list(held(book, "columns")[[name]]$from)
   )
   field[!vapply(field, is.null, NA)]

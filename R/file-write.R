@@ -10,6 +10,9 @@
 #' @param values `"codes"`, or `"labels"` to write value labels.
 #' @param missing `"codes"` writes the originals' declared missing codes as they
 #'   came, `"na"` leaves them empty.
+#' @param rename New names in the file for derived columns: `c(st_2 = "st_2_r")`
+#'   writes `st_2_r` under the name `st_2`. A source that would have the same name
+#'   is left out, and that is said.
 #' @param overwrite Replace a file that exists.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
@@ -19,15 +22,34 @@
 #' write_data(book, tempfile(fileext = ".csv"), columns = c(person, age))
 #' @export
 write_data <- function(book, path, columns = NULL, ..., values = "codes", missing = "codes",
-                       overwrite = FALSE) {
+                       rename = NULL, overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", c("codes", "na"))
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
-  fields <- lapply(self_named(names), written_column, book = book, values = values, missing = missing)
+  renamed <- renamed_columns(book, names, rename)
+  fields <- lapply(renamed, written_column, book = book, values = values, missing = missing)
   write_whole(path, overwrite, function(file) write_fields(fields, row_count(book), file))
+}
+
+# The columns by the names they get in the file. A source gives way to what was made from it.
+renamed_columns <- function(book, names, rename) {
+  columns <- self_named(names)
+  if (is.null(rename)) return(columns)
+  if (!is.character(rename) || !is_named(rename)) fail("rename-form", got = describe_type(rename))
+  lost <- setdiff(rename, intersect(names, derived_names(book)))
+  if (length(lost)) fail("rename-what", name = lost)
+  others <- setdiff(names, rename)
+  taken <- intersect(base::names(rename), others)
+  unrelated <- Filter(function(name) !name %in% held(book, "columns")[[rename[[name]]]]$reads, taken)
+  if (length(unrelated)) fail("rename-taken", name = unrelated)
+  base::names(columns)[match(rename, columns)] <- base::names(rename)
+  twice <- unique(base::names(rename)[duplicated(base::names(rename))])
+  if (length(twice)) fail("rename-taken", name = twice)
+  if (length(taken)) show_receipt(new_receipt(list(verb = "write", left_out = taken, rename = rename), list(), row_count(book)))
+  columns[!columns %in% taken]
 }
 
 written_column <- function(book, name, values, missing) {

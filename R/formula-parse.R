@@ -70,6 +70,16 @@ walk_formula <- function(node, change) {
   change(node)
 }
 
+# All calls of one word in a formula.
+calls_of <- function(node, word) {
+  found <- list()
+  walk_formula(node, function(call) {
+    if (identical(call[[1]], as.name(word))) found <<- c(found, list(call))
+    call
+  })
+  unique(found)
+}
+
 # `node` with names replaced by other nodes.
 replace_names <- function(node, by) {
   if (is.symbol(node)) return(by[[as.character(node)]] %||% node)

@@ -121,7 +121,10 @@ row_order_words <- list(
 
 table_words <- list(
   "lookup" = formula_word(look_up, 3, Inf, options = "called", gives = "first", inner = TRUE),
-  "steps" = formula_word(step_value, 4, inner = TRUE),
+  "rows_below" = formula_word(rows_below, 3, inner = TRUE),
+  "rows_equal" = formula_word(rows_equal, 3, inner = TRUE),
+  "cuts_below" = formula_word(cuts_below, 2, inner = TRUE),
+  "qnorm" = formula_word(numeric_word(stats::qnorm), inner = TRUE),
   "held" = formula_word(held_between, 3, inner = TRUE),
   "group" = formula_word(group_value, 2, Inf, options = "how", inner = TRUE)
 )

@@ -27,6 +27,8 @@ mark_guarded <- function(node, reaches, state) {
   node
 }
 
+is_small <- function(node) is.numeric(node) && abs(node) <= 1000
+
 reach_of <- function(node, head, place) {
   if (place %in% places_through(node, head)) 2 else if (head == "/") 1 else 0
 }
@@ -44,7 +46,8 @@ places_through <- function(node, head) {
 # A fraction over a constant, a whole power: nothing to guard against.
 never_undefined <- function(node, head) {
   if (head == "/" && is_lookup(node[[3]])) return(!any(node[[3]][[2]] %in% 0))
-  if (head %in% c("/", "%%", "%/%")) return(is.numeric(node[[3]]) && node[[3]] != 0)
+  if (head %in% c("/", "%%", "%/%")) return(is_constant(node[[3]]) && evaluate(node[[3]], NULL) != 0)
+  if (head == "*") return(any(vapply(as.list(node)[-1], is_small, NA)))
   head == "^" && is.numeric(node[[3]]) && node[[3]] >= 0 && node[[3]] == round(node[[3]])
 }
 

@@ -1,8 +1,12 @@
-# Tables, steps and groups in base R.
+# Tables, ranks and groups in base R.
 table_calls <- function(state, number, book) {
   list(
     lookup = function(node, write) table_code(node, write, state),
-    steps = function(node, write) steps_code(node, write, state),
+    rows_below = function(node, write) rank_code(node, write, state, number),
+    rows_equal = function(node, write) rank_code(node, write, state, number),
+    cuts_below = function(node, write) {
+      paste0("findInterval(", number(node[[2]], write), ", ", write(node[[3]]), ", left.open = TRUE)")
+    },
     held = function(node, write) {
       paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ", number(node[[2]], write), "))")
     },
@@ -10,42 +14,62 @@ table_calls <- function(state, number, book) {
   )
 }
 
-# A short table stands where it is used; others get a line of their own before it.
+# A table that has a name gets a line of its own, any other stands where it is used.
 table_code <- function(node, write, state) {
   parts <- unname(row_items(node)[-1])
   place <- seq_along(parts) %% 2 == 1
-  old <- constant_code(parts[!place], "old", state)
-  index <- paste0("match(", vapply(parts[place], write, ""), ", ", old, ")")
+  old <- vapply(parts[!place], function(keys) constant_code(keys, "old", state), "")
+  index <- paste0("match(", vapply(parts[place], write, ""), ", ", old, ")", collapse = ", ")
+  if (length(old) > 1) index <- paste0("cbind(", index, ")")
   called <- as.list(node)$called
-  values <- constant_code(list(shaped_values(node[[2]], lengths(parts[!place]))), called %||% "new", state)
-  code <- paste0(values, "[", if (length(index) > 1) "cbind(", paste(index, collapse = ", "),
-    if (length(index) > 1) ")", "]")
-  if (is.null(called)) return(code)
+  values <- shaped_code(node[[2]], lengths(parts[!place]))
+  if (is.null(called)) return(paste0(short_or_named(values, "new", state), "[", index, "]"))
   name <- free_names(called, state)
-  state$before <- c(state$before, paste0(name, " <- ", code))
+  state$before <- c(state$before, paste0(name, " <- ", values, "[", index, "]"))
   name
 }
 
-# The text of constants, on lines of their own where they are long.
-constant_code <- function(values, name, state) {
-  vapply(values, function(value) {
-    items <- if (is.list(value)) vapply(value$values, write_constant, "") else vapply(value, write_constant, "")
-    plain <- if (length(items) == 1) items else fold_call("c(", items)
-    code <- if (is.list(value)) paste0("array(", plain, ", c(", paste(value$sizes, collapse = ", "), "))") else plain
-    if (nchar(code) <= 48) return(code)
-    free <- free_names(name, state)
-    state$before <- c(state$before, paste0(free, " <- ", code))
-    free
-  }, "")
+shaped_code <- function(values, sizes) {
+  plain <- fold_call("c(", vapply(values, write_constant, ""))
+  if (length(sizes) == 1) plain else paste0("array(", plain, ", c(", paste(sizes, collapse = ", "), "))")
 }
 
-shaped_values <- function(values, sizes) if (length(sizes) > 1) list(values = values, sizes = sizes) else values
+constant_code <- function(values, name, state) {
+  if (inherits(values, "Date")) return(short_or_named(write_constant(values), name, state))
+  short_or_named(fold_call("c(", vapply(values, write_constant, "")), name, state)
+}
 
-steps_code <- function(node, write, state) {
-  args <- constant_code(as.list(node)[3:5], "at", state)
-  x <- write(node[[2]])
-  paste0("ifelse(", x, " %in% ", args[1], ", ", args[2], "[match(", x, ", ", args[1], ")], ",
-    args[3], "[findInterval(", x, ", ", args[1], ") + 1])")
+# Long constants get a line of their own.
+short_or_named <- function(code, name, state) {
+  if (nchar(code) <= 48) return(code)
+  known <- state$constants[[code]]
+  if (!is.null(known)) return(known)
+  free <- free_names(name, state)
+  state$before <- c(state$before, paste0(free, " <- ", code))
+  state$constants[[code]] <- free
+  free
+}
+
+# The rows below a value and those equal to it, each a line before the result.
+rank_code <- function(node, write, state, number) {
+  key <- paste(formula_text(node[[2]]), write_constant(node[[3]]), write_constant(node[[4]]))
+  if (is.null(state$ranks[[key]])) state$ranks[[key]] <- rank_lines(node, number(node[[2]], write), state)
+  state$ranks[[key]][[if (call_head(node) == "rows_below") 1 else 2]]
+}
+
+rank_lines <- function(node, x, state) {
+  names <- free_names(c("at", "upto", "below", "equal"), state)
+  near <- near_enough(node[[3]])
+  off <- function(sign) if (near > 0) paste0(x, sign, write_constant(near)) else x
+  within <- function(shifted, open) paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open, ") + 1]")
+  state$before <- c(
+    state$before,
+    paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), "  # the values learned"),
+    paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")), "  # rows at or below each"),
+    paste0(names[3], " <- ", within(off(" - "), ", left.open = TRUE")),
+    paste0(names[4], " <- ", within(off(" + "), ""), " - ", names[3])
+  )
+  names[3:4]
 }
 
 group_code <- function(node, write, number, book) {

@@ -5,7 +5,7 @@ base_code <- function(node, book, data) {
   state$before <- character()
   state$taken <- names(book)
   state$open <- FALSE
-  state$earlier <- list()
+  state$earlier <- state$ranks <- state$constants <- list()
   state$types <- list()
   note_types(node, type_teller(book, state), state)
   style <- list(calls = base_calls(state, book, data))
@@ -38,7 +38,7 @@ inner_block <- function(node, write, state) {
   }
   lines <- state$before
   state$before <- outer
-  paste0("{ ", paste(lines, collapse = "; "), " }")
+  paste0("{\n", paste(lines, collapse = "\n"), "\n}")
 }
 
 # The words whose meaning differs from that of the R function of the same name.

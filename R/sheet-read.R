@@ -45,11 +45,12 @@ read_parts <- function(raw, path) {
   if (!identical(as.numeric(unlist(raw$able_turn)), sheet_version)) {
     fail("sheet-version", path = path, version = paste(unlist(raw$able_turn)), known = sheet_version)
   }
-  check_keys(raw, c("able_turn", "data", "define", "turns"), NULL)
+  check_keys(raw, c("able_turn", "data", "seen", "define", "turns"), NULL)
   check_keys(raw$data, c("file", "id", "rows", "sha256"), "data")
+  seen <- Map(read_seen, raw$seen, names(raw$seen))
   turns <- Map(read_turn, raw$turns, seq_along(raw$turns))
   check_results(turns)
-  list(data = raw$data, define = read_meanings(raw$define, list("define")), turns = order_turns(turns), path = path)
+  list(data = raw$data, seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns), path = path)
 }
 
 read_turn <- function(raw, place) {
@@ -69,6 +70,11 @@ read_turn <- function(raw, place) {
   read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given, names(given))
   if (isTRUE(read$valid_count)) makes <- c(makes, paste0(makes, "_n"))
   at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)), place))
+}
+
+read_seen <- function(raw, name) {
+  check_keys(raw, c("rows", "missing", "values", "range"), list("seen", name))
+  lapply(raw, unlist)
 }
 
 # A check stands among the turns, where it was made.

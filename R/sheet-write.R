@@ -34,7 +34,7 @@ sheet_version <- 1
 
 sheet_lines <- function(book) {
   sheet <- list(
-    able_turn = sheet_version, data = sheet_data(book), define = sheet_definitions(book),
+    able_turn = sheet_version, data = sheet_data(book), seen = sheet_seen(book), define = sheet_definitions(book),
     turns = lapply(stated_turns(book), sheet_step)
   )
   emit_lines(sheet[!vapply(sheet, is.null, NA)])
@@ -45,6 +45,16 @@ sheet_data <- function(book) {
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
     sha256 = info$fingerprint)
   data[!vapply(data, is.null, NA)]
+}
+
+# What the originals looked like when the record was made, so that new data can be compared.
+sheet_seen <- function(book) {
+  recorded <- held(book, "info")$seen
+  read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
+  seen <- lapply(self_named(intersect(original_names(book), read)), function(name) {
+    flow(recorded[[name]] %||% profile_of(name, book))
+  })
+  if (length(seen)) seen
 }
 
 # The turns and checks on the record, with what was later stated about their variables.

@@ -58,22 +58,19 @@ lower.change_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     lowered(turn$makes[i], change_node(source, turn), change_meaning(turn, world, source, i),
-      kinds = c("no earlier occasion", "a source is missing"), remarks = gap_remark(turn, world)
+      remarks = gap_remark(turn, world)
     )
   })
 }
 
 change_node <- function(source, turn) {
   x <- as.name(source)
-  before <- function(of) call("previous", as.name(of), unit = as.name(turn$unit), order = as.name(turn$order))
-  told <- call("&", call("!", call("is.na", as.name(turn$unit))), call("!", call("is.na", as.name(turn$order))))
-  change <- switch(turn$how,
-    difference = call("-", x, before(source)),
-    ratio = call("/", x, before(source)),
-    percent = call("/", call("*", 100, call("-", x, before(source))), call("abs", before(source)))
+  before <- call("previous", x, unit = as.name(turn$unit), order = as.name(turn$order))
+  switch(turn$how,
+    difference = call("-", x, before),
+    ratio = call("/", x, before),
+    percent = call("/", call("*", 100, call("-", x, before)), call("abs", before))
   )
-  first <- call("&", told, call("is.na", before(turn$order)))
-  call("choose", first, NA, call("is.na", before(source)), NA, change)
 }
 
 change_meaning <- function(turn, world, source, place) {

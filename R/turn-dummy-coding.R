@@ -7,8 +7,15 @@ coding_matrix <- function(k, coding, reference) {
     effect = effect_matrix(k, reference),
     difference = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -(k - j) / k, j / k)),
     helmert = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -1, ifelse(i == j + 1, j, 0)) / (j + 1)),
-    polynomial = unname(stats::contr.poly(k)[, seq_len(k - 1), drop = FALSE])
+    polynomial = polynomial_matrix(k)
   )
+}
+
+# Orthonormal; what rounding left of zero is zero.
+polynomial_matrix <- function(k) {
+  out <- unname(stats::contr.poly(k)[, seq_len(k - 1), drop = FALSE])
+  out[abs(out) < 1e-14] <- 0
+  out
 }
 
 effect_matrix <- function(k, reference) {
@@ -60,7 +67,7 @@ dummy_meaning <- function(plan, turn, world, j) {
     indicator = , effect = label,
     difference = paste(label, "less", plan$labels[plan$column[j] - 1]),
     helmert = paste(label, "less the mean of those before"),
-    polynomial = paste(level_names(plan)[j], "trend")
+    polynomial = sub("^degree(.*) trend", "trend of degree \\1", paste(level_names(plan)[j], "trend"))
   )
   against <- if (plan$coding == "effect") "less the mean of all levels; reference " else "reference "
   named <- plan$coding %in% c("indicator", "effect") && !isTRUE(turn$all_levels)

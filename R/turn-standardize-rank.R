@@ -10,7 +10,7 @@ placed_by_rank <- function(turn, world, source) {
   if (all(few)) fail("no-spread", name = source, how = turn$how, rows = sum(vapply(notes, `[[`, 1L, "rows")))
   remarks <- if (any(few)) few_remarks(notes[few], world)
   notes <- notes[!few]
-  nodes <- lapply(notes, function(note) rank_steps(x, note, turn$how))
+  nodes <- lapply(notes, function(note) rank_node(x, note, turn$how))
   if (is.null(turn$within)) return(list(expr = nodes[[1]], notes = notes))
   pairs <- unlist(Map(function(note, node) list(group_test(note$groups), node), notes, nodes), recursive = FALSE)
   list(expr = as.call(c(list(as.name("choose")), unname(pairs))), notes = notes, remarks = remarks)
@@ -26,22 +26,18 @@ group_test <- function(groups) {
     names(groups), groups))
 }
 
-# Below, at and between the values that were learned.
-rank_steps <- function(x, note, how) {
+# By the rows below and those equal, in the distribution that was learned.
+rank_node <- function(x, note, how) {
+  at <- as.double(note$is)
   upto <- as.double(note$cumulative)
   total <- upto[length(upto)]
-  below <- c(0, upto[-length(upto)])
-  here <- upto - below
-  on <- rank_value(below, here, total, how)
-  between <- rank_value(c(below, total), rep(0, length(below) + 1), total, how)
-  call("steps", x, as.double(note$is), on, between)
-}
-
-rank_value <- function(below, here, total, how) {
-  share <- 100 * (below + here / 2) / total
-  switch(how,
-    percentile = share,
-    stanine = 1 + vapply(share, function(p) sum(c(4, 11, 23, 40, 60, 77, 89, 96) < p - 1e-9), 0),
-    normal = stats::qnorm((below + (here + 1) / 2 - 3 / 8) / (total + 1 / 4))
-  )
+  below <- call("rows_below", x, at, upto)
+  equal <- call("rows_equal", x, at, upto)
+  if (how == "normal") {
+    rank <- call("+", below, call("/", call("(", call("+", equal, 1)), 2))
+    return(call("qnorm", call("/", call("-", rank, 3 / 8), total + 1 / 4)))
+  }
+  share <- call("/", call("*", 100, call("+", below, call("/", equal, 2))), total)
+  if (how == "percentile") return(share)
+  call("+", 1, call("cuts_below", call("-", share, 1e-9), c(4, 11, 23, 40, 60, 77, 89, 96)))
 }

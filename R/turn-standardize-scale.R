@@ -24,8 +24,7 @@ from_z <- function(z, how) {
 }
 
 stanine_of_z <- function(z) {
-  cuts <- c(-1.75, -1.25, -0.75, -0.25, 0.25, 0.75, 1.25, 1.75)
-  call("steps", z, cuts, as.numeric(1:8), as.numeric(1:9))
+  call("+", 1, call("cuts_below", z, c(-1.75, -1.25, -0.75, -0.25, 0.25, 0.75, 1.25, 1.75)))
 }
 
 percent_of_maximum <- function(x, limits) {

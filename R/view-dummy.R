@@ -16,9 +16,17 @@ one_coding <- function(parts, receipt) {
   c(
     title_line(parts[[1]]$from[1], "  ", counted(length(parts), "column"), side = paste0("dummy: ", coding)),
     table_lines(coding_table(table, values, names, coding)),
+    column_key(coding, names),
     if (length(extra)) folded(extra, ": 1 where there is no valid answer"),
     validity_line(coded[[1]], receipt$rows)
   )
+}
+
+# Names that are too long for the head of a table.
+too_wide <- function(names) sum(nchar(names) + 2) > 60
+
+column_key <- function(coding, names) {
+  if (coding != "indicator" && too_wide(names)) folded(paste0("[", seq_along(names), "] ", names, collapse = ", "))
 }
 
 # Indicators name the column that is 1 for the level; contrasts show their values.
@@ -27,8 +35,8 @@ coding_table <- function(table, values, names, coding) {
     column <- apply(values == 1, 1, function(hit) if (any(hit)) names[hit][1] else "reference: 0 in all")
     return(cbind(table, column = column))
   }
-  shown <- as.data.frame(matrix(vapply(values, function(v) show_number(round(v, 3)), ""), nrow(values)))
+  shown <- as.data.frame(matrix(vapply(values, function(v) show_number(round(v, 3) + 0), ""), nrow(values)))
   names(shown) <- names
-  if (sum(nchar(names) + 2) > 60) names(shown) <- paste0("[", seq_along(names), "]")
+  if (too_wide(names)) names(shown) <- paste0("[", seq_along(names), "]")
   cbind(table, shown)
 }

@@ -11,9 +11,16 @@ learned_words <- function(notes, start) {
   if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
   if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", paste(note$is, collapse = ", ")))
   if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ", paste(quote_text(note$is), collapse = ", ")))
+  if (length(note$groups)) return(folded(start, note$of, " = ", group_values(note), " (", grouped(sum(note$rows)), " rows)"))
   shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
-  if (length(note$groups)) return(folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)"))
   folded(start, note$of, " = ", shown, " (", grouped(note$rows), " rows)")
+}
+
+# The values of at most eight groups.
+group_values <- function(note) {
+  known <- note$is[!is.na(note$is)]
+  shown <- paste(vapply(utils::head(known, 8), show_amount, ""), collapse = ", ")
+  if (length(known) > 8) paste0(shown, " and ", grouped(length(known) - 8), " more") else shown
 }
 
 distribution_words <- function(notes, start) {

@@ -27,6 +27,7 @@ amend_lines <- function(receipt) {
     title_line("Amended: ", name_list(turn$makes),
       side = paste0(turn$evaluated, " of ", counted(turn$of, "turn"), " evaluated")),
     table_lines(utils::head(table, 12)), if (nrow(table) > 12) paste0("  and ", counted(nrow(table) - 12, "more variable")),
+    if (length(turn$gone)) warned(folded(glyph("!"), " No longer made: ", paste(turn$gone, collapse = ", "))),
     failing_line(turn$failing)
   )
 }
@@ -42,6 +43,12 @@ check_receipt_lines <- function(receipt) {
     if (result[["fails"]]) remark_lines(paste0("Fails for ", paste(shown, collapse = ", "), more)))
 }
 
+left_out_lines <- function(turn) {
+  by <- turn$rename[turn$left_out]
+  folded("In the file ", paste(by, "is named", names(by), collapse = ", "), "; left out there: the original ",
+    paste(turn$left_out, collapse = ", "), indent = 0)
+}
+
 undo_lines <- function(receipt) {
   step <- receipt$turn$step
   gone <- switch(step$type,
@@ -54,8 +61,12 @@ undo_lines <- function(receipt) {
 
 replay_lines <- function(receipt) {
   learned <- if (receipt$turn$recorded) "learned values as recorded" else "learned values refitted"
+  rests <- receipt$turn$learned
   c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)),
-    turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)))
+    turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)),
+    if (length(rests)) folded(if (receipt$turn$recorded) "Values on record were used for: " else "Values were refitted for: ",
+      name_list(rests, 12)),
+    news_lines(receipt$turn$news), failing_line(receipt$turn$failing))
 }
 
 replay_notes <- function(part) {

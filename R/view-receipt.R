@@ -8,6 +8,7 @@ receipt_lines <- function(receipt) {
   if (verb == "replay") return(replay_lines(receipt))
   if (verb == "amend") return(amend_lines(receipt))
   if (verb == "drop") return(title_line("Dropped: ", name_list(receipt$turn$makes)))
+  if (verb == "write") return(left_out_lines(receipt$turn))
   if (verb == "check") return(check_receipt_lines(receipt))
   if (verb == "dummy") return(dummy_lines(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))

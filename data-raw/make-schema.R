@@ -45,6 +45,8 @@ schema <- list(
     able_turn = list(const = inner("sheet_version")),
     data = list(type = "object", properties = list(file = text, id = text, rows = number, sha256 = text),
       additionalProperties = FALSE),
+    seen = map_of(list(type = "object", properties = list(rows = number, missing = number, values = one_or_many(value),
+      range = shapes$numbers), additionalProperties = FALSE)),
     define = shapes$meanings,
     turns = list(type = "array", items = list(oneOf = c(lapply(names(inner("turn_keys")), turn), list(check))))
   ),

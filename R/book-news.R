@@ -1,0 +1,85 @@
+#' What new data bring
+#'
+#' When a sheet is replayed, the data are compared with those that the record was
+#' made with: values that were not seen there, values beyond the range that was
+#' seen, and shares of missing answers that differ (by two points or more, and
+#' more than chance would explain).
+#'
+#' @param book A turnbook from [apply_turns()].
+#' @return A data frame with a row for each difference: `variable`, `what`
+#'   ("new value", "beyond the range" or "share missing"), `detail` and `rows`.
+#'   It has no rows where there is nothing new.
+#' @seealso [apply_turns()]
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
+#' path <- tempfile(fileext = ".turns.yaml")
+#' save_turns(book, path)
+#' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
+#' new_in_data(next_wave)
+#' @export
+new_in_data <- function(book) {
+  book <- as_book(book)
+  seen <- held(book, "info")$seen
+  parts <- lapply(intersect(names(seen), original_names(book)), function(name) news_of(name, seen[[name]], book))
+  out <- do.call(rbind, c(list(news_row(character(), character(), character(), integer())), parts))
+  structure(out, class = c("ableturn_news", "data.frame"))
+}
+
+# What the record keeps of an original: its rows, how many are missing, and its values or range.
+profile_of <- function(name, book) {
+  x <- column_in(book, name)$x
+  values <- unique(x[!is.na(x)])
+  profile <- list(rows = length(x), missing = sum(is.na(x)))
+  if (listed_values(values, meaning_in(book, name))) return(c(profile, list(values = sort_values(values))))
+  if (is.numeric(values) && length(values)) profile$range <- range(values[is.finite(values)])
+  profile
+}
+
+# Codes and categories are kept one by one, amounts by their range.
+listed_values <- function(values, meaning) {
+  coded <- length(meaning$codes) > 0 || isTRUE(meaning$level %in% c("nominal", "ordinal"))
+  length(values) > 0 && !inherits(values, "Date") && length(values) <= if (is.character(values) || coded) 50 else 8
+}
+
+news_row <- function(variable, what, detail, rows) {
+  data.frame(variable = variable, what = what, detail = detail, rows = as.integer(rows))
+}
+
+news_of <- function(name, seen, book) {
+  column <- column_in(book, name)
+  rbind(new_values(name, seen, column$x), beyond_range(name, seen, column$x), other_share(name, seen, column$x))
+}
+
+new_values <- function(name, seen, x) {
+  if (is.null(seen$values)) return(NULL)
+  x <- show_value(x)
+  new <- x[!is.na(x) & !x %in% show_value(seen$values)]
+  if (!length(new)) return(NULL)
+  values <- sort_values(unique(new))
+  news_row(name, "new value", values, tabulate(match(new, values), length(values)))
+}
+
+beyond_range <- function(name, seen, x) {
+  if (is.null(seen$range)) return(NULL)
+  number <- as_number(x)
+  low <- number[!is.na(number) & number < seen$range[1]]
+  high <- number[!is.na(number) & number > seen$range[2]]
+  told <- function(values, word, end) {
+    if (length(values)) news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), length(values))
+  }
+  rbind(told(low, "below", seen$range[1]), told(high, "above", seen$range[2]))
+}
+
+other_share <- function(name, seen, x) {
+  n <- c(seen$rows, length(x))
+  gone <- c(seen$missing, sum(is.na(x)))
+  if (any(n == 0)) return(NULL)
+  share <- gone / n
+  all <- sum(gone) / sum(n)
+  error <- sqrt(all * (1 - all) * sum(1 / n))
+  apart <- abs(diff(share))
+  if (apart < 0.02 || apart < 3 * error) return(NULL)
+  percent <- paste0(formatC(100 * share, digits = 1, format = "f"), " %")
+  news_row(name, "share missing", paste(percent[1], "on record, now", percent[2]), gone[2])
+}

@@ -1,0 +1,52 @@
+# What stands above each block, in words.
+meaning_remarks <- function(name, made, book) {
+  m <- made$meaning
+  label <- m$label %||% name
+  long <- nchar(name) + nchar(label, "width") > 92
+  heading <- paste0("# ", name, if (!long) paste0(": ", label), " ")
+  c(
+    paste0(heading, strrep("-", max(3, 78 - nchar(heading, "width")))),
+    if (long) remark(label),
+    remark("From ", paste(made$from, collapse = ", ")),
+    level_remarks(made, book),
+    if (length(m$codes)) remark(codes_in_words(m$codes)),
+    learned_remarks(made$learned),
+    direction_remark(m), if (!is.null(m$note)) remark("Note: ", m$note)
+  )
+}
+
+# Where a table is looked into by codes: what these stand for.
+level_remarks <- function(made, book) {
+  vars <- character()
+  walk_formula(made$expr, function(call) {
+    if (is_lookup(call)) vars <<- c(vars, vapply(row_items(call)[c(FALSE, TRUE)], as.character, ""))
+    call
+  })
+  unlist(lapply(unique(vars), function(v) {
+    codes <- meaning_in(book, v)$codes
+    if (length(codes) && length(codes) <= 20 && !identical(unname(codes), names(codes))) remark(v, ": ", codes_in_words(codes))
+  }))
+}
+
+# A statistic stands in the code as its value.
+learned_remarks <- function(learned) {
+  plain <- Filter(function(note) length(note$is) && !grepl("^(spelled|rare_values|distribution)", note$of), learned)
+  unlist(lapply(plain, function(note) remark(learned_in_words(note))))
+}
+
+learned_in_words <- function(note) {
+  if (grepl("^categories", note$of)) return(NULL)
+  if (!length(note$groups)) return(paste0(note$of, " = ", paste(show_value(note$is), collapse = ", "), ", from ", note$rows, " rows"))
+  paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")
+}
+
+direction_remark <- function(m) {
+  c(if (!is.null(m$high)) remark("High = ", m$high),
+    if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
+}
+
+# A code stays on the line of its sign.
+remark <- function(...) {
+  text <- gsub(" = ", "\u00a0=\u00a0", gsub("\\s+", " ", paste0(...)), fixed = TRUE)
+  gsub("\u00a0", " ", strwrap(text, 88, prefix = "# "))
+}

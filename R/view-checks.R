@@ -1,0 +1,41 @@
+#' @export
+print.ableturn_news <- function(x, ...) {
+  if (!all(c("variable", "detail") %in% names(x))) return(print_plain(x))
+  say(if (nrow(x)) news_lines(x) else "Nothing new: all values and shares are as on record.")
+  invisible(x)
+}
+
+news_lines <- function(news) {
+  if (is.null(news) || !nrow(news)) return(NULL)
+  shown <- as.data.frame(utils::head(news, 12))
+  more <- nrow(news) - nrow(shown)
+  c(warned(folded(glyph("!"), " New in these data, not seen when the record was made:")),
+    table_lines(shown), if (more) paste0("  and ", more, " more: new_in_data(book)"))
+}
+
+#' @export
+print.ableturn_checks <- function(x, ...) {
+  if (!all(c("condition", "fails") %in% names(x))) return(print_plain(x))
+  if (!nrow(x)) say("Nothing must hold yet. State it: must_hold(book, children <= household)")
+  else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
+  invisible(x)
+}
+
+failing_rows <- function(x) {
+  named <- attr(x, "named")
+  unlist(lapply(which(x$fails > 0), function(i) {
+    shown <- utils::head(named[[i]], 12)
+    more <- if (x$fails[i] > 12) paste0(", and ", grouped(x$fails[i] - 12), " more")
+    remark_lines(paste0(x$condition[i], " fails for ", paste(shown, collapse = ", "), more))
+  }))
+}
+
+#' @export
+print.ableturn_comparison <- function(x, ...) {
+  if (!all(c("variable", "why") %in% names(x))) return(print_plain(x))
+  alone <- attr(x, "unmatched")
+  title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ", counted(attr(x, "matched"), "row"))
+  say(c(title, if (any(alone > 0)) folded("Rows in one book alone: ", alone[1], " in the first, ", alone[2], " in the second"),
+    if (nrow(x)) table_lines(as.data.frame(x)) else "  No difference."))
+  invisible(x)
+}
