@@ -30,9 +30,10 @@ new_in_data <- function(book) {
 profile_of <- function(name, book) {
   x <- column_in(book, name)$x
   values <- unique(x[!is.na(x)])
+  if (is.double(values) && !inherits(values, "Date")) values <- values[is.finite(values)]
   profile <- list(rows = length(x), missing = sum(is.na(x)))
   if (listed_values(values, meaning_in(book, name))) return(c(profile, list(values = sort_values(values))))
-  if (is.numeric(values) && length(values)) profile$range <- range(values[is.finite(values)])
+  if (is.numeric(values) && length(values)) profile$range <- range(values)
   profile
 }
 

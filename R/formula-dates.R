@@ -20,7 +20,7 @@ date_arithmetic <- function(f, both) {
 }
 
 date_part <- function(field, add) {
-  function(x) as.numeric(as.POSIXlt(as_date(x))[[field]] + add)
+  function(x) as.numeric(unclass(as.POSIXlt(as_date(x)))[[field]] + add)
 }
 
 # Completed years; who is born on 29 February is a year older on 1 March in common years.

@@ -69,10 +69,17 @@ replay_definition <- function(book, name, meaning) {
   define_vars(book, name, meaning)
 }
 
+# Levels that are learned anew may ask for other names.
+to_refit <- function(turn) {
+  turn$learned <- NULL
+  if (identical(turn$verb, "dummy")) turn$as <- turn$as %||% usual_pattern(turn$coding %||% "indicator")
+  turn
+}
+
 replay_turn <- function(book, turn, recorded) {
   lost <- setdiff(step_reads(turn), names(book))
   if (length(lost)) fail_unknown(lost, names(book))
-  if (!recorded) turn$learned <- NULL
+  if (!recorded) turn <- to_refit(turn)
   if (identical(turn$type, "check")) return(hold_check(book, turn$formula, turn$label, turn$learned))
   turn$place <- NULL
   make_turn(book, turn)

@@ -61,9 +61,10 @@ emit_key <- function(x) {
 }
 
 emit_scalar <- function(x) {
-  if (is.character(x)) return(vapply(x, emit_text, "", USE.NAMES = FALSE))
+  if (is.character(x)) return(ifelse(is.na(x), "null", vapply(x, emit_text, "", USE.NAMES = FALSE)))
   if (is.logical(x)) return(ifelse(is.na(x), "null", ifelse(x, "true", "false")))
   number <- show_number(unname(x))
+  number[is.na(number)] <- "null"
   sub("^(-?[0-9]+)e", "\\1.0e", number)
 }
 

@@ -31,11 +31,15 @@ column_levels <- function(k, coding, reference) {
 
 dummy_names <- function(plan, turn) {
   level <- level_names(plan)
-  ending <- c(effect = "_effect", difference = "_difference", helmert = "_helmert")[plan$coding] %|% ""
-  pattern <- turn$as %||% paste0("{name}_{level}", ending)
+  pattern <- turn$as %||% usual_pattern(plan$coding)
   made <- gsub("{level}", "\1", fill_name(pattern, plan$source), fixed = TRUE)
   levels <- c(level, if (identical(turn$missing, "level")) "missing")
   vapply(levels, function(l) gsub("\1", l, made, fixed = TRUE), "", USE.NAMES = FALSE)
+}
+
+usual_pattern <- function(coding) {
+  ending <- c(effect = "_effect", difference = "_difference", helmert = "_helmert")[coding] %|% ""
+  paste0("{name}_{level}", ending)
 }
 
 # Names of levels that are safe in code: ASCII, and the code where a label has no such form.

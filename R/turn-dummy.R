@@ -78,12 +78,11 @@ check_turn.dummy_turn <- function(turn) {
 #' @export
 settle_turn.dummy_turn <- function(turn, world) {
   check_turn(turn)
-  named <- unlist(lapply(seq_along(turn$from), function(i) dummy_names(dummy_plan(turn, world, i), turn)))
-  if (length(turn$makes) == length(named)) return(turn)
-  if (length(turn$makes) && is.null(turn$as) && is.null(turn[["define"]])) {
-    if (isTRUE(turn$stated)) fail("as-count", names = length(turn$makes), variables = length(named))
-  }
-  turn$makes <- one_of_each(named)
+  plans <- lapply(seq_along(turn$from), function(i) dummy_plan(turn, world, i))
+  first <- vapply(plans, function(plan) show_value(plan$levels[plan$reference]), "")
+  if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
+  named <- unlist(lapply(plans, dummy_names, turn = turn))
+  if (length(turn$makes) != length(named)) turn$makes <- one_of_each(named)
   turn
 }
 

@@ -29,10 +29,15 @@ turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., a
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
-    from = from, right = key_in_order(open_rules(key), from), wrong = unless(wrong, 0),
+    from = from, right = key_in_order(open_key(key), from), wrong = unless(wrong, 0),
     unanswered = unless(unanswered, "missing"), label = label, note = note, high = high
   )
   make_turn(book, turn, replace)
+}
+
+# The name of a file, or the answers themselves.
+open_key <- function(key) {
+  if (is.character(key) && length(key) == 1 && grepl("[.](csv|tsv|txt)$", key)) open_rules(key) else key
 }
 
 # The key in the order of the items, whatever it came as.
