@@ -60,13 +60,15 @@ arguments_of <- function(turn) {
   c(main_arguments(turn), named, if (!is.null(as)) list(as = as))
 }
 
+unnamed <- function(arguments) stats::setNames(arguments, rep("", length(arguments)))
+
 chosen_again <- function(names) if (!is.null(names)) rlang::call2("all_of", names)
 
 main_arguments <- function(turn) {
   from <- chosen_again(turn$from)
   switch(turn$verb,
     compute = list(formula = parse_formula(turn$formula)), flag = list(condition = parse_formula(turn$formula)),
-    recode = , collapse = c(if (!is.null(from)) stats::setNames(list(from), ""), stats::setNames(turn$rules, rep("", length(turn$rules)))),
+    recode = , collapse = unnamed(c(if (!is.null(from)) list(from), turn$rules)),
     composite = , key = , tally = list(items = from),
     interact = list(a = from, b = chosen_again(turn$with)),
     instrument = list(file = list(instrument = turn$title, scales = turn$scales)),

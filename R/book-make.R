@@ -4,14 +4,12 @@ make_turn.data.frame <- function(book, turn, replace = FALSE) make_turn(as_book(
 #' @export
 make_turn.turnbook <- function(book, turn, replace = FALSE) {
   check_turn(turn)
-  stated <- turn$makes
-  turn <- settle_turn(turn, world_of(book, turn$learned))
-  if (length(stated) && is.null(turn$as) && !identical(stated, turn$makes)) {
-    fail("as-count", names = length(stated), variables = length(turn$makes))
-  }
+  recorded <- if (!isTRUE(turn$refit)) turn$learned
+  turn$refit <- NULL
+  turn <- settle_turn(turn, world_of(book, recorded))
   cleared <- make_room(book, turn, replace)
-  made <- make_columns(cleared$book, turn, turn$learned)
-  new <- add_entry(cleared$book, made, recorded = length(turn$learned) > 0)
+  made <- make_columns(cleared$book, turn, recorded)
+  new <- add_entry(cleared$book, made, recorded = length(recorded) > 0)
   if (length(cleared$users)) new <- remake(in_order(new), turn$makes)$book
   finish_step(new, book, list(type = "turn", verb = turn$verb, makes = turn$makes), made$receipt)
 }

@@ -69,18 +69,19 @@ replay_definition <- function(book, name, meaning) {
   define_vars(book, name, meaning)
 }
 
-# Levels that are learned anew may ask for other names.
+# What is on record is not used; it tells which levels the names were made for.
 to_refit <- function(turn) {
-  turn$learned <- NULL
-  if (identical(turn$verb, "dummy")) turn$as <- turn$as %||% usual_pattern(turn$coding %||% "indicator")
+  turn$refit <- TRUE
   turn
 }
 
 replay_turn <- function(book, turn, recorded) {
-  lost <- setdiff(step_reads(turn), names(book))
+  if (identical(turn$type, "check")) {
+    return(hold_check(book, turn$formula, turn$label, if (recorded) turn$learned))
+  }
+  lost <- setdiff(turn_reads(turn[names(turn) != "formula"]), names(book))
   if (length(lost)) fail_unknown(lost, names(book))
   if (!recorded) turn <- to_refit(turn)
-  if (identical(turn$type, "check")) return(hold_check(book, turn$formula, turn$label, turn$learned))
   turn$place <- NULL
   make_turn(book, turn)
 }

@@ -82,8 +82,17 @@ settle_turn.dummy_turn <- function(turn, world) {
   first <- vapply(plans, function(plan) show_value(plan$levels[plan$reference]), "")
   if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
   named <- unlist(lapply(plans, dummy_names, turn = turn))
-  if (length(turn$makes) != length(named)) turn$makes <- one_of_each(named)
+  if (other_levels(turn, plans)) turn$makes <- NULL
+  if (is.null(turn$makes)) turn$makes <- one_of_each(named)
+  if (length(turn$makes) != length(named)) fail("as-count", names = length(turn$makes), variables = length(named))
   turn
+}
+
+# Whether the names were made for other levels than those there are now.
+other_levels <- function(turn, plans) {
+  before <- Filter(function(note) grepl("^categories", note$of), turn$learned)
+  now <- lapply(plans, function(plan) show_value(plan$levels))
+  length(before) > 0 && !identical(lapply(before, function(note) show_value(note$is)), now)
 }
 
 # What becomes of one variable: its levels, their columns, and the values the columns hold.

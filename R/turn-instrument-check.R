@@ -20,12 +20,14 @@ known_keys <- function(raw, known, where) {
   if (!is.list(raw) || (length(raw) && !is_named(raw))) at_instrument(where, "it is no mapping of keys", "Write key: value.")
   strange <- setdiff(names(raw), known)
   if (length(strange)) {
-    at_instrument(where, paste0("unknown key `", strange[1], "`", near_hint(strange[1], known)),
+    at_instrument(where, paste0("unknown key `", strange[1], "`.", near_hint(strange[1], known)),
       paste0("Known here: ", paste(known, collapse = ", "), "."))
   }
 }
 
-at_instrument <- function(where, why, todo) fail("instrument-at", where = where, why = why, todo = todo)
+at_instrument <- function(where, why, todo) {
+  fail("instrument-at", where = where, why = sub("([^.?])$", "\\1.", why), todo = todo)
+}
 
 check_response <- function(raw, where) {
   if (is.null(raw)) return(NULL)
@@ -62,7 +64,7 @@ check_scale_parts <- function(scale, at) {
   if (length(twice)) at_instrument(at("items"), paste0("`", twice[1], "` stands twice"), "Name each item once.")
   strange <- setdiff(scale$reversed, scale$items)
   if (length(strange)) {
-    at_instrument(at("reversed"), paste0("`", strange[1], "` is no item of the scale",
+    at_instrument(at("reversed"), paste0("`", strange[1], "` is no item of the scale.",
       near_hint(strange[1], scale$items)), "Name items of the scale.")
   }
   if (is.null(scale$response$limits) && length(c(scale$reversed, scale$response$score))) {

@@ -38,7 +38,7 @@ test_that("definitions hold from the start, are remade and undone", {
   refused(define(book, x, level = "scale"), "bad-choice")
 })
 
-test_that("undo takes back the last step, replace only what nothing is made from", {
+test_that("undo takes back the last step, and replacing makes again what depends on it", {
   book <- quietly(turn_compute(data.frame(x = 1:3), x + 1, as = "a") |>
     turn_compute(a + 1, as = "b"))
   expect_equal(names(quietly(undo(book))), c("x", "a"))
@@ -46,7 +46,10 @@ test_that("undo takes back the last step, replace only what nothing is made from
   refused(undo(undo(undo(quietly(undo(book))))), "nothing-to-undo")
   refused(turn_compute(book, x + 5, as = "b"), "name-taken")
   expect_equal(quietly(turn_compute(book, x + 5, as = "b", replace = TRUE))$b, 6:8)
-  refused(turn_compute(book, x + 5, as = "a", replace = TRUE), "still-used")
+  replaced <- quietly(turn_compute(book, x + 5, as = "a", replace = TRUE))
+  expect_equal(replaced$b, 7:9)
+  expect_equal(quietly(undo(replaced))$b, 3:5)
+  refused(turn_compute(book, b + 5, as = "a", replace = TRUE), "cycle")
   expect_equal(turns(book)[c("name", "turn", "from", "valid", "missing")],
     data.frame(name = c("a", "b"), turn = "compute", from = c("x", "a"), valid = 3L,
       missing = 0L), ignore_attr = TRUE)

@@ -62,6 +62,6 @@ test_that("definitions, undoing and replays leave receipts too", {
   receipt <- receipt_of(define(turnbook(data), x, missing = c("Refused" = 99)))
   expect_equal(receipt$parts, list(x = c("Refused" = 1L)))
   made <- quietly(turn_compute(book, x + 1, as = "y"))
-  expect_equal(receipt_of(undo(made))$turn$entry$turn$makes, "y")
+  expect_equal(receipt_of(undo(made))$turn$step$makes, "y")
   expect_equal(receipt_of(define(made, x, missing = c("Gone" = 12)))$turn$users, "y")
 })
