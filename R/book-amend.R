@@ -47,8 +47,10 @@ check_amended <- function(book, old, turn) {
   used <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), users)
   if (length(used)) fail("still-used", name = gone, users = used)
   new <- setdiff(turn$makes, old$makes)
-  if (any(new %in% original_names(book))) fail("name-original", name = intersect(new, original_names(book)), verb = turn$verb)
-  if (any(new %in% derived_names(book))) fail("name-taken", name = intersect(new, derived_names(book)))
+  original <- intersect(new, original_names(book))
+  if (length(original)) fail("name-original", name = original, verb = turn$verb)
+  taken <- intersect(new, derived_names(book))
+  if (length(taken)) fail("name-taken", name = taken)
   round <- intersect(turn_reads(turn), c(old$makes, users))
   if (length(round)) fail("cycle", name = old$makes[1], through = round)
 }

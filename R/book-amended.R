@@ -49,10 +49,11 @@ new_arguments <- function(dots, verb) {
 # What a turn was given, as arguments of its verb.
 arguments_of <- function(turn) {
   keys <- keys_of(turn$verb)
-  keys <- keys[setdiff(names(keys), c("from", "rules", "define", "learned", "formula", "with", "title", "scales", "as"))]
+  keys <- keys[setdiff(names(keys), c("from", "rules", "define", "learned", "formula", "with", "title", "scales",
+    "as"))]
   named <- Map(function(key, shape) {
     value <- turn[[key]]
-    if (shape == "table") as.data.frame(value, optional = TRUE) else if (shape == "names") chosen_again(value) else value
+    switch(shape, table = as.data.frame(value, optional = TRUE), names = chosen_again(value), value)
   }, names(keys), keys)
   named <- named[!vapply(named, is.null, NA)]
   names(named)[names(named) == "right"] <- "key"

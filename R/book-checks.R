@@ -55,10 +55,10 @@ checks <- function(book) {
   entries <- check_entries(book)
   made <- lapply(entries, function(e) checked_column(book, e$formula, e$learned))
   counts <- vapply(made, check_result, c(holds = 1L, fails = 1L, open = 1L))
+  rows <- function(what) if (length(made)) counts[what, ] else integer()
   out <- data.frame(
     condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries, function(e) e$label %||% "", ""),
-    holds = if (length(made)) counts["holds", ] else integer(), fails = if (length(made)) counts["fails", ] else integer(),
-    open = if (length(made)) counts["open", ] else integer(), row.names = NULL
+    holds = rows("holds"), fails = rows("fails"), open = rows("open"), row.names = NULL
   )
   structure(out, class = c("ableturn_checks", "data.frame"), rows = lapply(made, function(m) which(m$x %in% 0L)),
     named = lapply(made, ids_of, book = book))

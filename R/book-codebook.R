@@ -2,7 +2,8 @@
 #'
 #' @param book A turnbook, or a data frame.
 #' @return A data frame with a row for each variable: `name`, `label`, `level`,
-#'   `type`, `codes`, `missing`, `limits`, `asked` (for whom the question was asked), `high`, `unit`, `note` and `source`
+#'   `type`, `codes`, `missing`, `limits`, `asked` (for whom the question was
+#'   asked), `high`, `unit`, `note` and `source`
 #'   ("original", or the variables it was made from).
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
@@ -18,7 +19,8 @@ codebook <- function(book) {
     type = vapply(vars, type_in_words, "", book = book, USE.NAMES = FALSE),
     codes = text(function(m) codes_in_words(m$codes)), missing = text(function(m) kinds_in_words(m$missing)),
     limits = text(function(m) if (length(m$limits)) paste(show_number(m$limits), collapse = " to ")),
-    asked = text(function(m) m$asked_if), high = text(direction_in_words), unit = text(function(m) m$unit), note = text(function(m) m$note),
+    asked = text(function(m) m$asked_if), high = text(direction_in_words),
+    unit = text(function(m) m$unit), note = text(function(m) m$note),
     source = vapply(vars, source_in_words, "", book = book, USE.NAMES = FALSE)
   )
   structure(out, class = c("ableturn_codebook", "data.frame"))

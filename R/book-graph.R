@@ -39,5 +39,6 @@ in_order <- function(book) {
 }
 
 entry_reads <- function(entry) {
-  switch(entry$type, turn = turn_reads(entry$turn), define = entry$vars, check = formula_vars(parse_formula(entry$formula)))
+  switch(entry$type, turn = turn_reads(entry$turn), define = entry$vars,
+    check = formula_vars(parse_formula(entry$formula)))
 }

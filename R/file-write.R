@@ -48,7 +48,8 @@ renamed_columns <- function(book, names, rename) {
   base::names(columns)[match(rename, columns)] <- base::names(rename)
   twice <- unique(base::names(rename)[duplicated(base::names(rename))])
   if (length(twice)) fail("rename-taken", name = twice)
-  if (length(taken)) show_receipt(new_receipt(list(verb = "write", left_out = taken, rename = rename), list(), row_count(book)))
+  told <- list(verb = "write", left_out = taken, rename = rename)
+  if (length(taken)) show_receipt(new_receipt(told, list(), row_count(book)))
   columns[!columns %in% taken]
 }
 

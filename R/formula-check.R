@@ -76,7 +76,8 @@ check_options <- function(node, name, options, word, spot) {
       fail_at("option-variable", node, spot, option = option, example = if (option == "within") "island" else "weight")
     }
   }
-  needed <- setdiff(list(previous = c("unit", "order"), draw_uniform = "seed", draw_normal = "seed")[[name]], names(options))
+  needed <- setdiff(list(previous = c("unit", "order"), draw_uniform = "seed", draw_normal = "seed")[[name]],
+    names(options))
   if (length(needed)) fail_at("option-needed", node, spot, name = name, option = needed)
 }
 
@@ -100,7 +101,8 @@ is_constant <- function(node) {
 check_text_constant <- function(node, name, spot) {
   if (!name %in% c(names(number_words), names(row_words), number_only)) return()
   for (arg in row_items(node)) {
-    if (is.character(arg) && !all(grepl(plain_number, arg) | grepl(iso_date, arg))) fail_at("text-as-number", node, spot,
+    usable <- !is.character(arg) || all(grepl(plain_number, arg) | grepl(iso_date, arg))
+    if (!usable) fail_at("text-as-number", node, spot,
       text = quote_text(arg), name = name)
   }
 }

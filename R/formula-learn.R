@@ -30,7 +30,8 @@ learn_notes <- function(call, at, recorded) {
 }
 
 learner_of <- function(call) {
-  switch(call_head(call), rare_values = learn_rare, categories = learn_categories, cut_points = learn_cuts, learn_statistic)
+  switch(call_head(call), rare_values = learn_rare, categories = learn_categories, cut_points = learn_cuts,
+    learn_statistic)
 }
 
 # A constant, or within groups a table of constants.

@@ -1,6 +1,7 @@
 # The closed list of what a formula may say.
 #   least, most: how many unnamed arguments; options: named ones, which must be constants;
-#   vars: named ones that name variables; special: gets the call itself; learned: a statistic of a column, made once and recorded;
+#   vars: named ones that name variables; special: gets the call itself; learned: a statistic of a
+#   column, made once and recorded;
 #   inner: only turns may use it.
 formula_word <- function(run, least = 1, most = least, gives = "number", help = "",
                          options = character(), vars = character(), special = FALSE, learned = FALSE,

@@ -36,7 +36,8 @@ score_words <- list(
   "not-an-instrument" = c("An instrument is the path of an instrument file, not {got}.",
     "Write turn_instrument(book, \"mood.instrument.yaml\")."),
   "instrument-at" = c("The instrument cannot be used. {where}: {why}", "{todo}"),
-  "instrument-yaml" = c("The instrument file {path} cannot be read: {why}", "Mend that line; text with signs in it goes in quotes."),
+  "instrument-yaml" = c("The instrument file {path} cannot be read: {why}",
+    "Mend that line; text with signs in it goes in quotes."),
   "asked-derived" = c("`{name}` is derived; asked_if is for questions.", "State it for the original it was made from."),
   "compare-rows" = c("The books have {a} and {b} rows and no identifier in common, so their rows cannot be matched.",
     "Open both with id = ...")

@@ -81,7 +81,8 @@ file_words <- list(
   "rename-form" = c("`rename` must be names for columns, not {got}.", "Write rename = c(st_2 = \"st_2_r\")."),
   "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
     "Only derived columns are renamed; originals are written as they came."),
-  "rename-taken" = c("The file would have two columns named {name}.", "Choose another name, or leave one out with `columns`."),
+  "rename-taken" = c("The file would have two columns named {name}.",
+    "Choose another name, or leave one out with `columns`."),
   "no-folder" = c("There is no folder {folder}.", "Make it first, or choose another."),
   "codebook" = c("The codebook {path} cannot be used: {why}.",
     "It must be a Data Package descriptor in JSON with a Table Schema.")

@@ -56,7 +56,8 @@ asked_lines <- function(name, book, data) {
   asked <- asked_node(meaning_in(book, name))
   if (is.null(asked)) return(NULL)
   code <- base_code(rewrite_kinds(asked, book), book, data)
-  paste0("clean$", quote_name(name), "[with(clean, which(!(", paste(code$value, collapse = " "), ")))] <- NA  # not asked")
+  paste0("clean$", quote_name(name), "[with(clean, which(!(", paste(code$value, collapse = " "),
+    ")))] <- NA  # not asked")
 }
 
 # What must hold is looked after when the script runs.
@@ -65,7 +66,8 @@ check_lines <- function(book, data) {
     code <- base_code(checked_column(book, e$formula, e$learned)$columns$checked$expr, book, data)
     target <- "fails"
     c("", remark("Must hold: ", e$label %||% e$formula), assign_code("holds", code),
-      paste0("if (any(holds %in% 0)) warning(", quote_text(paste0(e$formula, " fails in ")), ", sum(holds %in% 0), \" row(s)\")"))
+      paste0("if (any(holds %in% 0)) warning(", quote_text(paste0(e$formula, " fails in ")),
+        ", sum(holds %in% 0), \" row(s)\")"))
   }))
 }
 

@@ -84,8 +84,8 @@ turn_call <- function(turn) {
     instrument = listed_code(list(instrument = turn$title, scales = turn$scales)),
     own_selection(turn$from)
   )
-  as <- if (turn$verb != "instrument") write_constant(named_results(turn)) else if (!is.null(turn$as)) quote_text(turn$as)
-  given <- c(main, if (!is.null(as)) paste0("as = ", as), turn_arguments(turn), lapply(turn$rules, rule_call))
+  as <- if (turn$verb == "instrument") turn$as else named_results(turn)
+  given <- c(main, if (!is.null(as)) paste0("as = ", write_constant(as)), turn_arguments(turn), lapply(turn$rules, rule_call))
   own_call(paste0("turn_", turn$verb), unlist(given))
 }
 
@@ -100,7 +100,9 @@ turn_arguments <- function(turn) {
   unlist(lapply(keys, function(key) {
     if (is.null(turn[[key]])) return(NULL)
     value <- switch(keys_of(turn$verb)[[key]],
-      names = own_selection(turn[[key]]), table = table_call(turn), matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
+      names = own_selection(turn[[key]]),
+      table = table_call(turn),
+      matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
     )
     paste0(if (key == "right") "key" else key, " = ", value)
   }))

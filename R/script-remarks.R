@@ -24,7 +24,8 @@ level_remarks <- function(made, book) {
   })
   unlist(lapply(unique(vars), function(v) {
     codes <- meaning_in(book, v)$codes
-    if (length(codes) && length(codes) <= 20 && !identical(unname(codes), names(codes))) remark(v, ": ", codes_in_words(codes))
+    told <- length(codes) && length(codes) <= 20 && !identical(unname(codes), names(codes))
+    if (told) remark(v, ": ", codes_in_words(codes))
   }))
 }
 
@@ -36,7 +37,8 @@ learned_remarks <- function(learned) {
 
 learned_in_words <- function(note) {
   if (grepl("^categories", note$of)) return(NULL)
-  if (!length(note$groups)) return(paste0(note$of, " = ", paste(show_value(note$is), collapse = ", "), ", from ", note$rows, " rows"))
+  value <- paste(show_value(note$is), collapse = ", ")
+  if (!length(note$groups)) return(paste0(note$of, " = ", value, ", from ", note$rows, " rows"))
   paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")
 }
 

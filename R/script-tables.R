@@ -61,7 +61,8 @@ rank_lines <- function(node, x, state) {
   names <- free_names(c("at", "upto", "below", "equal"), state)
   near <- near_enough(node[[3]])
   off <- function(sign) if (near > 0) paste0(x, sign, write_constant(near)) else x
-  within <- function(shifted, open) paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open, ") + 1]")
+  within <- function(shifted, open) paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open,
+    ") + 1]")
   state$before <- c(
     state$before,
     paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), "  # the values learned"),
@@ -82,7 +83,8 @@ group_code <- function(node, write, number, book) {
   code <- switch(how,
     size = paste0("ave(rep(1, length(", groups[1], ")), ", by, ", FUN = length)"),
     valid = paste0("ave(as.numeric(!is.na(", x, ")), ", by, ", FUN = sum)"),
-    paste0("ave(as.numeric(", x, "), ", by, ", FUN = function(v) if (all(is.na(v))) NA else ", how, "(v, na.rm = TRUE))")
+    paste0("ave(as.numeric(", x, "), ", by, ", FUN = function(v) if (all(is.na(v))) NA else ", how,
+      "(v, na.rm = TRUE))")
   )
   paste0("ifelse(", gone, ", NA,\n", code, ")")
 }

@@ -125,7 +125,8 @@ compare_code <- function(word, type, number) {
 member_code <- function(node, write, is_text) {
   x <- write_under(node[[2]], binding[["%in%"]], write)
   values <- node[[3]]
-  if (is.atomic(values) && !inherits(values, "Date")) values <- if (is_text(node[[2]])) show_value(values) else as_number(values)
+  plain <- is.atomic(values) && !inherits(values, "Date")
+  if (plain) values <- if (is_text(node[[2]])) show_value(values) else as_number(values)
   paste0("ifelse(is.na(", write(node[[2]]), "), NA, ", x, " %in% ", write(values), ")")
 }
 

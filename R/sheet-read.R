@@ -50,7 +50,8 @@ read_parts <- function(raw, path) {
   seen <- Map(read_seen, raw$seen, names(raw$seen))
   turns <- Map(read_turn, raw$turns, seq_along(raw$turns))
   check_results(turns)
-  list(data = raw$data, seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns), path = path)
+  list(data = raw$data, seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns),
+    path = path)
 }
 
 read_turn <- function(raw, place) {

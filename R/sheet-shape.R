@@ -131,8 +131,10 @@ read_learned <- function(raw, spot) {
 
 # Columns of one length, named.
 read_table_columns <- function(x, spot) {
-  if (!is.list(x) || is.null(names(x))) bad_spot(spot, "it must be columns with names", "Write {code: [1, 2], value: [10, 20]}.")
+  if (!is.list(x) || is.null(names(x))) bad_spot(spot, "it must be columns with names",
+    "Write {code: [1, 2], value: [10, 20]}.")
   columns <- lapply(x, function(column) unlist(lapply(column, function(v) v %||% NA)))
-  if (length(unique(lengths(columns))) != 1) bad_spot(spot, "its columns are not of one length", "Give each code its value.")
+  if (length(unique(lengths(columns))) != 1) bad_spot(spot, "its columns are not of one length",
+    "Give each code its value.")
   columns
 }

@@ -77,7 +77,8 @@ sheet_check <- function(check) {
 # What the originals mean: those that a turn reads, and those that were defined.
 sheet_definitions <- function(book) {
   read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
-  vars <- intersect(original_names(book), with_asked(book, intersect(original_names(book), c(read, defined_vars(book)))))
+  vars <- with_asked(book, intersect(original_names(book), c(read, defined_vars(book))))
+  vars <- intersect(original_names(book), vars)
   meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))
   meanings <- meanings[lengths(meanings) > 0]
   if (length(meanings)) meanings

@@ -127,12 +127,12 @@ lower.group_turn <- function(turn, world) {
 
 group_meaning <- function(turn, world, source, place) {
   old <- world$meaning(source)
-  words <- if (turn$how == "size") "rows in the group" else if (turn$how == "valid") "valid rows in the group" else turn$how
+  counts <- turn$how %in% c("size", "valid")
+  words <- switch(turn$how, size = "rows in the group", valid = "valid rows in the group", turn$how)
   worked_out <- new_meaning(
     label = paste0(old$label %||% source, ": ", words, " by ", paste(turn$within, collapse = " and ")),
-    level = if (turn$how %in% c("size", "valid")) "ratio" else "interval",
-    unit = if (!turn$how %in% c("size", "valid")) old$unit,
-    high = if (!turn$how %in% c("size", "valid", "sd")) old$high
+    level = if (counts) "ratio" else "interval", unit = if (!counts) old$unit,
+    high = if (!counts && turn$how != "sd") old$high
   )
   finish_meaning(turn, worked_out, place)
 }

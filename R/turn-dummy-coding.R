@@ -44,7 +44,8 @@ usual_pattern <- function(coding) {
 
 # Names of levels that are safe in code: ASCII, and the code where a label has no such form.
 level_names <- function(plan) {
-  if (plan$coding == "polynomial") return(c("linear", "quadratic", "cubic")[plan$column] %|% paste0("degree", plan$column))
+  degrees <- c("linear", "quadratic", "cubic")
+  if (plan$coding == "polynomial") return(degrees[plan$column] %|% paste0("degree", plan$column))
   one_of_each(safe_name(plan$labels[plan$column], plan$levels[plan$column]))
 }
 

@@ -17,7 +17,8 @@ check_instrument <- function(raw) {
 }
 
 known_keys <- function(raw, known, where) {
-  if (!is.list(raw) || (length(raw) && !is_named(raw))) at_instrument(where, "it is no mapping of keys", "Write key: value.")
+  if (!is.list(raw) || (length(raw) && !is_named(raw))) at_instrument(where, "it is no mapping of keys",
+    "Write key: value.")
   strange <- setdiff(names(raw), known)
   if (length(strange)) {
     at_instrument(where, paste0("unknown key `", strange[1], "`.", near_hint(strange[1], known)),
@@ -32,7 +33,8 @@ at_instrument <- function(where, why, todo) {
 check_response <- function(raw, where) {
   if (is.null(raw)) return(NULL)
   known_keys(raw, c("limits", "score", "labels"), where)
-  out <- list(limits = two_numbers(raw$limits, paste0(where, ".limits")), score = two_numbers(raw$score, paste0(where, ".score")))
+  out <- list(limits = two_numbers(raw$limits, paste0(where, ".limits")),
+    score = two_numbers(raw$score, paste0(where, ".score")))
   out[!vapply(out, is.null, NA)]
 }
 
@@ -84,7 +86,8 @@ check_scale_parts <- function(scale, at) {
 texts_at <- function(x, where) {
   if (is.null(x)) return(NULL)
   x <- unlist(x)
-  if (is.character(x) && length(x)) unname(x) else at_instrument(where, "it is no list of names", "Write it as [q1, q2].")
+  if (is.character(x) && length(x)) unname(x) else at_instrument(where, "it is no list of names",
+    "Write it as [q1, q2].")
 }
 
 # Bands as texts such as "5 .. 9", named by their labels.

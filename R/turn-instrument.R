@@ -100,7 +100,8 @@ lower_scale <- function(scale, makes, turn, world) {
   world <- world_with(world, makes[1], score$meaning)
   further <- list()
   if (!is.null(scale$bands)) further <- list(lower_bands_of(scale, makes[2], makes[1], turn, world))
-  if (!is.null(scale$norm)) further <- c(further, list(lower_norm_of(scale, makes[length(makes)], makes[1], turn, world)))
+  last <- makes[length(makes)]
+  if (!is.null(scale$norm)) further <- c(further, list(lower_norm_of(scale, last, makes[1], turn, world)))
   c(list(score), further)
 }
 

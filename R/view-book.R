@@ -46,7 +46,8 @@ print.ableturn_codebook <- function(x, ...) {
 }
 
 entry_lines <- function(entry) {
-  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", asked = "Asked if", high = "High", unit = "Unit", note = "Note",
+  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", asked = "Asked if", high = "High", unit = "Unit",
+    note = "Note",
     source = "Made by")
   if (entry$source == "original") told <- told[names(told) != "source"]
   lines <- unlist(lapply(names(told), function(key) {

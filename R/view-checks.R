@@ -35,7 +35,8 @@ print.ableturn_comparison <- function(x, ...) {
   if (!all(c("variable", "why") %in% names(x))) return(print_plain(x))
   alone <- attr(x, "unmatched")
   title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ", counted(attr(x, "matched"), "row"))
-  say(c(title, if (any(alone > 0)) folded("Rows in one book alone: ", alone[1], " in the first, ", alone[2], " in the second"),
+  rows <- paste0("Rows in one book alone: ", alone[1], " in the first, ", alone[2], " in the second")
+  say(c(title, if (any(alone > 0)) folded(rows),
     if (nrow(x)) table_lines(as.data.frame(x)) else "  No difference."))
   invisible(x)
 }

@@ -10,10 +10,11 @@ learned_words <- function(notes, start) {
   if (grepl("^categories", note$of)) return(NULL)
   if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
   if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", paste(note$is, collapse = ", ")))
-  if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ", paste(quote_text(note$is), collapse = ", ")))
-  if (length(note$groups)) return(folded(start, note$of, " = ", group_values(note), " (", grouped(sum(note$rows)), " rows)"))
+  if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ",
+    paste(quote_text(note$is), collapse = ", ")))
   shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
-  folded(start, note$of, " = ", shown, " (", grouped(note$rows), " rows)")
+  if (length(note$groups)) shown <- group_values(note)
+  folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
 }
 
 # The values of at most eight groups.

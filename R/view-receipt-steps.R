@@ -26,7 +26,8 @@ amend_lines <- function(receipt) {
   c(
     title_line("Amended: ", name_list(turn$makes),
       side = paste0(turn$evaluated, " of ", counted(turn$of, "turn"), " evaluated")),
-    table_lines(utils::head(table, 12)), if (nrow(table) > 12) paste0("  and ", counted(nrow(table) - 12, "more variable")),
+    table_lines(utils::head(table, 12)),
+    if (nrow(table) > 12) paste0("  and ", counted(nrow(table) - 12, "more variable")),
     if (length(turn$gone)) warned(folded(glyph("!"), " No longer made: ", paste(turn$gone, collapse = ", "))),
     failing_line(turn$failing)
   )
@@ -64,8 +65,8 @@ replay_lines <- function(receipt) {
   rests <- receipt$turn$learned
   c(title_line("Replayed ", receipt$turn$sheet, side = paste0(grouped(receipt$rows), " rows, ", learned)),
     turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)),
-    if (length(rests)) folded(if (receipt$turn$recorded) "Values on record were used for: " else "Values were refitted for: ",
-      name_list(rests, 12)),
+    if (length(rests)) folded(if (receipt$turn$recorded) "Values on record were used" else "Values were refitted",
+      " for: ", name_list(rests, 12)),
     news_lines(receipt$turn$news), failing_line(receipt$turn$failing))
 }
 

@@ -164,7 +164,8 @@ writeLines(c(
   "response:", "  limits: [1, 4]", "  score: [0, 3]",
   "  labels: {1: \"Never\", 2: \"Some days\", 3: \"Most days\", 4: \"Every day\"}",
   "scales:", "  mood:", "    items: [md_1, md_2, md_3, md_4, md_5, md_6, md_7, md_8, md_9]",
-  "    reversed: [md_3]", "    how: sum", "    at_least: 8", "    prorate: true", "    round: 0", "    high: \"lower mood\"",
+  "    reversed: [md_3]", "    how: sum", "    at_least: 8", "    prorate: true",
+  "    round: 0", "    high: \"lower mood\"",
   "    bands: {Low: \".. 4\", Mild: \"5 .. 9\", Marked: \"10 ..\"}"
 ), file.path(out, "commuter-mood.instrument.yaml"))
 

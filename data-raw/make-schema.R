@@ -56,7 +56,8 @@ schema <- list(
     meaning = object(as.list(inner("meaning_keys"))),
     learned = list(type = "object",
       properties = list(of = text, is = one_or_many(list(type = c("number", "string", "null"))),
-        rows = one_or_many(number), cumulative = one_or_many(number), groups = map_of(one_or_many(value))), required = list("of"), additionalProperties = FALSE)
+        rows = one_or_many(number), cumulative = one_or_many(number),
+        groups = map_of(one_or_many(value))), required = list("of"), additionalProperties = FALSE)
   )
 )
 writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE), "inst/schema/turn-sheet.schema.json")

@@ -9,10 +9,12 @@ test_that("who was not asked is told apart in look, receipts, rules, scripts and
   book <- asked()
   expect_equal(book$hours, c(20, NA, NA, NA, 30, NA))
   expect_equal(why(book, "hours"), c("blank", "not asked", "not asked", "Refused"))
-  expect_match(receipts(define(book, t, asked_if = job == 1)), "Answered though not asked, now missing: t \\(1\\)", all = FALSE)
+  expect_match(receipts(define(book, t, asked_if = job == 1)), "Answered though not asked, now missing: t \\(1\\)",
+    all = FALSE)
   made <- quietly(turn_recode(book, hours, as = "k", becomes(0, unanswered("not asked")), becomes(1, from(1)),
     becomes(8, unanswered())) |> turn_compute(hours / 5, as = "days") |>
-    turn_recode(days, as = "again", becomes(3, unanswered("not asked")), becomes(4, unanswered("Refused")), the_rest(1)))
+    turn_recode(days, as = "again", becomes(3, unanswered("not asked")), becomes(4, unanswered("Refused")),
+      the_rest(1)))
   expect_equal(made$k, c(1, 8, 0, 0, 1, 8))
   expect_equal(made$again, c(1, NA, 3, 3, 1, 4))
   expect_equal(why(made, "days"), c("blank", "not asked", "not asked", "Refused"))

@@ -37,7 +37,8 @@ test_that("an amendment in a chain of 50 evaluates what depends on it, and nothi
 test_that("amending gives a turn other arguments and keeps the rest", {
   book <- quietly(turnbook(data) |> define(x, limits = c(1, 5)) |> turn_reverse(x, label = "Turned") |>
     turn_recode(y, as = "k", becomes(1, upto(2), label = "few"), the_rest(2)) |>
-    turn_bin(y, as = "b", at = 4) |> turn_standardize(y, as = "z") |> turn_composite(c(x_r, y), as = "s", at_least = 2) |>
+    turn_bin(y, as = "b", at = 4) |> turn_standardize(y, as = "z") |>
+      turn_composite(c(x_r, y), as = "s", at_least = 2) |>
     turn_flag(s > 3, as = "f") |> turn_dummy(k) |> turn_compute(.x + 1, each = c(x, y), as = "{name}_1") |>
     turn_tally(c(x, y), of = 2, as = "n") |> turn_key(c(x, y), key = c(1, 2)) |> turn_interact(x, y) |>
     turn_crosswalk(g, table = data.frame(g = 1:2, v = c(10, 20))) |> turn_group(x, within = g) |>
@@ -89,7 +90,8 @@ test_that("what would go round in a circle, or lose something, is refused and no
 test_that("any changes can be undone one by one, and replay from their sheet", {
   set.seed(4)
   steps <- list(
-    function(b) turn_compute(b, x + y, as = "a", replace = TRUE), function(b) turn_standardize(b, a, as = "z", replace = TRUE),
+    function(b) turn_compute(b, x + y, as = "a", replace = TRUE), function(b) turn_standardize(b, a, as = "z",
+      replace = TRUE),
     function(b) amend(b, a, x * y), function(b) define(b, y, missing = c("Refused" = 9)),
     function(b) turn_bin(b, a, as = "k", at = sample(2:6, 1), replace = TRUE), function(b) drop_turn(b, z),
     function(b) define(b, x, asked_if = g == 2), function(b) must_hold(b, a > 3), function(b) drop_turn(b, k),
@@ -105,7 +107,8 @@ test_that("any changes can be undone one by one, and replay from their sheet", {
     path <- tempfile()
     save_turns(now, path)
     expect_equal(as.data.frame(quietly(apply_turns(data, path))), as.data.frame(now))
-    if (length(core("derived_names")(now))) expect_equal(run_base_script(now, data), as.data.frame(now, missing = "codes"), ignore_attr = TRUE)
+    if (length(core("derived_names")(now))) expect_equal(run_base_script(now, data),
+      as.data.frame(now, missing = "codes"), ignore_attr = TRUE)
     for (before in rev(books)[-1]) {
       now <- quietly(undo(now))
       expect_equal(as.data.frame(now), as.data.frame(before))
@@ -124,7 +127,8 @@ test_that("checks are counted, named, replayed and written into the script", {
   expect_match(receipts(must_hold(book, x < 5)), "Fails for id e", all = FALSE)
   expect_match(receipts(amend(book, a, x + 3)), "Must hold and does not: a < mean\\(y\\) \\(3", all = FALSE)
   lines <- core("script_lines")(book, "base")
-  expect_warning(eval(parse(text = lines), list2env(list(survey = transform(data, id = letters[1:5])))), "fails in 1 row")
+  expect_warning(eval(parse(text = lines), list2env(list(survey = transform(data, id = letters[1:5])))),
+    "fails in 1 row")
   path <- tempfile()
   save_turns(book, path)
   again <- quietly(apply_turns(transform(data, id = letters[1:5], y = 0), path))
@@ -134,7 +138,8 @@ test_that("checks are counted, named, replayed and written into the script", {
 
 test_that("two books are compared by variable, row and reason", {
   panel <- transform(data, id = 11:15)
-  a <- quietly(turnbook(panel, id = id) |> turn_composite(c(x, y), as = "s") |> turn_standardize(s) |> turn_compute(y * 2, as = "t"))
+  a <- quietly(turnbook(panel, id = id) |> turn_composite(c(x, y), as = "s") |> turn_standardize(s) |>
+    turn_compute(y * 2, as = "t"))
   b <- quietly(turnbook(panel[c(5, 3, 1, 2, 4), ], id = id) |> turn_composite(c(x, y), as = "s", at_least = 1) |>
     turn_standardize(s) |> turn_compute(y * 2, as = "u"))
   told <- compare_books(a, b)
@@ -144,7 +149,8 @@ test_that("two books are compared by variable, row and reason", {
   expect_match(told$why[2], "its source s differs")
   expect_equal(told$why[3:4], c("only in the first", "only in the second"))
   expect_equal(nrow(compare_books(a, a)), 0)
-  expect_equal(compare_books(a, quietly(define(a, y, missing = c("Refused" = 9))))$why[1], "what counts as missing differs")
+  expect_equal(compare_books(a, quietly(define(a, y, missing = c("Refused" = 9))))$why[1],
+    "what counts as missing differs")
   expect_output(print(compare_books(a, a)), "No difference")
   refused(compare_books(data, data[1:2, ]), "compare-rows")
 })

@@ -61,7 +61,8 @@ test_that("an instrument is scored from its file, and several in one study", {
   refused(turn_instrument(book, demo_file("commuter-mood.instrument.yaml")), "name-taken")
   again <- quietly(turn_instrument(book, demo_file("commuter-mood.instrument.yaml"), as = "{name}_w1"))
   expect_equal(again$mood_w1, book$mood)
-  expect_match(conditionMessage(refused(turn_instrument(book, temporary(c("scales:", "  s:", "    itms: [a]"), ".yaml")),
+  expect_match(conditionMessage(refused(turn_instrument(book,
+    temporary(c("scales:", "  s:", "    itms: [a]"), ".yaml")),
     "instrument-at")), "unknown key `itms`. Did you mean `items`", fixed = TRUE)
   refused(turn_instrument(book, temporary("a: [", ".yaml")), "instrument-yaml")
   refused(turn_instrument(book, 3), "not-an-instrument")
