@@ -91,17 +91,20 @@ rows_changed <- function(name, a, b) {
 }
 
 #' @rdname amend
+#' @param vars The variables to drop, a tidyselect selection.
 #' @export
-drop_turn <- function(book, var) {
+drop_turn <- function(book, vars) {
   book <- as_book(book)
-  name <- derived_var(book, rlang::enquo(var), "dropped")
-  place <- entry_of(book, name)
-  makes <- held(book, "log")[[place]]$turn$makes
+  names <- select_vars(book, rlang::enquo(vars))
+  original <- intersect(names, original_names(book))
+  if (length(original)) fail("not-derived", name = original, what = "dropped")
+  places <- sort(unique(vapply(names, entry_of, 1L, book = book)))
+  makes <- unlist(lapply(held(book, "log")[places], function(e) e$turn$makes))
   users <- setdiff(users_of(book, makes), makes)
   if (length(users)) fail("still-used-drop", name = makes, users = users)
   checks <- checks_on(book, makes)
   if (length(checks)) fail("still-checked", name = makes, checks = checks)
-  after <- drop_entry(book, place)
+  after <- drop_entry(book, places)
   log <- lapply(held(after, "log"), function(e) if (e$type == "define") without_vars(e, makes) else e)
   after <- with_parts(after, log = Filter(function(e) e$type != "define" || length(e$vars), log))
   told <- list(verb = "drop", makes = makes)

@@ -12,12 +12,12 @@ entry_of <- function(book, name) {
   which(made)[1]
 }
 
-# Takes an entry off the record, and the variables it made.
-drop_entry <- function(book, place) {
+# Takes entries off the record, and the variables they made.
+drop_entry <- function(book, places) {
   log <- held(book, "log")
-  gone <- log[[place]]$turn$makes
+  gone <- unlist(lapply(log[places], function(e) e$turn$makes))
   columns <- held(book, "columns")
-  with_parts(book, log = log[-place], columns = columns[setdiff(names(columns), gone)])
+  with_parts(book, log = log[-places], columns = columns[setdiff(names(columns), gone)])
 }
 
 # The record and the columns in an order in which each can be made.

@@ -4,6 +4,8 @@ statistic_parts <- function(call, at) {
   options <- as.list(call)
   w <- if (!is.null(options$weight)) weight_column(options$weight, at)
   within <- lapply(self_named(option_vars(options$within)), at$value)
+  days <- names(Filter(function(g) inherits(g, "Date"), within))
+  if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
   if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
   list(x = as_number(x), w = w, counts = if (is.null(w)) TRUE else !is.na(w) & w > 0, within = within,

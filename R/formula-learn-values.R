@@ -33,6 +33,7 @@ learn_rare <- function(call, of, at) {
 # The values a variable takes, in their order.
 learn_categories <- function(call, of, at) {
   x <- evaluate(call[[2]], at)
+  if (inherits(x, "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
   x <- x[!is.na(x)]
   list(of = of, is = sort_values(unique(x)), rows = length(x))
 }

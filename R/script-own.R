@@ -85,7 +85,8 @@ turn_call <- function(turn) {
     own_selection(turn$from)
   )
   as <- if (turn$verb == "instrument") turn$as else named_results(turn)
-  given <- c(main, if (!is.null(as)) paste0("as = ", write_constant(as)), turn_arguments(turn), lapply(turn$rules, rule_call))
+  if (!is.null(as)) as <- paste0("as = ", write_constant(as))
+  given <- c(main, as, turn_arguments(turn), lapply(turn$rules, rule_call))
   own_call(paste0("turn_", turn$verb), unlist(given))
 }
 

@@ -63,3 +63,34 @@ for (file in list.files(folder, "[.]yaml$", full.names = TRUE)) {
     }
   })
 }
+
+test_that("there are at least four worked cases for each turn and each statistic", {
+  done <- unlist(lapply(list.files(folder, "[.]yaml$", full.names = TRUE), function(file) {
+    lapply(read_cases(file), function(case) paste(unlist(case$do), collapse = "\n"))
+  }))
+  words <- c(paste0("turn_", names(core("turn_keys"))), names(Filter(function(w) w$learned && !w$inner,
+    core("formula_words"))))
+  cases <- vapply(words, function(word) sum(grepl(paste0("\\b", word, "\\("), done)), 1L)
+  expect_equal(names(cases)[cases < 4], character())
+})
+
+test_that("every turn is proved on the demo survey, in both dialects", {
+  book <- quietly(open_demo() |> define(age, missing = c("Not given" = 999)) |>
+    turn_composite(st_1:st_6, reversed = c(st_2, st_5), as = "strain", at_least = 5) |>
+    turn_dummy(c(island, ticket), missing = "level") |> turn_dummy(opinion, coding = "polynomial") |>
+    turn_dummy(island, coding = "effect", reference = "Sallow") |> turn_dummy(island, coding = "helmert") |>
+    turn_standardize(c(income, wait_min), within = c(island, gender_code), weight = weight) |>
+    turn_standardize(strain, how = "sten") |> turn_standardize(strain, how = "stanine") |>
+    turn_standardize(strain, how = "percentile", within = island, weight = weight) |>
+    turn_standardize(strain, how = "normal") |> turn_standardize(strain, how = "robust") |>
+    turn_crosswalk(occupation, table = demo_file("status-score.csv")) |> turn_group(income, within = household_id) |>
+    turn_interact(island_eastray, wait_min) |> turn_instrument(demo_file("commuter-mood.instrument.yaml")) |>
+    turn_norm(mood, table = demo_file("mood-norms.csv")) |> must_hold(children <= household) |>
+    turn_compute(years_between(birth_date, interview_date), as = "age_now") |>
+    turn_compute(draw_normal(seed = 3), as = "noise") |> turn_flag(interview_date >= "2031-04-01", as = "late") |>
+    turn_compute(if (late == 1) interview_date + 30 else interview_date, as = "next_date") |>
+    turn_compute(income / median(income, within = island), as = "relative") |>
+    define(hours, asked_if = age < 70) |> turn_flag(hours > 40, as = "long_hours"))
+  proof <- prove(book)
+  expect_true(attr(proof, "proved"), info = paste(capture.output(print(proof)), collapse = "\n"))
+})
