@@ -1,4 +1,4 @@
-# make demo  installs what is missing, runs the first session on the demo survey, says where the results are
+# make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
 RSCRIPT ?= Rscript
 

@@ -5,10 +5,12 @@
 #' variable, its source is put beside it.
 #'
 #' @param book A turnbook, or a data frame.
-#' @param row,column Variables; with `row` alone, a derived variable made from one source.
+#' @param row,column Variables, each a tidyselect selection; with `row` alone, derived
+#'   variables that are made from one source.
 #' @return A data frame with a row for each combination that occurs: `row`,
 #'   `row_label`, `row_missing`, `column`, `column_label`, `column_missing`,
-#'   `rows`. It prints as a table.
+#'   `rows`; for several pairs also `row_variable` and `column_variable`. It prints
+#'   as a table for each pair.
 #' @section Errors: Class `ableturn_error` for unknown variables.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
@@ -20,16 +22,33 @@
 cross <- function(book, row, column = NULL) {
   book <- as_book(book)
   second <- rlang::enquo(column)
-  row <- select_vars(book, rlang::enquo(row), "row")[1]
-  if (!rlang::quo_is_null(second)) {
-    return(cross_two(book, row, select_vars(book, second, "column")[1]))
+  rows <- select_vars(book, rlang::enquo(row), "row")
+  if (rlang::quo_is_null(second)) {
+    sources <- vapply(rows, one_source, "", book = book)
+    return(cross_tables(Map(cross_two, sources, rows, MoreArgs = list(book = book))))
   }
-  from <- if (is_derived(book, row)) held(book, "columns")[[row]]$from
-  if (length(from) != 1) fail("cross-one", name = row)
-  cross_two(book, from, row)
+  columns <- select_vars(book, second, "column")
+  pairs <- expand.grid(column = columns, row = rows, stringsAsFactors = FALSE)
+  cross_tables(Map(cross_two, pairs$row, pairs$column, MoreArgs = list(book = book)))
 }
 
-cross_two <- function(book, row, column) {
+one_source <- function(name, book) {
+  from <- if (is_derived(book, name)) held(book, "columns")[[name]]$from
+  if (length(from) == 1) from else fail("cross-one", name = name)
+}
+
+# Several tables under each other, the variables named in front.
+cross_tables <- function(tables) {
+  tables <- unname(tables)
+  if (length(tables) == 1) return(tables[[1]])
+  named <- lapply(tables, function(table) {
+    vars <- attr(table, "vars")
+    cbind(row_variable = vars[1], column_variable = vars[2], as.data.frame(table))
+  })
+  structure(do.call(rbind, named), class = c("ableturn_cross", "data.frame"), tables = tables)
+}
+
+cross_two <- function(row, column, book) {
   a <- cross_levels(book, row)
   b <- cross_levels(book, column)
   pair <- (a$place - 1) * nrow(b$levels) + b$place

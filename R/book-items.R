@@ -22,7 +22,7 @@ agreement <- function(items) {
   list(
     complete = nrow(complete),
     alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)),
-    against = rest[rest < 0]
+    against = rest[rest < -2 / sqrt(nrow(complete))]
   )
 }
 

@@ -118,7 +118,7 @@ cli_commands <- list(
   ),
   demo = list(
     run = cli_demo, least = 0, most = 0, wants = "nothing",
-    help = c("ableturn demo [--out DIR]", "A first session on the made-up Lantern Isles ferry panel."),
+    help = c("ableturn demo [--out DIR]", "The whole way, on the made-up Lantern Isles ferry panel."),
     options = c(out = "DIR   where the results go (default: ableturn-demo)")
   )
 )

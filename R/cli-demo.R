@@ -1,13 +1,14 @@
-# Runs the first session on the demo survey, showing each call and what comes back.
+# Runs the examples on the demo survey, showing each call and what comes back.
 run_demo <- function(folder) {
   dir.create(folder, showWarnings = FALSE, recursive = TRUE)
   if (!dir.exists(folder)) fail("no-folder", folder = folder)
   for (file in demo_file()) file.copy(demo_file(file), file.path(folder, file), overwrite = TRUE)
-  script <- system.file("examples", "01-first-session.R", package = "ableturn")
-  file.copy(script, file.path(folder, basename(script)), overwrite = TRUE)
+  scripts <- list.files(system.file("examples", package = "ableturn"), full.names = TRUE)
+  file.copy(scripts, folder, overwrite = TRUE)
   home <- setwd(folder)
   on.exit(setwd(home))
-  made <- show_script(script)
+  for (script in scripts) show_script(script)
+  made <- c("ferry.turns.yaml", "derive.R", "ferry-derived.csv", basename(scripts))
   writeLines(c("", rule_of("Where the results are"),
     paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
 }
@@ -21,10 +22,9 @@ demo_says <- function(files) {
   said <- c(
     "ferry.turns.yaml" = "the turn sheet: the whole work, to read, amend and replay",
     "derive.R" = "the same in plain R, without any package",
-    "ferry-derived.csv" = "the derived columns, with the identifier",
-    "01-first-session.R" = "the session above, to run and change"
+    "ferry-derived.csv" = "the derived columns, with the identifier"
   )
-  unname(said[files])
+  unname(said[files]) %|% "an example from above, to run and change"
 }
 
 # Shows remarks as headings, calls as they are written, and their output below.
@@ -41,7 +41,6 @@ show_script <- function(path) {
     writeLines(as_code_text(paste(c(">", rep("+", end - start)), lines[start:end])))
     show_step(parsed[[i]], room)
   }
-  c("ferry.turns.yaml", "derive.R", "ferry-derived.csv", "01-first-session.R")
 }
 
 show_remarks <- function(lines) {

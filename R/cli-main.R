@@ -22,7 +22,7 @@ main_help <- c(
   "  ableturn run SHEET --data FILE --out FILE  make the variables of a turn sheet",
   "  ableturn script SHEET [--dialect base]     write a turn sheet as a script",
   "  ableturn prove SHEET [--data FILE]         run the scripts and compare the columns",
-  "  ableturn demo [--out DIR]                  a first session on the made-up demo survey",
+  "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",
   "Exit status: 0 done; 1 a proof fails; 2 wrong use; 3 the input cannot be read."

@@ -55,9 +55,9 @@ replay <- function(book, sheet, recorded) {
   info$seen <- sheet$seen
   news <- new_in_data(with_parts(book, info = info))
   if (recorded) book <- with_parts(book, info = info)
-  told <- vapply(sheet$turns, function(turn) length(turn$learned) > 0, NA)
   turn <- list(verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
-    learned = unlist(lapply(sheet$turns[told], `[[`, "makes")), failing = failing_checks(book))
+    learned = names(Filter(function(made) length(made$learned) > 0,
+      held(book, "columns"))), failing = failing_checks(book))
   show_receipt(new_receipt(turn, unlist(lapply(receipts, turn_parts), recursive = FALSE), row_count(book)))
   book
 }

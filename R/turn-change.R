@@ -92,7 +92,7 @@ gap_remark <- function(turn, world) {
   place <- match(order, steps)
   earlier <- place[row_before(unit, order)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
-  if (gaps) paste0("A gap in the order: in ", gaps, " row(s) the occasion before is not the one just before.")
+  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", gaps, " row(s)")
 }
 
 #' @rdname turn_change

@@ -67,8 +67,17 @@ lower.key_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     rules <- key_rules(turn$right[[i]], turn$wrong %||% 0, identical(turn$unanswered, "wrong"))
     made <- choose_by_rules(turn, rules, world, turn$from[i])
-    lowered_by_rules(turn, i, made, key_meaning(turn, world, i))
+    out <- lowered_by_rules(turn, i, made, key_meaning(turn, world, i))
+    out$remarks <- unanswered_remark(turn, world, turn$from[i])
+    out
   })
+}
+
+# How many rows without an answer count as wrong, or stay missing.
+unanswered_remark <- function(turn, world, item) {
+  rows <- sum(is.na(world$column(item)))
+  if (rows) paste0("Unanswered and ", if (identical(turn$unanswered, "wrong")) "counted as wrong" else "left missing",
+    ": ", rows)
 }
 
 key_rules <- function(right, wrong, count_missing) {

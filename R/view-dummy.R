@@ -26,8 +26,11 @@ one_coding <- function(parts, receipt) {
 too_wide <- function(names) sum(nchar(names) + 2) > 60
 
 column_key <- function(coding, names) {
-  if (coding != "indicator" && too_wide(names)) folded(paste0("[", seq_along(names), "] ", names, collapse = ", "))
+  if (coding != "indicator" && too_wide(names)) folded_key(paste0("[", seq_along(names), "]\u00a0", names,
+    collapse = ", "))
 }
+
+folded_key <- function(text) gsub("\u00a0", " ", folded(text), fixed = TRUE)
 
 # Indicators name the column that is 1 for the level; contrasts show their values.
 coding_table <- function(table, values, names, coding) {

@@ -81,8 +81,20 @@ many_lines <- function(receipt) {
     title_line(counted(length(parts), "variable"), " by ", receipt$turn$verb,
       side = paste(grouped(receipt$rows), "rows")),
     table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
-    shared_kinds(parts), unlist(lapply(parts, shared_notes, recorded = receipt$recorded))
+    shared_kinds(parts), shared_remarks(parts),
+    unlist(lapply(parts, shared_notes, recorded = receipt$recorded))
   )
+}
+
+# What is to be seen of several variables, said once.
+shared_remarks <- function(parts) {
+  remarks <- unlist(lapply(parts, `[[`, "remarks"))
+  names <- rep(vapply(parts, `[[`, "", "name"), lengths(lapply(parts, `[[`, "remarks")))
+  words <- sub(": .*$", "", remarks)
+  detail <- substring(remarks, nchar(words) + 3)
+  unlist(lapply(unique(words), function(w) {
+    remark_lines(paste0(w, ": ", paste0(names[words == w], " (", detail[words == w], ")", collapse = ", ")))
+  }))
 }
 
 shared_kinds <- function(parts) {
@@ -94,7 +106,7 @@ shared_kinds <- function(parts) {
 shared_notes <- function(part, recorded) {
   notes <- c(
     learned_lines(part$learned, recorded), unreadable_line(part$unreadable), unmatched_line(part$unmatched),
-    item_lines(part), remark_lines(part$remarks)
+    item_lines(part)
   )
   if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
 }

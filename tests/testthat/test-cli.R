@@ -15,12 +15,12 @@ test_that("the whole way works from the command line", {
   expect_equal(shown$code, 0)
   expect_true(all(c("ferry.turns.yaml", "derive.R", "ferry-derived.csv") %in% list.files(folder)))
   expect_match(paste(shown$out, collapse = "\n"),
-    "base script: 10 of 10 variables the same in all 1,200 rows")
+    "base script: 20 of 20 variables the same in all 1,200 rows")
   home <- setwd(folder)
   on.exit(setwd(home))
   out <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2.csv")
   expect_equal(out$code, 0)
-  expect_equal(dim(read.csv("wave2.csv")), c(900L, 62L))
+  expect_equal(dim(read.csv("wave2.csv")), c(900L, 72L))
   expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
     "wave2.csv")$err[1], "wave2.csv exists already")
   expect_equal(run("prove", "ferry.turns.yaml")$code, 0)
