@@ -86,6 +86,14 @@ turn_differs <- function(a, b) {
   keys <- setdiff(union(names(a), names(b)), c("makes", "learned", "place", "label", "note", "high", "define"))
   other <- keys[!vapply(keys, function(key) identical(a[[key]], b[[key]]), NA)]
   learned <- !identical(a$learned, b$learned)
-  c(if (length(other)) paste("another", paste(other, collapse = ", ")),
+  c(vapply(other, function(key) argument_differs(key, a[[key]], b[[key]]), "", USE.NAMES = FALSE),
     if (!length(other) && learned) "other learned values")
+}
+
+# Short values are shown, others only named.
+argument_differs <- function(key, a, b) {
+  plain <- function(x) is.null(x) || (is.atomic(x) && length(x) <= 3)
+  if (!plain(a) || !plain(b)) return(paste("another", key))
+  shown <- function(x) if (is.null(x)) "not given" else paste(show_value(x), collapse = ", ")
+  paste0(key, ": ", shown(a), " / ", shown(b))
 }

@@ -10,6 +10,19 @@
 #'
 #' `r formula_help()`
 #'
+#' Statistics are learned once and recorded with their value. `within` names a
+#' group, or several as `c(a, b)`: `income - mean(income, within = island)`;
+#' `weight` a survey weight (w > 0 counts, a missing weight leaves the row out).
+#'
+#' `previous(x, unit = person, order = wave)` is the value on the occasion before
+#' of the same unit; unit and order must tell the rows apart.
+#'
+#' `draw_uniform(seed = 1)` and `draw_normal(seed = 1)` depend on the seed and the
+#' row identifier alone. The identifier is taken apart into two numbers below the
+#' prime 67108859 and mixed by eight rounds of adding the seed and cubing modulo
+#' that prime (Albrecht et al. 2016), all in whole numbers below 2^53; a normal draw is made
+#' of two uniform ones (Box and Muller 1958).
+#'
 #' @return A data frame with a row for each word: `word`, `gives` ("number",
 #'   "text", "truth", or "same" for the type of its arguments), `about`.
 #' @examples

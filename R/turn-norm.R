@@ -91,7 +91,7 @@ raw_table <- function(raw, scaled, source) {
   if (anyNA(number)) return(range_table(raw, scaled, source))
   twice <- unique(number[duplicated(number)])
   if (length(twice)) fail("norm-twice", name = source, raw = show_number(as.double(twice)))
-  lookup_node(as.double(scaled), stats::setNames(list(as_code(as.double(number))), source))
+  lookup_node(as.double(scaled), stats::setNames(list(as_code(as.double(number))), source), "scaled")
 }
 
 range_table <- function(raw, scaled, source) {

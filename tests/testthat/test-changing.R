@@ -145,7 +145,7 @@ test_that("two books are compared by variable, row and reason", {
   told <- compare_books(a, b)
   expect_equal(told$variable, c("s", "s_z", "t", "u"))
   expect_equal(told$differ, c(1, 5, 0, 0))
-  expect_equal(told$why[1], "another at_least")
+  expect_equal(told$why[1], "at_least: not given / 1")
   expect_match(told$why[2], "its source s differs")
   expect_equal(told$why[3:4], c("only in the first", "only in the second"))
   expect_equal(nrow(compare_books(a, a)), 0)
