@@ -34,7 +34,7 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
   book <- as_book(book)
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
-    if (!is.null(asked)) formula_text(tidy_node(asked)))
+    if (is.character(asked)) asked else if (!is.null(asked)) formula_text(tidy_node(asked)))
   if (!length(meaning)) fail("define-nothing", name = vars)
   define_vars(book, vars, meaning)
 }

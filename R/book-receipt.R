@@ -28,17 +28,18 @@ receipt_part <- function(out, full, column, learned, book, place) {
   )
 }
 
-# Texts that were to be numbers and are none, with how many rows hold each.
+# Texts that were to be numbers or dates and are none, with how many rows hold each.
 unreadable_values <- function(out, book) {
-  texts <- unlist(lapply(numbers_in_text(out$expr, book), function(name) {
-    x <- column_in(book, name)$x
-    x[!is.na(x) & is.na(as_number(x))]
-  }))
-  texts <- c(texts, unlist(lapply(dates_in_text(out$expr, book), function(name) {
-    x <- column_in(book, name)$x
-    x[!is.na(x) & is.na(as_date(x))]
-  })))
-  if (length(texts)) count_values(texts)
+  lost <- function(names, read) {
+    unlist(lapply(names, function(name) {
+      x <- column_in(book, name)$x
+      x[!is.na(x) & is.na(read(x))]
+    }))
+  }
+  numbers <- lost(numbers_in_text(out$expr, book), as_number)
+  dates <- lost(dates_in_text(out$expr, book), as_date)
+  if (!length(c(numbers, dates))) return(NULL)
+  structure(count_values(c(numbers, dates)), what = if (length(numbers)) "number" else "date")
 }
 
 # For a column that gives each level a value: the levels, their labels and rows.

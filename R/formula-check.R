@@ -12,6 +12,7 @@ check_node <- function(node, known, spot) {
   name <- check_head(node, spot)
   if (name == "{") return(check_block(node, known, spot))
   check_arguments(node, name, spot)
+  check_share_of(node, name, spot)
   check_comparison(node, name, spot)
   check_text_constant(node, name, spot)
   check_unanswered(node, name, spot)
@@ -73,12 +74,24 @@ check_options <- function(node, name, options, word, spot) {
   for (option in intersect(names(options), word$vars)) {
     named <- option_vars(options[[option]])
     if (is.null(named) || (option != "within" && length(named) > 1)) {
-      fail_at("option-variable", node, spot, option = option, example = if (option == "within") "island" else "weight")
+      examples <- c(within = "island", weight = "weight", unit = "person", order = "wave")
+      fail_at("option-variable", node, spot, option = option, example = examples[[option]])
     }
   }
   needed <- setdiff(list(previous = c("unit", "order"), draw_uniform = "seed", draw_normal = "seed")[[name]],
     names(options))
-  if (length(needed)) fail_at("option-needed", node, spot, name = name, option = needed)
+  if (length(needed)) {
+    example <- if (name == "previous") "previous(x, unit = person, order = wave)" else paste0(name, "(seed = 1)")
+    fail_at("option-needed", node, spot, name = name, option = needed, example = example)
+  }
+}
+
+# The share that a quantile asks for.
+check_share_of <- function(node, name, spot) {
+  if (name != "quantile") return()
+  share <- row_items(node)[[2]]
+  ok <- is.numeric(share) && length(share) == 1 && share >= 0 && share <= 1
+  if (!ok) fail_at("quantile-share", node, spot)
 }
 
 count_hint <- function(word, name) {

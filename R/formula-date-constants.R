@@ -18,14 +18,36 @@ known_date <- function(text) {
   dates
 }
 
-# Words that take dates and nothing else.
-check_date_words <- function(node, type_of) {
+# Dates stand only where a date makes sense.
+check_dates <- function(node, type_of) {
   walk_formula(node, function(call) {
-    if (call_head(call) %in% c("years_between", "year", "month", "day")) {
-      types <- vapply(as.list(call)[-1], result_type, "", type_of = type_of)
-      if (any(types != "date")) fail("date-needed", name = call_head(call),
-        part = formula_text(call[[which(types != "date")[1] + 1]]))
+    head <- call_head(call)
+    parts <- if (head %in% names(formula_words)) row_items(call) else list()
+    types <- vapply(parts, result_type, "", type_of = type_of)
+    if (head %in% c("years_between", "year", "month", "day")) need_dates(head, parts, types)
+    if (head == "as.Date" && types[1] == "number") fail("date-from-number", part = formula_text(parts[[1]]))
+    if (head %in% c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%")) {
+      refuse_dates(head, parts, types)
     }
+    if (head %in% c("if", "choose", "first_valid")) refuse_mixed(call, head, type_of)
     call
   })
+}
+
+need_dates <- function(head, parts, types) {
+  if (any(types != "date")) fail("date-needed", name = head, part = formula_text(parts[[which(types != "date")[1]]]))
+}
+
+# Only days can be added to a date or taken from it, and a date from a date.
+refuse_dates <- function(head, parts, types) {
+  dates <- types == "date"
+  fine <- length(parts) == 2 && ((head == "+" && sum(dates) == 1) || (head == "-" && dates[1]))
+  if (any(dates) && !fine && head != "row_valid") {
+    fail("date-as-number", name = head, part = formula_text(parts[[which(dates)[1]]]))
+  }
+}
+
+refuse_mixed <- function(call, head, type_of) {
+  types <- vapply(value_parts(call, head), result_type, "", type_of = type_of)
+  if ("date" %in% types && any(!types %in% c("date", "any"))) fail("date-mixed", part = formula_text(call))
 }

@@ -64,7 +64,8 @@ is_in <- function(x, values) {
 
 first_of <- function(...) {
   columns <- list(...)
-  if (!all(vapply(columns, is.character, NA))) columns <- lapply(columns, as_number)
+  alike <- all(vapply(columns, is.character, NA)) || all(vapply(columns, inherits, NA, what = "Date"))
+  if (!alike) columns <- lapply(columns, as_number)
   out <- columns[[1]]
   for (column in columns[-1]) {
     gap <- is.na(out)

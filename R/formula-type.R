@@ -49,6 +49,12 @@ block_type <- function(node, type_of) {
   type
 }
 
+# The types of variables and of all temporary names of a formula.
+with_temporaries <- function(node, type_of) {
+  for (step in calls_of(node, "<-")) type_of <- with_temporary(step, type_of)
+  type_of
+}
+
 # The types that are known inside a block after a step has named something.
 with_temporary <- function(step, type_of) {
   force(type_of)

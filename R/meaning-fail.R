@@ -18,7 +18,8 @@ fill_words <- function(words, values) {
 
 # At most `most` names in a row, the rest counted.
 name_list <- function(x, most = 16) {
-  if (length(x) <= 1) return(x)
+  if (!length(x)) return("none")
+  if (length(x) == 1) return(x)
   shown <- utils::head(as.character(x), most)
   more <- length(x) - length(shown)
   if (more) shown <- c(shown, paste("and", more, "more"))

@@ -1,6 +1,6 @@
 # What can be wrong with codings, scores, tables and instruments.
 score_words <- list(
-  "argument-needed" = c("`{argument}` must be given.", "Write {argument} = ... with a variable."),
+  "argument-needed" = c("`{argument}` must be given.", "Write {argument} = ..."),
   "one-variable" = c("`{argument}` names more than one variable: {names}.", "Name one."),
   "one-weight" = c("More than one weight is named: {names}.", "Name one."),
   "no-spread" = c("`{name}` cannot be standardized (how = \"{how}\"): {rows} valid row(s), and no group with a spread.",
@@ -21,7 +21,8 @@ score_words <- list(
   "reference-meaningless" = c("A reference has no meaning with {why}: no level is left out for it.",
     "Leave `reference` out."),
   "all-levels-coding" = c("all_levels = TRUE is for indicators, not for coding = \"{coding}\".", "Leave it out."),
-  "interact-text" = c("A product needs numbers, and {name} is text.", "Dummy-code it first: turn_dummy()."),
+  "text-not-numbers" = c("`{name}` is text without any number in it, and this needs numbers.",
+    "Recode it first, or dummy-code it: turn_recode(), turn_dummy()."),
   "table-no-table" = c("`table` must be a data frame or the path of a CSV file, not {got}.",
     "Give it a column of codes and one of values."),
   "table-columns" = c("The table has no column {lost}; it has: {names}.", "Name its columns, or rename them."),

@@ -33,7 +33,7 @@ turn_words <- list(
   "no-such-label" = c("{label} is no value label of `{name}`.{hint}", "Its labels are: {labels}."),
   "unknown-kind" = c("`{name}` has no missing answers of the kind \"{kind}\".{hint}",
     "Its kinds are: {known}. Declare others with define(missing = )."),
-  "limits-needed" = c("`{name}` has no limits, so it cannot be reversed. Observed: {seen}.",
+  "limits-needed" = c("`{name}` has no limits, which this needs. Observed: {seen}.",
     "State the limits of the scale, whatever was observed: limits = c(low, high)."),
   "beyond-limits" = c("`{name}` has values outside its limits {low} to {high}: {values}. Nothing was made.",
     "If {code} is a missing code: define(book, {name}, missing = c(\"...\" = {code})). Else state wider limits."),

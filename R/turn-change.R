@@ -55,6 +55,7 @@ check_turn.change_turn <- function(turn) check_choice(turn$how, "how", change_wa
 
 #' @export
 lower.change_turn <- function(turn, world) {
+  check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     lowered(turn$makes[i], change_node(source, turn), change_meaning(turn, world, source, i),
@@ -118,6 +119,7 @@ check_turn.group_turn <- function(turn) {
 
 #' @export
 lower.group_turn <- function(turn, world) {
+  if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name), list(how = turn$how)))

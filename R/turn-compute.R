@@ -106,8 +106,9 @@ ready_formula <- function(node, world) {
   check_kinds(node, world)
   node <- resolve_draws(node, world$id)
   node <- resolve_labels(node, world$meaning, world$is_text)
-  node <- resolve_dates(node, type_in(world))
-  check_date_words(node, type_in(world))
+  type_of <- with_temporaries(node, type_in(world))
+  node <- resolve_dates(node, type_of)
+  check_dates(node, type_of)
 }
 
 # A draw is a function of its seed and the row identifier.

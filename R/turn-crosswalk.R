@@ -24,6 +24,7 @@
 turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL, missing = "carry",
                            label = NULL, note = NULL, high = NULL, replace = FALSE) {
   refuse_dots(...)
+  if (base::missing(table)) fail("argument-needed", argument = "table")
   chosen <- select_vars(book, rlang::enquo(vars))
   pair <- crosswalk_columns(open_rules(table), chosen, from, to)
   given <- names(pair)[2]

@@ -77,6 +77,14 @@ more_reads <- function(turn) UseMethod("more_reads")
 #' @export
 more_reads.default <- function(turn) NULL
 
+# Text may hold numbers; where it holds none, nothing can be reckoned with it.
+check_numbers <- function(names, world) {
+  for (name in names) {
+    x <- world$column(name)
+    if (is.character(x) && !all(is.na(x)) && all(is.na(as_number(x)))) fail("text-not-numbers", name = name)
+  }
+}
+
 # A kind of missing answer that a rule or a formula asks for must be one the variable can have.
 check_kind <- function(name, kind, world) {
   known <- world$kinds(name)

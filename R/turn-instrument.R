@@ -44,6 +44,7 @@
 #' @export
 turn_instrument <- function(book, file, ..., as = NULL, note = NULL, replace = FALSE) {
   refuse_dots(...)
+  if (missing(file)) fail("argument-needed", argument = "file")
   check_text(as, "as")
   told <- check_instrument(open_instrument(file))
   turn <- new_turn("instrument", instrument_results(told$scales, as %||% "{name}"),

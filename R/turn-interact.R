@@ -39,8 +39,7 @@ check_turn.interact_turn <- function(turn) {
 #' @export
 lower.interact_turn <- function(turn, world) {
   pairs <- expand.grid(b = turn$with, a = turn$from, stringsAsFactors = FALSE)
-  texts <- Filter(world$is_text, unique(c(turn$from, turn$with)))
-  if (length(texts)) fail("interact-text", name = texts)
+  check_numbers(c(turn$from, turn$with), world)
   lapply(seq_along(turn$makes), function(i) {
     a <- pairs$a[i]
     b <- pairs$b[i]

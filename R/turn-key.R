@@ -27,6 +27,7 @@
 turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., as = NULL,
                      label = NULL, note = NULL, high = NULL, replace = FALSE) {
   refuse_dots(...)
+  if (missing(key)) fail("argument-needed", argument = "key")
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
     from = from, right = key_in_order(open_key(key), from), wrong = unless(wrong, 0),
@@ -100,6 +101,7 @@ key_meaning <- function(turn, world, place) {
 #' @export
 turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, replace = FALSE) {
   refuse_dots(...)
+  if (missing(of)) fail("argument-needed", argument = "of")
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("tally", one_name(as, "tally"),
     from = from, of = read_condition(of), label = label, note = note, high = high

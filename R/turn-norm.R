@@ -28,6 +28,7 @@
 turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ..., as = NULL,
                       missing = "carry", label = NULL, note = NULL, high = NULL, replace = FALSE) {
   refuse_dots(...)
+  if (base::missing(table)) fail("argument-needed", argument = "table")
   from <- select_vars(book, rlang::enquo(vars))
   named <- chosen_vars(book, rlang::enquo(within), "within")
   turn <- new_turn("norm", result_names(from, as, "_norm"),

@@ -110,6 +110,7 @@ check_reference <- function(turn) {
 
 #' @export
 lower.standardize_turn <- function(turn, world) {
+  check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn, world, source)

@@ -31,7 +31,9 @@ boundary_line <- function(boundary) {
 
 unmatched_line <- function(unmatched) value_line("No rule caught: ", unmatched)
 
-unreadable_line <- function(unreadable) value_line("Text that is no number, so missing: ", unreadable)
+unreadable_line <- function(unreadable) {
+  value_line(paste0("Text that is no ", attr(unreadable, "what"), ", so missing: "), unreadable)
+}
 
 # Values with their rows, the first eight of them.
 value_line <- function(words, values) {

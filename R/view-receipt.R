@@ -31,10 +31,10 @@ single_lines <- function(part, receipt) {
 
 receipt_title <- function(name, label, verb, from) {
   label <- if (!is.null(label) && label != name) paste0("  ", label)
-  title_line(name, shorten(label %||% "", 56), side = paste0(verb, " of ", from_in_words(from)))
+  title_line(name, shorten(label %||% "", 56), side = paste0(verb, if (length(from)) " of ", from_in_words(from)))
 }
 
-from_in_words <- function(from) if (length(from) > 3) paste(length(from), "variables") else name_list(from)
+from_in_words <- function(from) if (length(from) > 3) paste(length(from), "variables") else paste(from, collapse = ", ")
 
 rule_lines <- function(part, rows) {
   if (is.null(part$rules)) return(NULL)
