@@ -61,6 +61,7 @@ split_dots <- function(dots, verb) {
 
 makes_rule <- function(dot) {
   value <- rlang::quo_get_expr(dot)
+  if (is.symbol(value)) value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
   is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
 }
 

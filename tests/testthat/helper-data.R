@@ -56,3 +56,13 @@ receipts <- function(code) {
   })
   lines
 }
+
+# The receipt that some code shows, as data.
+receipt_of <- function(code) {
+  found <- NULL
+  withCallingHandlers(code, ableturn_receipt = function(shown) {
+    found <<- shown$receipt
+    tryInvokeRestart("muffleMessage")
+  })
+  found
+}

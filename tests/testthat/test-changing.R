@@ -11,15 +11,6 @@ chain <- function(length) {
   book
 }
 
-receipt_of <- function(code) {
-  caught <- NULL
-  withCallingHandlers(code, ableturn_receipt = function(r) {
-    caught <<- r$receipt
-    tryInvokeRestart("muffleMessage")
-  })
-  caught
-}
-
 test_that("an amendment in a chain of 50 evaluates what depends on it, and nothing else", {
   book <- quietly(chain(50) |> turn_compute(y * 2, as = "beside"))
   for (place in c(1, 25, 50)) {

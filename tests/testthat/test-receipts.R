@@ -1,13 +1,4 @@
 # What each turn's receipt tells, as data: a view only gives it words.
-receipt_of <- function(code) {
-  found <- NULL
-  withCallingHandlers(code, ableturn_receipt = function(shown) {
-    found <<- shown$receipt
-    tryInvokeRestart("muffleMessage")
-  })
-  found
-}
-
 data <- data.frame(x = c(0, 1, 4, 5, 12, 98, 99, NA, 2.5, 5),
   g = c("a", "b", NA, "a", "b", "c", "a", "b", "c", "c"))
 book <- quietly(define(turnbook(data), x, missing = c("Don't know" = 98, "Refused" = 99)))
