@@ -42,10 +42,8 @@ derived_var <- function(book, quo, what) {
 }
 
 check_amended <- function(book, old, turn) {
-  gone <- setdiff(old$makes, turn$makes)
+  refuse_lost(book, setdiff(old$makes, turn$makes))
   users <- users_of(book, old$makes)
-  used <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), users)
-  if (length(used)) fail("still-used", name = gone, users = used)
   new <- setdiff(turn$makes, old$makes)
   original <- intersect(new, original_names(book))
   if (length(original)) fail("name-original", name = original, verb = turn$verb)

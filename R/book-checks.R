@@ -64,17 +64,9 @@ checks <- function(book) {
     named = lapply(made, ids_of, book = book))
 }
 
-check_entries <- function(book) Filter(function(e) e$type == "check", held(book, "log"))
-
 # The conditions of checks that fail, with their rows.
 failing_checks <- function(book) {
   if (!length(check_entries(book))) return(NULL)
   all <- checks(book)
   stats::setNames(all$fails, all$condition)[all$fails > 0]
-}
-
-# The checks that read one of these variables.
-checks_on <- function(book, names) {
-  conditions <- vapply(check_entries(book), `[[`, "", "formula")
-  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names), NA)]
 }

@@ -42,3 +42,12 @@ entry_reads <- function(entry) {
   switch(entry$type, turn = turn_reads(entry$turn), define = entry$vars,
     check = formula_vars(parse_formula(entry$formula)))
 }
+
+# The checks on the record.
+check_entries <- function(book) Filter(function(e) e$type == "check", held(book, "log"))
+
+# The checks that read one of these variables.
+checks_on <- function(book, names) {
+  conditions <- vapply(check_entries(book), `[[`, "", "formula")
+  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names), NA)]
+}

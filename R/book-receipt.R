@@ -81,15 +81,16 @@ code_counts <- function(out, branch) {
   )
 }
 
-# The values that no rule caught, with how many rows hold each.
+# The values that no rule caught, or that a table does not hold, with how many rows hold each.
 unmatched_values <- function(out, branch, column, book) {
-  if (is.null(branch) || is.null(out$rules)) return(NULL)
-  rows <- which(is.na(column$x))[reasons(column) == "unmatched"]
+  table <- identical(out$lost, "not in the table")
+  if (!table && (is.null(branch) || is.null(out$rules))) return(NULL)
+  rows <- which(is.na(column$x))[reasons(column) == if (table) out$lost else "unmatched"]
   if (!length(rows)) return(NULL)
   shown <- lapply(out$from, function(name) show_value(column_in(book, name)$x[rows]))
   shown <- lapply(shown, function(text) ifelse(is.na(text), "missing", text))
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
-  count_values(do.call(paste, c(unname(shown), sep = ", ")))
+  structure(count_values(do.call(paste, c(unname(shown), sep = ", "))), table = table)
 }
 
 count_values <- function(x) {

@@ -74,6 +74,7 @@ remake_entry <- function(book, place) {
   entry <- log[[place]]
   recorded <- if (isTRUE(entry$recorded)) entry$turn$learned else list()
   turn <- settle_turn(with_definitions(entry$turn, log), world_of(book, recorded))
+  refuse_lost(book, setdiff(entry$turn$makes, turn$makes))
   made <- make_columns(book, turn, recorded)
   columns <- held(book, "columns")
   after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
@@ -82,6 +83,14 @@ remake_entry <- function(book, place) {
   made$turn[["define"]] <- entry$turn[["define"]]
   log[[place]]$turn <- made$turn
   with_parts(book, columns = columns, log = log)
+}
+
+# A variable that is no longer made must not be used by another.
+refuse_lost <- function(book, gone) {
+  if (!length(gone)) return()
+  users <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), derived_names(book))
+  users <- c(users, checks_on(book, gone))
+  if (length(users)) fail("still-used", name = gone, users = users)
 }
 
 # A turn with all that was later stated about its variables.

@@ -55,6 +55,8 @@ formula_errors <- list(
     "Make a variable of its year or month first: turn_compute(book, year({name}), as = \"year\")."),
   "draw-needs-id" = c("A random draw needs a row identifier, so that each row keeps its draw.",
     "Open the data with one: turnbook(data, id = person)."),
+  "draw-id" = c("The row identifier `{name}` holds numbers that are not whole, so no draw can be made from it.",
+    "Use an identifier of whole numbers or text."),
   "draw-seed" = c("seed = {seed} is no whole number.", "Write seed = 2031."),
   "asked-statistic" = c("The condition {formula} uses a statistic of a variable.", "Compare with a plain number."),
   "nothing-to-learn" = c("{of} cannot be worked out: {rows} valid row(s).", "Check the variable with look().")

@@ -61,14 +61,15 @@ rank_lines <- function(node, x, state) {
   names <- free_names(c("at", "upto", "below", "equal"), state)
   near <- near_enough(node[[3]])
   off <- function(sign) if (near > 0) paste0(x, sign, write_constant(near)) else x
-  within <- function(shifted, open) paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open,
-    ") + 1]")
+  within <- function(shifted, open = "") {
+    paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open, ") + 1]")
+  }
   state$before <- c(
     state$before,
     paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), "  # the values learned"),
     paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")), "  # rows at or below each"),
     paste0(names[3], " <- ", within(off(" - "), ", left.open = TRUE")),
-    paste0(names[4], " <- ", within(off(" + "), ""), " - ", names[3])
+    paste0(names[4], " <- ", within(off(" + ")), " - ", names[3])
   )
   names[3:4]
 }

@@ -104,19 +104,23 @@ lower_formula <- function(node, turn, world, place) {
 # A checked formula with labels, dates and draws put in terms of values.
 ready_formula <- function(node, world) {
   check_kinds(node, world)
-  node <- resolve_draws(node, world$id)
+  node <- resolve_draws(node, world)
   node <- resolve_labels(node, world$meaning, world$is_text)
   type_of <- with_temporaries(node, type_in(world))
   node <- resolve_dates(node, type_of)
   check_dates(node, type_of)
 }
 
+whole_numbers <- function(x) is.numeric(x) && all(x == round(x) & abs(x) < 2^52)
+
 # A draw is a function of its seed and the row identifier.
-resolve_draws <- function(node, id) {
+resolve_draws <- function(node, world) {
+  id <- world$id
   words <- c(draw_uniform = "uniform_draw", draw_normal = "normal_draw")
   walk_formula(node, function(call) {
     if (!call_head(call) %in% names(words)) return(call)
     if (is.null(id)) fail("draw-needs-id")
+    if (!is.character(world$column(id)) && !whole_numbers(world$column(id))) fail("draw-id", name = id)
     seed <- as.list(call)$seed
     if (!is_whole(check_number(seed, "seed"))) fail("draw-seed", seed = seed)
     call(words[[call_head(call)]], as.name(id), seed)

@@ -67,8 +67,7 @@ lower.crosswalk_turn <- function(turn, world) {
     table <- fitted_table(turn$table, source, world)
     lowered(turn$makes[i], lookup_node(table$values, stats::setNames(list(table$codes), source)),
       crosswalk_meaning(turn, world, source, i),
-      carry = !identical(turn$missing, "plain"), lost = "not in the table", codes = TRUE,
-      remarks = lost_remark(source, table$codes, world)
+      carry = !identical(turn$missing, "plain"), lost = "not in the table", codes = TRUE
     )
   })
 }
@@ -83,25 +82,13 @@ fitted_table <- function(table, source, world) {
   if (is.character(codes) && !world$is_text(source)) codes <- codes_for(codes, source, world$meaning(source)$codes)
   if (world$is_text(source)) {
     codes <- show_value(codes)
-    met <- unique(world$column(source))
+    met <- as.character(unique(world$column(source)))
     met <- met[!is.na(met) & !met %in% codes]
     place <- match(normal_text(met), normal_text(codes))
     codes <- c(codes, met[!is.na(place)])
     values <- c(values, values[place[!is.na(place)]])
   }
   list(codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
-}
-
-# The codes that the table does not hold, with how many rows have each.
-lost_remark <- function(source, codes, world) {
-  x <- world$column(source)
-  lost <- x[!is.na(x) & !x %in% codes]
-  if (!length(lost)) return(NULL)
-  values <- sort_values(unique(lost))
-  counts <- tabulate(match(lost, values), length(values))
-  shown <- seq_len(min(8, length(values)))
-  more <- if (length(values) > 8) paste0(", and ", length(values) - 8, " more")
-  paste0("Not in the table: ", paste0(show_value(values[shown]), " (", counts[shown], ")", collapse = ", "), more)
 }
 
 crosswalk_meaning <- function(turn, world, source, place) {

@@ -31,6 +31,7 @@
 #' @inheritParams turn_recode
 #' @param file The path of an instrument file, or a list of the same form.
 #' @param ... Not used; the arguments after it are written in full.
+#' @param note A note, kept with each score.
 #' @param as A pattern for the names of scales, such as `"{name}_w1"`.
 #' @return The book with a score for each scale, and where the file has them its
 #'   bands (ending `_band`) and norm scores (ending `_norm`).

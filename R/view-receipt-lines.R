@@ -29,7 +29,9 @@ boundary_line <- function(boundary) {
   folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
 }
 
-unmatched_line <- function(unmatched) value_line("No rule caught: ", unmatched)
+unmatched_line <- function(unmatched) {
+  value_line(if (isTRUE(attr(unmatched, "table"))) "Not in the table: " else "No rule caught: ", unmatched)
+}
 
 unreadable_line <- function(unreadable) {
   value_line(paste0("Text that is no ", attr(unreadable, "what"), ", so missing: "), unreadable)

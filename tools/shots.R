@@ -20,8 +20,8 @@ show_call <- function(text, step) {
 
 try_wrong <- function(code) {
   cat(ableturn:::as_code_text(paste0("> ", code)), "\n", sep = "")
-  tryCatch(eval(parse(text = code), globalenv()), error = function(e) cat("Error: ", conditionMessage(e), "\n\n",
-    sep = ""))
+  told <- function(e) cat("Error: ", conditionMessage(e), "\n\n", sep = "")
+  tryCatch(eval(parse(text = code), globalenv()), error = told)
 }
 
 show <- function(name) {

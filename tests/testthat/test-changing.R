@@ -81,8 +81,8 @@ test_that("what would go round in a circle, or lose something, is refused and no
 test_that("any changes can be undone one by one, and replay from their sheet", {
   set.seed(4)
   steps <- list(
-    function(b) turn_compute(b, x + y, as = "a", replace = TRUE), function(b) turn_standardize(b, a, as = "z",
-      replace = TRUE),
+    function(b) turn_compute(b, x + y, as = "a", replace = TRUE),
+    function(b) turn_standardize(b, a, as = "z", replace = TRUE),
     function(b) amend(b, a, x * y), function(b) define(b, y, missing = c("Refused" = 9)),
     function(b) turn_bin(b, a, as = "k", at = sample(2:6, 1), replace = TRUE), function(b) drop_turn(b, z),
     function(b) define(b, x, asked_if = g == 2), function(b) must_hold(b, a > 3), function(b) drop_turn(b, k),

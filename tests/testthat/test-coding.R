@@ -39,6 +39,16 @@ test_that("a level that the record never saw is missing, and said to be new", {
   expect_equal(grep("^  g:", readLines(second), value = TRUE), grep("^  g:", readLines(path), value = TRUE))
 })
 
+test_that("a column that is used cannot vanish when its level does", {
+  data <- data.frame(g = c("a", "b", "c", "b"), x = 1:4)
+  book <- quietly(turn_dummy(data, g) |> turn_interact(g_c, x))
+  refused(define(book, g, missing = c("Gone" = "c")), "still-used")
+  refused(amend(book, g_b, reference = "c"), "still-used")
+  checked <- quietly(turn_dummy(data, g) |> must_hold(g_c == 0))
+  refused(define(checked, g, missing = c("Gone" = "c")), "still-used")
+  expect_equal(names(quietly(define(turn_dummy(data, g), g, missing = c("Gone" = "c")))), c("g", "x", "g_b"))
+})
+
 test_that("values beyond the range and other shares of missing answers are told", {
   first <- data.frame(x = 1:200 + 0.5)
   later <- data.frame(x = c(NA[rep(1, 40)], 41:199 + 0.5, 900))

@@ -21,6 +21,7 @@ test_that("draws follow the identifier, not the order of the rows, and look rand
     expect_lt(abs(cor(book$u[-1], book$u[-n])), 0.06)
   }
   refused(turn_compute(rows, draw_uniform(seed = 1), as = "u"), "draw-needs-id")
+  refused(turn_compute(turnbook(transform(rows, id = id / 2), id = id), draw_uniform(seed = 1), as = "u"), "draw-id")
   refused(turn_compute(turnbook(rows, id = id), draw_uniform(), as = "u"), "option-needed")
   refused(turn_compute(turnbook(rows, id = id), draw_uniform(seed = 1.5), as = "u"), "draw-seed")
 })
