@@ -60,24 +60,31 @@ rule_condition <- function(made, kind) {
 source_condition <- function(made, kind, book) {
   if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
   missing <- any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v))))
-  texts <- numbers_in_text(made$expr, book)
-  dates <- dates_in_text(made$expr, book)
-  unreadable <- any_of_them(c(
-    lapply(texts, function(v) call("unanswered", call("+", as.name(v), 0))),
-    lapply(dates, function(v) call("unanswered", call("as.Date", as.name(v))))
+  any_of_them(list(
+    own_condition(made, kind, missing, unreadable_condition(made, book), earlier_conditions(made$expr)),
+    carried_condition(made, kind, missing, book)
   ))
-  earlier <- earlier_conditions(made$expr)
-  others <- function(...) call("!", any_of_them(list(missing, ...)))
-  own <- if (kind == "unreadable") {
-    if (!is.null(unreadable)) call("&", others(earlier$first, earlier$lacking), unreadable)
-  } else if (kind == "no earlier occasion") {
-    if (!is.null(earlier$first)) call("&", others(earlier$lacking), earlier$first)
-  } else if (kind == (made$lost %||% "undefined")) {
-    others(unreadable, earlier$first, earlier$lacking)
-  } else if (kind == "a source is missing") {
-    earlier$lacking
+}
+
+# Rows whose sources are all there: the reason lies in the formula.
+own_condition <- function(made, kind, missing, unreadable, earlier) {
+  among <- function(test, ...) {
+    others <- call("!", any_of_them(list(missing, ...)))
+    if (isTRUE(test)) others else if (!is.null(test)) call("&", others, test)
   }
-  any_of_them(list(own, carried_condition(made, kind, missing, book)))
+  switch(kind,
+    "unreadable" = among(unreadable, earlier$first, earlier$lacking),
+    "no earlier occasion" = among(earlier$first, earlier$lacking),
+    "a source is missing" = earlier$lacking,
+    if (kind == (made$lost %||% "undefined")) among(TRUE, unreadable, earlier$first, earlier$lacking)
+  )
+}
+
+unreadable_condition <- function(made, book) {
+  any_of_them(c(
+    lapply(numbers_in_text(made$expr, book), function(v) call("unanswered", call("+", as.name(v), 0))),
+    lapply(dates_in_text(made$expr, book), function(v) call("unanswered", call("as.Date", as.name(v))))
+  ))
 }
 
 # TRUE where there is no earlier occasion, and where the earlier one has no valid answer.

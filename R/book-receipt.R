@@ -90,7 +90,8 @@ unmatched_values <- function(out, branch, column, book) {
   shown <- lapply(out$from, function(name) show_value(column_in(book, name)$x[rows]))
   shown <- lapply(shown, function(text) ifelse(is.na(text), "missing", text))
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
-  structure(count_values(do.call(paste, c(unname(shown), sep = ", "))), table = table)
+  values <- count_values(do.call(paste, c(unname(shown), sep = ", ")))
+  if (table) structure(values, table = TRUE) else values
 }
 
 count_values <- function(x) {

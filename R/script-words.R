@@ -44,30 +44,42 @@ inner_block <- function(node, write, state) {
 # The words whose meaning differs from that of the R function of the same name.
 base_calls <- function(state, book, data) {
   type <- type_teller(book, state)
-  is_text <- function(node) type(node) == "text"
   number <- function(node, write) as_number_code(node, write, type)
-  all_of_them <- function(words, code, ...) lapply(self_named(words), code, ...)
   c(
+    choice_calls(state, type),
     list(
       "{" = function(node, write) inner_block(node, write, state),
-      choose = function(node, write) {
-        keep_dates(node, type, choose_code(node, write, state, one_type(node, write, type)))
-      },
-      "if" = function(node, write) write(if_to_choose(node)),
       unanswered = function(node, write) unanswered_code(node, write, book, data),
-      "%in%" = function(node, write) member_code(node, write, is_text),
-      first_valid = function(node, write) {
-        keep_dates(node, type, first_valid_code(node, one_type(node, write, type)))
-      }
+      "%in%" = function(node, write) member_code(node, write, type)
     ),
-    guarded_calls(number, state),
-    all_of_them(setdiff(union(partial_words, number_only), c("+", "-")), number_code, number = number),
-    all_of_them(c("+", "-"), sum_code, type = type, number = number),
-    all_of_them(c("==", "!=", "<", ">", "<=", ">="), compare_code, type = type, number = number),
-    all_of_them(c("abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
-    all_of_them(names(row_words), row_code, number = number, state = state),
-    all_of_them(names(text_words), text_code),
+    guarded_calls(number, state), number_calls(type, number),
+    each_call(names(row_words), row_code, number = number, state = state),
+    each_call(names(text_words), text_code),
     table_calls(state, number, book), time_calls(state, type)
+  )
+}
+
+each_call <- function(words, code, ...) lapply(self_named(words), code, ...)
+
+choice_calls <- function(state, type) {
+  list(
+    choose = function(node, write) {
+      keep_dates(node, type, choose_code(node, write, state, one_type(node, write, type)))
+    },
+    "if" = function(node, write) write(if_to_choose(node)),
+    first_valid = function(node, write) {
+      keep_dates(node, type, first_valid_code(node, one_type(node, write, type)))
+    }
+  )
+}
+
+number_calls <- function(type, number) {
+  compares <- c("==", "!=", "<", ">", "<=", ">=")
+  plain <- setdiff(union(partial_words, number_only), c("+", "-", compares))
+  c(
+    each_call(c(plain, "abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
+    each_call(c("+", "-"), sum_code, type = type, number = number),
+    each_call(compares, compare_code, type = type, number = number)
   )
 }
 
@@ -122,11 +134,11 @@ compare_code <- function(word, type, number) {
   }
 }
 
-member_code <- function(node, write, is_text) {
+member_code <- function(node, write, type) {
   x <- write_under(node[[2]], binding[["%in%"]], write)
   values <- node[[3]]
   plain <- is.atomic(values) && !inherits(values, "Date")
-  if (plain) values <- if (is_text(node[[2]])) show_value(values) else as_number(values)
+  if (plain) values <- if (type(node[[2]]) == "text") show_value(values) else as_number(values)
   paste0("ifelse(is.na(", write(node[[2]]), "), NA, ", x, " %in% ", write(values), ")")
 }
 

@@ -37,29 +37,47 @@ as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-dat
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
 
 replay <- function(book, sheet, recorded) {
+  replayed <- collect_receipts(replay_steps(book, sheet, recorded))
+  info <- held(replayed$value, "info")
+  info$seen <- sheet$seen
+  compared <- with_parts(replayed$value, info = info)
+  book <- if (recorded) compared else replayed$value
+  told <- replay_told(book, sheet, recorded, new_in_data(compared))
+  parts <- unlist(lapply(replayed$receipts, turn_parts), recursive = FALSE)
+  show_receipt(new_receipt(told, parts, row_count(book)))
+  book
+}
+
+replay_steps <- function(book, sheet, recorded) {
   lines <- readLines(sheet$path, encoding = "UTF-8", warn = FALSE)
-  receipts <- list()
   withCallingHandlers(
     {
-      for (name in names(sheet$define)) book <- at_spot(list("define", name),
-        replay_definition(book, name, sheet$define[[name]]))
+      for (name in names(sheet$define)) {
+        book <- at_spot(list("define", name), replay_definition(book, name, sheet$define[[name]]))
+      }
       for (turn in sheet$turns) book <- at_spot(list("turns", turn$place), replay_turn(book, turn, recorded))
+      book
     },
-    ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, sheet$path),
-    ableturn_receipt = function(shown) {
-      receipts <<- c(receipts, list(shown$receipt))
-      tryInvokeRestart("muffleMessage")
-    }
+    ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, sheet$path)
   )
-  info <- held(book, "info")
-  info$seen <- sheet$seen
-  news <- new_in_data(with_parts(book, info = info))
-  if (recorded) book <- with_parts(book, info = info)
-  turn <- list(verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
-    learned = names(Filter(function(made) length(made$learned) > 0,
-      held(book, "columns"))), failing = failing_checks(book))
-  show_receipt(new_receipt(turn, unlist(lapply(receipts, turn_parts), recursive = FALSE), row_count(book)))
-  book
+}
+
+# What some code gives, and its receipts, which are not shown.
+collect_receipts <- function(code) {
+  receipts <- list()
+  value <- withCallingHandlers(code, ableturn_receipt = function(shown) {
+    receipts <<- c(receipts, list(shown$receipt))
+    tryInvokeRestart("muffleMessage")
+  })
+  list(value = value, receipts = receipts)
+}
+
+replay_told <- function(book, sheet, recorded, news) {
+  learned <- Filter(function(made) length(made$learned) > 0, held(book, "columns"))
+  list(
+    verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
+    learned = names(learned), failing = failing_checks(book)
+  )
 }
 
 turn_parts <- function(receipt) if (receipt$turn$verb != "define") receipt$parts

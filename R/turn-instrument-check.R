@@ -61,6 +61,17 @@ check_scale <- function(raw, shared, where) {
 }
 
 check_scale_parts <- function(scale, at) {
+  check_items(scale, at)
+  if (is.null(scale$response$limits) && length(c(scale$reversed, scale$response$score))) {
+    at_instrument(at("response"), "the limits of the answers are needed", "Add response: {limits: [0, 3]}.")
+  }
+  check_scoring(scale, at)
+  if (!is.null(scale$round) && !(is.numeric(scale$round) && length(scale$round) == 1)) {
+    at_instrument(at("round"), "it must be a number of digits", "Write round: 2.")
+  }
+}
+
+check_items <- function(scale, at) {
   if (is.null(scale$items)) at_instrument(at("items"), "it names no items", "Write items: [q1, q2].")
   twice <- unique(scale$items[duplicated(scale$items)])
   if (length(twice)) at_instrument(at("items"), paste0("`", twice[1], "` stands twice"), "Name each item once.")
@@ -69,18 +80,16 @@ check_scale_parts <- function(scale, at) {
     at_instrument(at("reversed"), paste0("`", strange[1], "` is no item of the scale.",
       near_hint(strange[1], scale$items)), "Name items of the scale.")
   }
-  if (is.null(scale$response$limits) && length(c(scale$reversed, scale$response$score))) {
-    at_instrument(at("response"), "the limits of the answers are needed", "Add response: {limits: [0, 3]}.")
-  }
+}
+
+# A scale is scored as a composite is, and checked like one.
+check_scoring <- function(scale, at) {
   turn <- new_turn("composite", "score", from = scale$items, how = scale$how, at_least = scale$at_least,
     prorate = scale$prorate, weights = scale$weights)
   tryCatch(check_turn(turn), ableturn_error = function(e) {
     lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
     at_instrument(sub("[.]$", "", at("")), lines[1], paste(lines[-1], collapse = " "))
   })
-  if (!is.null(scale$round) && !(is.numeric(scale$round) && length(scale$round) == 1)) {
-    at_instrument(at("round"), "it must be a number of digits", "Write round: 2.")
-  }
 }
 
 texts_at <- function(x, where) {
