@@ -6,6 +6,7 @@ make_columns <- function(book, turn, recorded = list()) {
   for (out in lower(turn, world_of(book, recorded))) {
     part <- make_column(out, book, place_of(book), recorded)
     part$column$verb <- turn$verb
+    part <- with_findings(part, turn, parts, book)
     book <- with_parts(book, columns = c(held(book, "columns"), stats::setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
   }
@@ -15,6 +16,14 @@ make_columns <- function(book, turn, recorded = list()) {
   turn$learned <- if (length(learned)) learned
   receipt <- new_receipt(turn, lapply(parts, `[[`, "receipt"), row_count(book), recorded = length(recorded) > 0)
   list(columns = columns, turn = turn, receipt = receipt)
+}
+
+# What looks wrong with the column, and what of it the analyst has accepted.
+with_findings <- function(part, turn, before, book) {
+  made <- c(part[c("out", "full", "column")], list(turn = turn, before = before))
+  part$column$findings <- with_accepted(find_all(made, book), turn$accept)
+  part$receipt$findings <- part$column$findings
+  part
 }
 
 make_column <- function(out, book, place, recorded) {
@@ -34,7 +43,8 @@ make_column <- function(out, book, place, recorded) {
       lost = out$lost, learned = learned$learned, reads = unique(c(reads, needs)), needs = needs
     )
   )
-  list(column = column, learned = learned$learned, receipt = receipt_part(out, full, column, learned, book, place))
+  list(column = column, learned = learned$learned, out = out, full = full,
+    receipt = receipt_part(out, full, column, learned, book, place))
 }
 
 # The variables that statistics were learned from.

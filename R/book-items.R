@@ -11,19 +11,14 @@ item_counts <- function(out, valid, place) {
   c(told, agreement(items))
 }
 
-# Cronbach's alpha over rows with every item, and the items that run against the rest.
+# Cronbach's alpha over rows with every item.
 agreement <- function(items) {
   matrix <- do.call(cbind, items)
   complete <- matrix[rowSums(is.na(matrix)) == 0, , drop = FALSE]
   spread <- stats::var(complete)
   if (nrow(complete) < 3 || anyNA(spread) || any(diag(spread) == 0)) return(list(complete = nrow(complete)))
   k <- ncol(complete)
-  rest <- item_rest(spread)
-  list(
-    complete = nrow(complete),
-    alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)),
-    against = rest[rest < -2 / sqrt(nrow(complete))]
-  )
+  list(complete = nrow(complete), alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
 }
 
 # Each item's correlation with the sum of the others, from the covariances.

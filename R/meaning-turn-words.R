@@ -63,6 +63,8 @@ turn_words <- list(
   "cycle" = c("`{name}` would be made from itself, by way of {through}. Nothing was changed.",
     "A variable can only be made from originals and from variables made without it."),
   "not-derived" = c("`{name}` is an original and cannot be {what}.", "turns(book) lists what was made."),
+  "bad-accept" = c("`accept` must name findings, not {got}.", "Write accept = c(\"open-range\" = \"99 is a real age here\")."),
+  "unknown-finding" = c("There is no finding \"{id}\".{hint}", "The findings are: {known}."),
   "amend-name" = c("amend() changes how `{name}` is made, not its name.",
     "For another name make a new variable and drop this one."),
   "replace-group" = c("`{name}` was made together with {others}, which would be lost.",

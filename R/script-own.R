@@ -103,6 +103,7 @@ turn_arguments <- function(turn) {
     value <- switch(keys_of(turn$verb)[[key]],
       names = own_selection(turn[[key]]),
       table = table_call(turn),
+      accepts = accept_call(turn$accept),
       matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
     )
     paste0(if (key == "right") "key" else key, " = ", value)
@@ -115,6 +116,10 @@ table_call <- function(turn) {
   code <- paste0("data.frame(", columns, ", check.names = FALSE)")
   if (turn$verb != "crosswalk") return(code)
   paste0(code, ", from = ", quote_text(names(turn$table)[1]), ", to = ", quote_text(names(turn$table)[2]))
+}
+
+accept_call <- function(accept) {
+  paste0("c(", paste0(quote_text(names(accept)), " = ", quote_text(unname(accept)), collapse = ", "), ")")
 }
 
 listed_code <- function(value) {

@@ -30,6 +30,7 @@ read_shape <- list(
       "Write each as - {code: 1, when: \"1 .. 4\"}.")
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
   },
+  accepts = function(x, spot) read_accepts(x, spot),
   table = function(x, spot) read_table_columns(x, spot),
   instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
@@ -127,6 +128,16 @@ read_learned <- function(raw, spot) {
   raw$cumulative <- unlist(raw$cumulative)
   raw$groups <- if (!is.null(raw$groups)) lapply(raw$groups, unlist)
   raw[!vapply(raw, is.null, NA)]
+}
+
+# Findings that were judged: - {finding: boundary, because: "..."}.
+read_accepts <- function(x, spot) {
+  if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list", "Write - {finding: boundary, because: \"...\"}.")
+  each <- Map(function(entry, i) {
+    check_keys(entry, c("finding", "because"), c(spot, list(i)))
+    self_numbered(entry$finding %||% "", entry$because %||% "judged")
+  }, x, seq_along(x))
+  at_spot(spot, read_accept(unlist(unname(each))))
 }
 
 # Columns of one length, named.

@@ -116,6 +116,7 @@ sheet_value <- function(value, shape) {
     word = bare(value),
     matchers = sheet_matchers(value),
     table = flow(value),
+    accepts = unname(Map(function(id, why) flow(list(finding = bare(id), because = why)), names(value), value)),
     instrument = nested_flow(value),
     rules = lapply(value, sheet_rule),
     meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),

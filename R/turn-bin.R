@@ -40,14 +40,15 @@
 #' @export
 turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", edge = "begins", labels = NULL,
                      weight = NULL, as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,
-                     replace = FALSE) {
+                     accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   weigh <- rlang::enquo(weight)
   turn <- new_turn("bin", result_names(from, as, "_b"),
     from = from, at = at, groups = groups, by = if (is.null(at)) by, edge = unless(edge, "begins"), labels = labels,
     weight = if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1],
-    missing = unless(missing, "carry"), label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

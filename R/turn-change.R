@@ -31,12 +31,13 @@
 #' turn_group(book, income, within = household_id, how = "mean")
 #' @export
 turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL, label = NULL, note = NULL,
-                        high = NULL, replace = FALSE) {
+                        high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("change", result_names(from, as, "_change"),
     from = from, unit = one_var(book, rlang::enquo(unit), "unit"), order = one_var(book, rlang::enquo(order), "order"),
-    how = how, label = label, note = note, high = high
+    how = how, label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -99,14 +100,15 @@ gap_remark <- function(turn, world) {
 #' @rdname turn_change
 #' @export
 turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                       replace = FALSE) {
+                       accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   groups <- rlang::enquo(within)
   if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
   check_choice(how, "how", names(group_ways))
   turn <- new_turn("group", result_names(from, as, paste0("_", how)),
-    from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high
+    from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

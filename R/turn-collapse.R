@@ -26,12 +26,13 @@
 #'   becomes("Outer islands", "Sallow", "Merrin", "Tarn Skerry"))
 #' @export
 turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, other = "Other", as = NULL,
-                          missing = "carry", label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                          missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   parts <- split_dots(rlang::enquos(...), "turn_collapse")
   from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("collapse", result_names(from, as, "_c"),
     from = from, rules = parts$rules, rarer_than = rarer_than, most_frequent = most_frequent,
-    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label, note = note, high = high
+    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -33,7 +33,7 @@
 #' @export
 turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as = NULL,
                            reversed = NULL, weights = NULL, prorate = FALSE, valid_count = FALSE,
-                           label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                           label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(items), "items")
   turned <- rlang::enquo(reversed)
@@ -42,7 +42,8 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
     weights = weights, prorate = unless(prorate, FALSE), valid_count = unless(valid_count, FALSE),
-    label = label, note = note, high = high
+    label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -27,7 +27,7 @@
 #' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
 #' @export
 turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NULL,
-                         missing = "carry", note = NULL, high = NULL, replace = FALSE) {
+                         missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   written <- formula_text(tidy_node(rlang::enexpr(formula)))
   many <- rlang::enquo(each)
@@ -35,7 +35,8 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
   makes <- if (is.null(over)) one_name(as, "compute") else result_names(over, as, "_new")
   turn <- new_turn("compute", makes,
     formula = written, each = over, missing = unless(missing, "carry"),
-    label = label, note = note, high = high
+    label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -43,13 +44,14 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
 #' @rdname turn_compute
 #' @export
 turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL,
-                      missing = "carry", note = NULL, high = NULL, replace = FALSE) {
+                      missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over, as, "_flag"),
     formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
-    missing = unless(missing, "carry"), label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -22,7 +22,7 @@
 #' book <- turn_crosswalk(book, occupation, table = demo_file("status-score.csv"))
 #' @export
 turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL, missing = "carry",
-                           label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                           label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
   chosen <- select_vars(book, rlang::enquo(vars))
@@ -30,7 +30,8 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
   given <- names(pair)[2]
   if (is.null(as)) as <- if (length(chosen) == 1) given else paste0("{name}_", given)
   turn <- new_turn("crosswalk", result_names(chosen, as, "_x"),
-    from = chosen, table = pair, missing = unless(missing, "carry"), label = label, note = note, high = high
+    from = chosen, table = pair, missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -34,14 +34,15 @@
 #' book <- turn_dummy(book, opinion, coding = "polynomial")
 #' @export
 turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE, missing = "carry",
-                       as = NULL, label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                       as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   pattern <- length(as) == 1 && is.character(as) && grepl("[{](name|level)[}]", as)
   turn <- new_turn("dummy", if (!pattern) as,
     from = from, reference = reference_in_order(reference, from), coding = unless(coding, "indicator"),
     all_levels = unless(all_levels, FALSE), missing = unless(missing, "carry"), as = if (pattern) as,
-    label = label, note = note, high = high
+    label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -40,6 +40,17 @@ new_turn <- function(verb, makes, from = NULL, ...) {
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
 
+# Findings that the analyst has judged, with the reasons: c("open-range" = "99 is a real age").
+read_accept <- function(accept) {
+  if (is.null(accept)) return(NULL)
+  if (!is.character(accept) || anyNA(accept)) fail("bad-accept", got = describe_type(accept))
+  bare <- !nzchar(names(accept) %||% rep("", length(accept)))
+  ids <- ifelse(bare, accept, names(accept) %||% "")
+  odd <- setdiff(ids, finding_ids())
+  if (length(odd)) fail("unknown-finding", id = odd, hint = near_hint(odd[1], finding_ids()), known = finding_ids())
+  self_numbered(ids, unname(ifelse(bare, "judged", accept)))
+}
+
 # An argument that says nothing when it has its usual value.
 unless <- function(value, usual) if (!identical(value, usual)) value
 

@@ -43,13 +43,14 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_instrument(book, demo_file("commuter-mood.instrument.yaml"))
 #' @export
-turn_instrument <- function(book, file, ..., as = NULL, note = NULL, replace = FALSE) {
+turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (missing(file)) fail("argument-needed", argument = "file")
   check_text(as, "as")
   told <- check_instrument(open_instrument(file))
   turn <- new_turn("instrument", instrument_results(told$scales, as %||% "{name}"),
-    title = told$instrument, scales = told$scales, as = as, note = note
+    title = told$instrument, scales = told$scales, as = as, note = note,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -17,14 +17,15 @@
 #' book <- turn_interact(book, wait_min, hours, centre = TRUE)
 #' @export
 turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                          replace = FALSE) {
+                          accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(a), "a")
   with <- select_vars(book, rlang::enquo(b), "b")
   pairs <- rep(from, each = length(with))
   usual <- paste0(pairs, "_x_", rep(with, length(from)))
   turn <- new_turn("interact", if (is.null(as)) usual else result_names(pairs, as, ""),
-    from = from, with = with, centre = unless(centre, FALSE), label = label, note = note, high = high
+    from = from, with = with, centre = unless(centre, FALSE), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -25,13 +25,14 @@
 #' book <- turn_tally(book, use_work:use_shop, of = 1, as = "uses")
 #' @export
 turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., as = NULL,
-                     label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                     label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (missing(key)) fail("argument-needed", argument = "key")
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
     from = from, right = key_in_order(open_key(key), from), wrong = unless(wrong, 0),
-    unanswered = unless(unanswered, "missing"), label = label, note = note, high = high
+    unanswered = unless(unanswered, "missing"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -99,12 +100,13 @@ key_meaning <- function(turn, world, place) {
 
 #' @rdname turn_key
 #' @export
-turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, replace = FALSE) {
+turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (missing(of)) fail("argument-needed", argument = "of")
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("tally", one_name(as, "tally"),
-    from = from, of = read_condition(of), label = label, note = note, high = high
+    from = from, of = read_condition(of), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -47,7 +47,7 @@ needed_keys <- c(
 )
 
 common_keys <- c(
-  high = "text", note = "text", define = "meanings", learned = "learned"
+  high = "text", note = "text", accept = "accepts", define = "meanings", learned = "learned"
 )
 
 # The names that a turn is given; the count of valid items follows from its composite's name.

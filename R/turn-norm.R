@@ -26,14 +26,15 @@
 #' book <- turn_norm(book, mood, table = demo_file("mood-norms.csv"), within = age)
 #' @export
 turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ..., as = NULL,
-                      missing = "carry", label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                      missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
   from <- select_vars(book, rlang::enquo(vars))
   named <- chosen_vars(book, rlang::enquo(within), "within")
   turn <- new_turn("norm", result_names(from, as, "_norm"),
     from = from, table = norm_columns(open_rules(table), named, raw, scaled, names(selectable(book))),
-    missing = unless(missing, "carry"), label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

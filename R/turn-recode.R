@@ -18,6 +18,8 @@
 #'   the row that takes what no rule catches.
 #' @param label,note,high What the result means: its label, a note, and what a
 #'   high value stands for.
+#' @param accept Findings that you have judged, with the reason:
+#'   `c("open-range" = "99 is a real age here")`; see [findings()].
 #' @param replace Replace a derived variable of that name. Originals are never
 #'   replaced.
 #' @return The book with the new variable. A receipt is shown, a condition of
@@ -33,13 +35,14 @@
 #'   becomes(2, from(5), label = "Regular"))
 #' @export
 turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, rules = NULL,
-                        label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                        label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   parts <- split_dots(rlang::enquos(...), "turn_recode")
   rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
   from <- if (length(parts$selection)) select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("recode", recode_names(from, as),
     from = from, rules = rules, loose = unless(loose, FALSE),
-    missing = unless(missing, "carry"), label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

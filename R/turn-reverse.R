@@ -18,12 +18,13 @@
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
 #' @export
 turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "carry",
-                         label = NULL, note = NULL, high = NULL, replace = FALSE) {
+                         label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("reverse", result_names(from, as, "_r"),
     from = from, limits = check_limits(limits),
-    missing = unless(missing, "carry"), label = label, note = note, high = high
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

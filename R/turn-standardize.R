@@ -48,7 +48,7 @@
 #' @export
 turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL, reference = NULL, ...,
                              limits = NULL, divisor = "n - 1", as = NULL, missing = "carry", label = NULL,
-                             note = NULL, high = NULL, replace = FALSE) {
+                             note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   check_choice(how, "how", names(standard_forms))
@@ -56,7 +56,8 @@ turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL
     from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
     weight = chosen_vars(book, rlang::enquo(weight), "weight"), reference = norms_in_order(reference),
     limits = check_limits(limits), divisor = unless(divisor, "n - 1"), missing = unless(missing, "carry"),
-    label = label, note = note, high = high
+    label = label, note = note, high = high,
+    accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

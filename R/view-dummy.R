@@ -18,7 +18,7 @@ one_coding <- function(parts, receipt) {
     table_lines(coding_table(table, values, names, coding)),
     column_key(coding, names),
     if (length(extra)) folded(extra, ": 1 where there is no valid answer"),
-    validity_line(coded[[1]], receipt$rows)
+    validity_line(coded[[1]], receipt$rows), receipt_findings(parts)
   )
 }
 

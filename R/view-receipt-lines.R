@@ -45,9 +45,3 @@ value_line <- function(words, values) {
   each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
   warned(folded(glyph("!"), " ", words, each, if (more) paste(", and", more, "more values")))
 }
-
-against_line <- function(against) {
-  if (!length(against)) return(NULL)
-  each <- paste0(names(against), " (r = ", formatC(against, digits = 2, format = "f"), ")", collapse = ", ")
-  warned(folded(glyph("!"), " Against the rest: ", each, ". Not reversed yet?"))
-}

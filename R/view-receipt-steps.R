@@ -71,7 +71,6 @@ replay_lines <- function(receipt) {
 }
 
 replay_notes <- function(part) {
-  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), against_line(part$items$against),
-    remark_lines(part$remarks))
+  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), remark_lines(part$remarks))
   if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
 }

@@ -25,7 +25,7 @@ single_lines <- function(part, receipt) {
     learned_lines(part$learned, receipt$recorded),
     boundary_line(part$boundary),
     unreadable_line(part$unreadable),
-    unmatched_line(part$unmatched), remark_lines(part$remarks)
+    unmatched_line(part$unmatched), remark_lines(part$remarks), receipt_findings(list(part))
   )
 }
 
@@ -55,7 +55,7 @@ item_lines <- function(part) {
     "valid items" = paste(names(rows), "of", items$of), rows = as.integer(rows),
     outcome = ifelse(scored, "scored", "too few"), check.names = FALSE
   )
-  c(table_lines(table), alpha_line(items), against_line(items$against))
+  c(table_lines(table), alpha_line(items))
 }
 
 alpha_line <- function(items) {
@@ -82,7 +82,7 @@ many_lines <- function(receipt) {
       side = paste(grouped(receipt$rows), "rows")),
     table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
     shared_kinds(parts), shared_remarks(parts),
-    unlist(lapply(parts, shared_notes, recorded = receipt$recorded))
+    unlist(lapply(parts, shared_notes, recorded = receipt$recorded)), receipt_findings(parts)
   )
 }
 

@@ -1,0 +1,82 @@
+# Findings about reversals, bands, dummies and standardizing.
+find_in_coding <- function(made, book) {
+  c(
+    switch(made$turn$verb,
+      reverse = list(reversed_twice(made, book), if (no_direction(made$out)) new_finding("direction-unknown", made$out$name)),
+      bin = list(uneven_groups(made)),
+      dummy = dummy_findings(made, book),
+      standardize = , change = remark_findings(made)
+    ),
+    list(equals_float(made))
+  )
+}
+
+no_direction <- function(out) is.null(out$meaning$high) && is.null(out$meaning$low)
+
+reversed_twice <- function(made, book) {
+  source <- made$out$from
+  if (length(source) != 1 || !is_derived(book, source)) return(NULL)
+  before <- held(book, "columns")[[source]]
+  if (identical(before$verb, "reverse")) {
+    new_finding("reversed-twice", made$out$name, source = source, first = before$from)
+  }
+}
+
+# Bands that were to be of equal count and are not.
+uneven_groups <- function(made) {
+  if (is.null(made$turn$groups) || !identical(made$turn$by, "count") || !is.null(made$turn$weight)) return(NULL)
+  x <- made$column$x[!is.na(made$column$x)]
+  counts <- tabulate(x)
+  even <- length(x) / made$turn$groups
+  fewer <- length(counts) < made$turn$groups
+  if (!length(x) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) return(NULL)
+  new_finding("uneven-groups", made$out$name,
+    values = c(if (fewer) paste(length(counts), "bands instead of", made$turn$groups), paste(counts, "rows")))
+}
+
+# Said once for each variable: with its first column.
+dummy_findings <- function(made, book) {
+  source <- made$out$from[1]
+  columns <- made$turn$makes
+  first <- Position(function(name) TRUE, columns)
+  if (!is_first_of_source(made, source)) return(NULL)
+  gone <- sum(is.na(column_in(book, source)$x))
+  texts <- has_text(book, source) && !is.factor(held(book, "data")[[source]])
+  ordered <- identical(meaning_in(book, source)$level, "ordinal") && texts
+  levels <- sort_values(unique(column_in(book, source)$x[!is.na(column_in(book, source)$x)]))
+  list(
+    if (gone && !identical(made$turn$missing, "level")) {
+      new_finding("baseline-missing", made$out$name, source = source, values = paste(gone, "row(s)"))
+    },
+    if (isTRUE(made$turn$all_levels)) new_finding("dummy-trap", made$out$name, source = source, severity = "note"),
+    if (ordered && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
+      new_finding("order-lost", made$out$name, source = source, values = levels)
+    }
+  )
+}
+
+is_first_of_source <- function(made, source) {
+  is.null(made$before) || !any(vapply(made$before, function(part) identical(part$column$from[1], source), NA))
+}
+
+# What the turn itself has remarked on.
+remark_findings <- function(made) {
+  id <- c(standardize = "no-spread", change = "group-boundary")[[made$turn$verb]]
+  lapply(made$out$remarks, function(text) new_finding(id, made$out$name, values = sub("^[^:]*: ", "", text)))
+}
+
+# x == 0.3 where x went through a division, a root, a logarithm or a statistic.
+equals_float <- function(made) {
+  inexact <- c("/", "sqrt", "log", "log10", "log2", "log1p", "exp", "mean", "sd", "row_mean", "row_sd")
+  found <- character()
+  walk_formula(made$out$expr, function(call) {
+    if (call_head(call) %in% c("==", "%in%") && length(call) == 3) {
+      sides <- as.list(call)[-1]
+      fraction <- vapply(sides, function(s) is.numeric(s) && any(s != round(s), na.rm = TRUE), NA)
+      worked <- vapply(sides, function(s) is.call(s) && any(all.names(s) %in% inexact), NA)
+      if (any(fraction) && any(worked[!fraction])) found <<- c(found, formula_text(call))
+    }
+    call
+  })
+  if (length(found)) new_finding("equals-float", made$out$name, values = unique(found))
+}

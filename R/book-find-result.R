@@ -1,0 +1,57 @@
+# Findings about the result itself.
+find_in_result <- function(made, book) {
+  list(
+    undefined_finding(made), rare_category(made), name_clash(made$out$name, names(book)),
+    identical_result(made, book)
+  )
+}
+
+undefined_finding <- function(made) {
+  rows <- count_kinds(made$column)
+  rows <- rows[names(rows) == "undefined"]
+  if (!length(rows) || made$turn$verb %in% c("standardize", "group")) return(NULL)
+  new_finding("undefined", made$out$name, values = paste(rows, "row(s)"))
+}
+
+# Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
+rare_category <- function(made) {
+  if (!made$turn$verb %in% c("recode", "collapse", "bin", "dummy", "instrument") || is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
+  x <- made$column$x[!is.na(made$column$x)]
+  values <- sort_values(unique(x))
+  if (length(x) < 50 || length(values) < 2 || length(values) > 30) return(NULL)
+  rows <- tabulate(match(x, values), length(values))
+  few <- rows < 30
+  if (!any(few)) return(NULL)
+  labels <- label_of(values, made$out$meaning$codes) %|% show_value(values)
+  new_finding("rare-category", made$out$name, source = made$out$from[1], values = rows_in_words(labels[few], rows[few]),
+    severity = if (any(rows < 5)) "warn" else "note")
+}
+
+name_clash <- function(name, taken) {
+  alike <- setdiff(taken[tolower(taken) == tolower(name)], name)
+  plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
+  if (length(alike)) return(new_finding("name-clash", name, values = paste("differs from", alike[1], "only by case")))
+  if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
+}
+
+# The same values as another column, or the same everywhere.
+identical_result <- function(made, book) {
+  x <- made$column$x
+  valid <- sum(!is.na(x))
+  if (valid < 10) return(NULL)
+  shown <- unique(x[!is.na(x)])
+  if (length(shown) == 1) {
+    return(if (made$turn$verb %in% c("compute", "recode", "bin", "flag", "composite")) {
+      new_finding("identical-result", made$out$name, values = paste("is", show_value(shown), "in every valid row"))
+    })
+  }
+  codes <- unname(made$out$meaning$codes)
+  same <- Filter(function(name) {
+    other <- column_in(book, name)$x
+    same_labels <- identical(names(made$out$meaning$codes), names(meaning_in(book, name)$codes))
+    same_labels && typeof_alike(x, other) && !length(rows_that_differ(x, other))
+  }, setdiff(names(book), made$out$name))
+  if (length(same)) new_finding("identical-result", made$out$name, values = paste("is the same as", same[1], "in every row"))
+}
+
+typeof_alike <- function(a, b) is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")

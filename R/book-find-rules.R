@@ -1,0 +1,114 @@
+# Findings about rules and bands over one source.
+find_in_rules <- function(made, book) {
+  out <- made$out
+  gaps <- if (is_single_rule_set(out)) range_gaps(out, made, book)
+  c(
+    if (is_single_rule_set(out)) list(open_range(out, made$full, book), code_merge(out, book)),
+    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full), list(rule_overlap(made, book))),
+    list(gaps$finding, unmatched_finding(made, book, gaps$values), boundary_finding(made, book))
+  )
+}
+
+is_single_rule_set <- function(out) !is.null(out$rules) && length(out$from) == 1
+
+rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
+
+# Values at one end that look like missing codes, caught by a range that is open there.
+open_range <- function(out, full, book) {
+  x <- column_in(book, out$from)$x
+  suspects <- suspect_codes(if (is_derived(book, out$from)) numeric() else x)
+  if (!length(suspects)) return(NULL)
+  open <- lapply(rules_tested(out), function(r) {
+    Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
+  })
+  hit <- Filter(function(v) any(vapply(which(x == v), function(row) {
+    rule <- full$branch[row]
+    rule > 0 && length(open[[rule]]) > 0 && match_rows(v, open[[rule]])
+  }, NA)), suspects)
+  if (length(hit)) suspects_found("open-range", out$name, out$from, hit, x)
+}
+
+suspects_found <- function(id, name, source, values, x) {
+  rows <- vapply(values, function(v) sum(x == v, na.rm = TRUE), 1L)
+  new_finding(id, name, source = source, values = rows_in_words(show_number(values), rows),
+    codes = paste0("\"...\" = ", show_number(values), collapse = ", "))
+}
+
+# Values that lie between a range and another rule.
+range_gaps <- function(out, made, book) {
+  lost <- unmatched_values(out, made$full$branch, made$column, book)
+  number <- suppressWarnings(as.numeric(lost$value))
+  ends <- lapply(rules_tested(out), function(r) {
+    ranges <- Filter(function(m) m$type == "range", r$when)
+    list(low = vapply(ranges, `[[`, 0, "low"), high = vapply(ranges, `[[`, 0, "high"))
+  })
+  lows <- unlist(lapply(ends, `[[`, "low"))
+  highs <- unlist(lapply(ends, `[[`, "high"))
+  between <- !is.na(number) & vapply(number, function(v) any(highs <= v) && any(lows >= v), NA)
+  if (!any(between)) return(NULL)
+  list(values = lost$value[between], finding = new_finding("range-gap", out$name, source = out$from,
+    values = rows_in_words(lost$value[between], lost$rows[between])))
+}
+
+unmatched_finding <- function(made, book, apart) {
+  lost <- unmatched_values(made$out, made$full$branch, made$column, book)
+  lost <- lost[!lost$value %in% apart, ]
+  if (is.null(lost) || !nrow(lost)) return(NULL)
+  id <- if (identical(made$out$lost, "not in the table")) "key-unmatched" else "unmatched"
+  new_finding(id, made$out$name, values = rows_in_words(lost$value, lost$rows))
+}
+
+boundary_finding <- function(made, book) {
+  rows <- boundary_rows(made$out, made$column, book)
+  if (is.null(rows)) return(NULL)
+  each <- paste0(show_number(rows$value), " (", rows$rows, ", now ", rows$code, ")")
+  new_finding("boundary", made$out$name, values = utils::head(each, 8))
+}
+
+empty_rules <- function(out, full) {
+  rules <- rules_tested(out)
+  hits <- tabulate(full$branch[!is.na(full$branch) & full$branch > 0], length(rules))
+  asks <- vapply(rules, function(r) all(vapply(c(r$when, unlist(r$where, recursive = FALSE)), function(m) {
+    identical(m$type, "missing")
+  }, NA)), NA)
+  lapply(rules[hits == 0 & !asks], function(r) {
+    new_finding("empty-rule", out$name, source = out$from[1] %||% "", values = describe_rule(r))
+  })
+}
+
+# Rows that a later rule would catch as well.
+rule_overlap <- function(made, book) {
+  if (!is.call(made$out$expr) || call_head(made$out$expr) != "choose") return(NULL)
+  rules <- rules_tested(made$out)
+  tests <- utils::head(choose_parts(made$out$expr)$tests, length(rules))
+  place <- place_of(book)
+  both <- 0
+  pairs <- character()
+  for (j in seq_along(tests)[-1]) {
+    hit <- rep_len(as_truth(evaluate(tests[[j]], place)), row_count(book)) %in% TRUE
+    first <- made$full$branch
+    over <- which(hit & !is.na(first) & first > 0 & first < j)
+    both <- both + length(over)
+    earlier <- unique(first[over])
+    pairs <- c(pairs, vapply(earlier, function(i) {
+      paste0(describe_rule(rules[[i]]), " and ", describe_rule(rules[[j]]), " (", sum(first[over] == i), ")")
+    }, ""))
+  }
+  if (both) new_finding("rule-overlap", made$out$name, values = utils::head(pairs, 4))
+}
+
+# A kept value, or a text, that falls on a code which a rule gives to others.
+code_merge <- function(out, book) {
+  keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
+  if (!keeps) return(NULL)
+  x <- column_in(book, out$from)$x
+  codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules), `[[`, "code"))
+  named <- unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)
+  named <- Filter(function(m) m$type != "missing", named)
+  clash <- Filter(function(code) any(x == code, na.rm = TRUE) && !match_rows(code, named), unique(codes))
+  labels <- meaning_in(book, out$from)$codes
+  clash <- clash[!vapply(clash, function(code) label_of(code, labels) %in% unlist(lapply(named, `[[`, "values")), NA)]
+  if (!length(clash)) return(NULL)
+  rows <- vapply(clash, function(code) sum(x == code, na.rm = TRUE), 1L)
+  new_finding("code-merge", out$name, source = out$from, values = rows_in_words(show_value(clash), rows))
+}

@@ -1,0 +1,92 @@
+# Findings about the originals that a turn reads.
+find_in_sources <- function(made, book) {
+  sources <- intersect(held_vars(made$out), original_names(book))
+  c(
+    unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
+    lapply(intersect(made$out$from, names(book)), category_arithmetic, made = made, book = book),
+    list(text_numbers(made, book))
+  )
+}
+
+held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
+
+find_in_source <- function(source, made, book) {
+  x <- column_in(book, source)$x
+  meaning <- meaning_in(book, source)
+  list(
+    undeclared_missing(source, x, made, book), beyond_limits_finding(source, x, meaning, made$out),
+    label_gap(source, x, meaning, made$out)
+  )
+}
+
+undeclared_missing <- function(source, x, made, book) {
+  suspects <- suspect_codes(x)
+  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, made$full, book))
+  named <- unlist(lapply(made$out$rules, function(r) lapply(c(r$when, r$where[[source]]), `[[`, "values")))
+  suspects <- setdiff(suspects, named)
+  if (length(suspects) && !by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, x)
+}
+
+# Values outside the limits that are defined; where one factor brings them all inside, another unit.
+beyond_limits_finding <- function(source, x, meaning, out) {
+  limits <- as.double(meaning$limits)
+  number <- as_number(x)
+  off <- number[!is.na(number) & length(limits) == 2 & (number < limits[1] | number > limits[2])]
+  if (!length(off)) return(NULL)
+  values <- sort(unique(off))
+  told <- rows_in_words(show_number(values), tabulate(match(off, values)))
+  factors <- c(10, 100, 1000, 60, 2.54)
+  fits <- Filter(function(f) all(off / f >= limits[1] & off / f <= limits[2]), factors)
+  if (length(off) >= 2 && length(fits) && all(off > limits[2])) {
+    return(new_finding("unit-slip", out$name, source = source, factor = fits[1], values = told))
+  }
+  new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "), values = told)
+}
+
+# A few whole codes without a label, among others that have one.
+label_gap <- function(source, x, meaning, out) {
+  codes <- meaning$codes
+  if (!is.numeric(codes) || length(codes) < 3 || !is.numeric(x)) return(NULL)
+  values <- sort(unique(x[is.finite(x)]))
+  bare <- setdiff(values, codes)
+  if (!length(bare) || length(bare) >= length(codes)) return(NULL)
+  rows <- vapply(bare, function(v) sum(x == v, na.rm = TRUE), 1L)
+  new_finding("label-gap", out$name, source = source, values = rows_in_words(show_number(bare), rows))
+}
+
+reckoning <- c("composite", "standardize", "interact", "change", "group", "rescale", "reverse", "bin", "compute")
+
+# Codes that are names, reckoned with as numbers; or whose level nobody has stated.
+category_arithmetic <- function(source, made, book) {
+  if (!made$turn$verb %in% reckoning || !source %in% number_sources(made$out)) return(NULL)
+  x <- column_in(book, source)$x
+  meaning <- meaning_in(book, source)
+  if (is.character(x) || length(unique(x[!is.na(x)])) < 3) return(NULL)
+  if (identical(meaning$level, "nominal")) return(new_finding("category-arithmetic", made$out$name, source = source))
+  labelled <- is.null(meaning$level) && length(meaning$codes) >= 3 && all(x[!is.na(x)] %in% meaning$codes)
+  shared <- any(vapply(setdiff(made$turn$from, source), function(v) {
+    identical(names(meaning_in(book, v)$codes), names(meaning$codes))
+  }, NA))
+  if (labelled && !shared) new_finding("number-as-level", made$out$name, source = source)
+}
+
+# The variables that a formula reckons with, rather than compares or looks up.
+number_sources <- function(out) {
+  found <- character()
+  reckons <- c("+", "-", "*", "/", "^", "%%", "%/%", names(number_words), names(row_words), "group", "rows_below", "held")
+  walk_formula(out$expr, function(call) {
+    if (call_head(call) %in% reckons) {
+      parts <- if (call_head(call) == "group") row_items(call)[1] else row_items(call)
+      found <<- c(found, vapply(Filter(is.symbol, parts), as.character, ""))
+    }
+    call
+  })
+  unique(c(found, if (!is.null(out$rules) && any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0, NA))) out$from))
+}
+
+text_numbers <- function(made, book) {
+  lost <- unreadable_values(made$out, book)
+  if (is.null(lost)) return(NULL)
+  texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
+  new_finding("text-number", made$out$name, source = texts, values = rows_in_words(lost$value, lost$rows))
+}

@@ -1,0 +1,60 @@
+#' All that looks wrong, with what to do about each
+#'
+#' Findings are raised where a turn is made, shown in its receipt and kept until
+#' they are settled: by mending what they name, or by accepting them on the turn
+#' with a reason: `accept = c("open-range" = "99 is a real age here")`.
+#'
+#' @param book A turnbook.
+#' @param accepted Show those as well that were accepted.
+#' @return A data frame with a row for each finding, the most serious first:
+#'   `id`, `severity` ("warn" or "note"), `variable`, `turn`, `what` happened,
+#'   what `todo`, and `accepted`, the reason (empty for those that are open). It
+#'   prints as a list.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_bin(book, age, as = "age3", at = c(30, 60))
+#' findings(book)
+#' @export
+findings <- function(book, accepted = TRUE) {
+  book <- as_book(book)
+  all <- all_findings(book)
+  field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")
+  out <- data.frame(
+    id = field("id"), severity = field("severity"), variable = field("variable"), turn = field("turn"),
+    what = field("what"), todo = field("todo"), accepted = field("because")
+  )
+  if (!accepted) out <- out[!nzchar(out$accepted), ]
+  out <- out[order(out$accepted != "", out$severity != "warn"), ]
+  row.names(out) <- NULL
+  structure(out, class = c("ableturn_findings", "data.frame"))
+}
+
+# Of the columns in the order they were made, each said once; then those of checks and new data.
+all_findings <- function(book) {
+  columns <- held(book, "columns")
+  found <- unlist(lapply(columns, `[[`, "findings"), recursive = FALSE, use.names = FALSE)
+  once <- !duplicated(vapply(found, finding_key, ""))
+  c(found[once], check_findings(book), news_findings(book))
+}
+
+# The same values of a source are told once, where they come up first.
+finding_key <- function(f) {
+  about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip", "text-number")) f$source else f$variable
+  paste(f$id, about, f$values)
+}
+
+check_findings <- function(book) {
+  failing <- failing_checks(book)
+  Map(function(rows, condition) c(new_finding("must-hold", condition, values = paste(rows, "row(s)")), turn = "must_hold"),
+    unname(failing), names(failing))
+}
+
+news_findings <- function(book) {
+  news <- new_in_data(book)
+  lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
+    id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"
+    c(new_finding(id, news$variable[i[1]], source = news$variable[i[1]],
+      values = rows_in_words(news$detail[i], news$rows[i])), turn = "replay")
+  })
+}
