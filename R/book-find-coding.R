@@ -2,7 +2,8 @@
 find_in_coding <- function(made, book) {
   c(
     switch(made$turn$verb,
-      reverse = list(reversed_twice(made, book), if (no_direction(made$out)) new_finding("direction-unknown", made$out$name)),
+      reverse = list(reversed_twice(made, book), if (no_direction(made$out)) new_finding("direction-unknown",
+        made$out$name)),
       bin = list(uneven_groups(made)),
       dummy = dummy_findings(made, book),
       standardize = , change = remark_findings(made)

@@ -15,7 +15,8 @@ undefined_finding <- function(made) {
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (!made$turn$verb %in% c("recode", "collapse", "bin", "dummy", "instrument") || is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
+  if (!made$turn$verb %in% c("recode", "collapse", "bin", "dummy", "instrument") || is.null(made$out$rules) &&
+    is.null(made$out$lost)) return(NULL)
   x <- made$column$x[!is.na(made$column$x)]
   values <- sort_values(unique(x))
   if (length(x) < 50 || length(values) < 2 || length(values) > 30) return(NULL)
@@ -37,21 +38,30 @@ name_clash <- function(name, taken) {
 # The same values as another column, or the same everywhere.
 identical_result <- function(made, book) {
   x <- made$column$x
-  valid <- sum(!is.na(x))
-  if (valid < 10) return(NULL)
-  shown <- unique(x[!is.na(x)])
-  if (length(shown) == 1) {
-    return(if (made$turn$verb %in% c("compute", "recode", "bin", "flag", "composite")) {
-      new_finding("identical-result", made$out$name, values = paste("is", show_value(shown), "in every valid row"))
-    })
-  }
-  codes <- unname(made$out$meaning$codes)
-  same <- Filter(function(name) {
-    other <- column_in(book, name)$x
-    same_labels <- identical(names(made$out$meaning$codes), names(meaning_in(book, name)$codes))
-    same_labels && typeof_alike(x, other) && !length(rows_that_differ(x, other))
-  }, setdiff(names(book), made$out$name))
-  if (length(same)) new_finding("identical-result", made$out$name, values = paste("is the same as", same[1], "in every row"))
+  if (row_count(book) < 10 || sum(!is.na(x)) < 10) return(NULL)
+  if (is_constant_column(x)) return(constant_finding(made))
+  same <- Filter(function(name) same_column(x, name, made$out$meaning, book), setdiff(names(book), made$out$name))
+  if (length(same)) new_finding("identical-result", made$out$name,
+    values = paste("is the same as", same[1], "in every row"))
+}
+
+is_constant_column <- function(x) {
+  first <- x[!is.na(x)][1]
+  all(x == first, na.rm = TRUE)
+}
+
+constant_finding <- function(made) {
+  if (!made$turn$verb %in% c("compute", "recode", "bin", "flag", "composite")) return(NULL)
+  value <- show_value(made$column$x[!is.na(made$column$x)][1])
+  new_finding("identical-result", made$out$name, values = paste("is", value, "in every valid row"))
+}
+
+# A thousand rows tell most columns apart; only then all are compared.
+same_column <- function(x, name, meaning, book) {
+  other <- column_in(book, name)$x
+  alike <- identical(names(meaning$codes), names(meaning_in(book, name)$codes)) && typeof_alike(x, other)
+  some <- unique(round(seq(1, length(x), length.out = min(1000, length(x)))))
+  alike && !length(rows_that_differ(x[some], other[some])) && !length(rows_that_differ(x, other))
 }
 
 typeof_alike <- function(a, b) is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")

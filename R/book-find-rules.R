@@ -4,7 +4,8 @@ find_in_rules <- function(made, book) {
   gaps <- if (is_single_rule_set(out)) range_gaps(out, made, book)
   c(
     if (is_single_rule_set(out)) list(open_range(out, made$full, book), code_merge(out, book)),
-    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full), list(rule_overlap(made, book))),
+    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full),
+      list(rule_overlap(made, book))),
     list(gaps$finding, unmatched_finding(made, book, gaps$values), boundary_finding(made, book))
   )
 }
@@ -15,22 +16,24 @@ rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
 
 # Values at one end that look like missing codes, caught by a range that is open there.
 open_range <- function(out, full, book) {
-  x <- column_in(book, out$from)$x
-  suspects <- suspect_codes(if (is_derived(book, out$from)) numeric() else x)
+  if (is_derived(book, out$from) || has_text(book, out$from)) return(NULL)
+  seen <- value_table(book, out$from)
+  suspects <- suspect_values(seen$values, seen$rows)
   if (!length(suspects)) return(NULL)
+  x <- column_in(book, out$from)$x
   open <- lapply(rules_tested(out), function(r) {
     Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
   })
-  hit <- Filter(function(v) any(vapply(which(x == v), function(row) {
-    rule <- full$branch[row]
-    rule > 0 && length(open[[rule]]) > 0 && match_rows(v, open[[rule]])
-  }, NA)), suspects)
-  if (length(hit)) suspects_found("open-range", out$name, out$from, hit, x)
+  hit <- Filter(function(v) {
+    rule <- full$branch[match(v, x)]
+    !is.na(rule) && rule > 0 && length(open[[rule]]) > 0 && match_rows(v, open[[rule]])
+  }, suspects)
+  if (length(hit)) suspects_found("open-range", out$name, out$from, hit, seen)
 }
 
-suspects_found <- function(id, name, source, values, x) {
-  rows <- vapply(values, function(v) sum(x == v, na.rm = TRUE), 1L)
-  new_finding(id, name, source = source, values = rows_in_words(show_number(values), rows),
+suspects_found <- function(id, name, source, values, seen) {
+  new_finding(id, name, source = source, values = rows_in_words(show_number(values),
+    seen$rows[match(values, seen$values)]),
     codes = paste0("\"...\" = ", show_number(values), collapse = ", "))
 }
 

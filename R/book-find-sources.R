@@ -11,47 +11,47 @@ find_in_sources <- function(made, book) {
 held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
 
 find_in_source <- function(source, made, book) {
-  x <- column_in(book, source)$x
+  if (!is.numeric(column_in(book, source)$x) && !has_text(book, source)) return(NULL)
+  seen <- value_table(book, source)
   meaning <- meaning_in(book, source)
   list(
-    undeclared_missing(source, x, made, book), beyond_limits_finding(source, x, meaning, made$out),
-    label_gap(source, x, meaning, made$out)
+    if (!has_text(book, source)) undeclared_missing(source, seen, made, book),
+    beyond_limits_finding(source, seen, meaning, made$out), label_gap(source, seen, meaning, made$out)
   )
 }
 
-undeclared_missing <- function(source, x, made, book) {
-  suspects <- suspect_codes(x)
-  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, made$full, book))
+undeclared_missing <- function(source, seen, made, book) {
+  suspects <- suspect_values(seen$values, seen$rows)
   named <- unlist(lapply(made$out$rules, function(r) lapply(c(r$when, r$where[[source]]), `[[`, "values")))
   suspects <- setdiff(suspects, named)
-  if (length(suspects) && !by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, x)
+  if (!length(suspects)) return(NULL)
+  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, made$full, book))
+  if (!by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, seen)
 }
 
 # Values outside the limits that are defined; where one factor brings them all inside, another unit.
-beyond_limits_finding <- function(source, x, meaning, out) {
+beyond_limits_finding <- function(source, seen, meaning, out) {
   limits <- as.double(meaning$limits)
-  number <- as_number(x)
-  off <- number[!is.na(number) & length(limits) == 2 & (number < limits[1] | number > limits[2])]
-  if (!length(off)) return(NULL)
-  values <- sort(unique(off))
-  told <- rows_in_words(show_number(values), tabulate(match(off, values)))
-  factors <- c(10, 100, 1000, 60, 2.54)
-  fits <- Filter(function(f) all(off / f >= limits[1] & off / f <= limits[2]), factors)
-  if (length(off) >= 2 && length(fits) && all(off > limits[2])) {
+  off <- length(limits) == 2 & (seen$values < limits[1] | seen$values > limits[2])
+  if (!any(off)) return(NULL)
+  values <- seen$values[off]
+  told <- rows_in_words(show_number(values), seen$rows[off])
+  fits <- Filter(function(f) all(values / f >= limits[1] & values / f <= limits[2]), c(10, 100, 1000, 60, 2.54))
+  if (sum(seen$rows[off]) >= 2 && length(fits) && all(values > limits[2])) {
     return(new_finding("unit-slip", out$name, source = source, factor = fits[1], values = told))
   }
-  new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "), values = told)
+  new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "),
+    values = told)
 }
 
 # A few whole codes without a label, among others that have one.
-label_gap <- function(source, x, meaning, out) {
+label_gap <- function(source, seen, meaning, out) {
   codes <- meaning$codes
-  if (!is.numeric(codes) || length(codes) < 3 || !is.numeric(x)) return(NULL)
-  values <- sort(unique(x[is.finite(x)]))
-  bare <- setdiff(values, codes)
-  if (!length(bare) || length(bare) >= length(codes)) return(NULL)
-  rows <- vapply(bare, function(v) sum(x == v, na.rm = TRUE), 1L)
-  new_finding("label-gap", out$name, source = source, values = rows_in_words(show_number(bare), rows))
+  if (!is.numeric(codes) || length(codes) < 3) return(NULL)
+  gap <- !seen$values %in% codes
+  if (!any(gap) || sum(gap) >= length(codes)) return(NULL)
+  new_finding("label-gap", out$name, source = source, values = rows_in_words(show_number(seen$values[gap]),
+    seen$rows[gap]))
 }
 
 reckoning <- c("composite", "standardize", "interact", "change", "group", "rescale", "reverse", "bin", "compute")
@@ -73,7 +73,8 @@ category_arithmetic <- function(source, made, book) {
 # The variables that a formula reckons with, rather than compares or looks up.
 number_sources <- function(out) {
   found <- character()
-  reckons <- c("+", "-", "*", "/", "^", "%%", "%/%", names(number_words), names(row_words), "group", "rows_below", "held")
+  reckons <- c("+", "-", "*", "/", "^", "%%", "%/%", names(number_words), names(row_words), "group", "rows_below",
+    "held")
   walk_formula(out$expr, function(call) {
     if (call_head(call) %in% reckons) {
       parts <- if (call_head(call) == "group") row_items(call)[1] else row_items(call)
@@ -81,7 +82,8 @@ number_sources <- function(out) {
     }
     call
   })
-  unique(c(found, if (!is.null(out$rules) && any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0, NA))) out$from))
+  unique(c(found, if (!is.null(out$rules) && any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0,
+    NA))) out$from))
 }
 
 text_numbers <- function(made, book) {

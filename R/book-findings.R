@@ -33,25 +33,30 @@ findings <- function(book, accepted = TRUE) {
 # Of the columns in the order they were made, each said once; then those of checks and new data.
 all_findings <- function(book) {
   columns <- held(book, "columns")
-  found <- unlist(lapply(columns, `[[`, "findings"), recursive = FALSE, use.names = FALSE)
+  found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
   c(found[once], check_findings(book), news_findings(book))
 }
 
 # The same values of a source are told once, where they come up first.
 finding_key <- function(f) {
-  about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip", "text-number")) f$source else f$variable
+  about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip",
+    "text-number")) f$source else f$variable
   paste(f$id, about, f$values)
 }
 
 check_findings <- function(book) {
   failing <- failing_checks(book)
-  Map(function(rows, condition) c(new_finding("must-hold", condition, values = paste(rows, "row(s)")), turn = "must_hold"),
+  Map(function(rows, condition) c(new_finding("must-hold", condition, values = paste(rows, "row(s)")),
+    turn = "must_hold"),
     unname(failing), names(failing))
 }
 
+# New codes, and values beyond the range of what a turn has learned from.
 news_findings <- function(book) {
   news <- new_in_data(book)
+  from <- unlist(lapply(held(book, "columns"), function(made) learned_reads(made$learned)))
+  news <- news[news$what == "new value" | (news$what == "beyond the range" & news$variable %in% from), ]
   lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
     id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"
     c(new_finding(id, news$variable[i[1]], source = news$variable[i[1]],

@@ -18,7 +18,7 @@ agreement <- function(items) {
   spread <- stats::var(complete)
   if (nrow(complete) < 3 || anyNA(spread) || any(diag(spread) == 0)) return(list(complete = nrow(complete)))
   k <- ncol(complete)
-  list(complete = nrow(complete), alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
+  list(complete = nrow(complete), spread = spread, alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
 }
 
 # Each item's correlation with the sum of the others, from the covariances.

@@ -38,7 +38,15 @@ cli_run <- function(given) {
   write_data(book, options$out, overwrite = options$overwrite)
   writeLines(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)),
     " columns."))
-  0L
+  if (isTRUE(options$strict)) cli_strict(book) else 0L
+}
+
+# Findings above a note that nobody has accepted are shown, and end with 1.
+cli_strict <- function(book) {
+  open <- findings(book, accepted = FALSE)
+  warned <- sum(open$severity == "warn")
+  if (warned) print(open)
+  as.integer(warned > 0)
 }
 
 cli_script <- function(given) {
@@ -100,7 +108,8 @@ cli_commands <- list(
       "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
     options = c(
       data = "FILE  the data", out = "FILE  the CSV file to write", codebook_option,
-      learned = "HOW   recorded (as on the sheet) or refit", overwrite_option
+      learned = "HOW   recorded (as on the sheet) or refit", overwrite_option,
+      strict = "!      end with 1 if findings are open that nobody accepted, and list them"
     )
   ),
   script = list(

@@ -1,5 +1,5 @@
-# The command line. Gives the exit status: 0 done, 1 a proof that fails, 2 wrong use, 3 input
-# that cannot be read or a sheet that is refused.
+# The command line. Gives the exit status: 0 done; 1 a proof that fails, or open findings with
+# --strict; 2 wrong use; 3 input that cannot be read or a sheet that is refused.
 cli_main <- function(args) {
   if (!length(args)) return(cli_wrong("Name a command.", main_help))
   if (args[1] %in% c("--help", "-h", "help")) return(cli_help(main_help))
@@ -25,7 +25,7 @@ main_help <- c(
   "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",
-  "Exit status: 0 done; 1 a proof fails; 2 wrong use; 3 the input cannot be read."
+  "Exit status: 0 done; 1 a proof fails, or --strict finds something; 2 wrong use; 3 the input cannot be read."
 )
 
 # Options and file names, told apart by a package that knows how.

@@ -11,8 +11,12 @@ likely_missing_codes <- function() {
 suspect_codes <- function(x) {
   if (!is.numeric(x)) return(numeric())
   values <- sort(unique(x[is.finite(x)]))
+  suspect_values(values, tabulate(match(x, values), length(values)))
+}
+
+# The same from the values in their order and their counts.
+suspect_values <- function(values, counts) {
   if (length(values) < 3) return(numeric())
-  counts <- tabulate(match(x, values), length(values))
   c(suspects_below(values, counts), suspects_above(values, counts))
 }
 
@@ -29,7 +33,9 @@ suspects_below <- function(values, counts) {
 
 # The longest outer part of the run that stands apart from the ordinary values.
 judge_run <- function(values, counts, run, negative = FALSE) {
-  for (size in rev(seq_along(run))) {
+  # Negative values are suspect where all others are not, so all of them together.
+  sizes <- if (negative) length(run)[length(run) > 0] else rev(seq_along(run))
+  for (size in sizes) {
     out <- run[seq_len(size)]
     if (stands_apart(values, counts, out, negative)) return(sort(values[out]))
   }

@@ -132,7 +132,8 @@ read_learned <- function(raw, spot) {
 
 # Findings that were judged: - {finding: boundary, because: "..."}.
 read_accepts <- function(x, spot) {
-  if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list", "Write - {finding: boundary, because: \"...\"}.")
+  if (!is.list(x) || !is.null(names(x))) bad_spot(spot, "it must be a list",
+    "Write - {finding: boundary, because: \"...\"}.")
   each <- Map(function(entry, i) {
     check_keys(entry, c("finding", "because"), c(spot, list(i)))
     self_numbered(entry$finding %||% "", entry$because %||% "judged")

@@ -44,11 +44,12 @@ new_turn <- function(verb, makes, from = NULL, ...) {
 read_accept <- function(accept) {
   if (is.null(accept)) return(NULL)
   if (!is.character(accept) || anyNA(accept)) fail("bad-accept", got = describe_type(accept))
-  bare <- !nzchar(names(accept) %||% rep("", length(accept)))
-  ids <- ifelse(bare, accept, names(accept) %||% "")
+  alone <- !nzchar(names(accept) %||% rep("", length(accept)))
+  ids <- ifelse(alone, accept, names(accept) %||% "")
   odd <- setdiff(ids, finding_ids())
-  if (length(odd)) fail("unknown-finding", id = odd, hint = near_hint(odd[1], finding_ids()), known = finding_ids())
-  self_numbered(ids, unname(ifelse(bare, "judged", accept)))
+  if (length(odd)) fail("unknown-finding", finding = odd, hint = near_hint(odd[1], finding_ids()),
+    known = finding_ids())
+  self_numbered(ids, unname(ifelse(alone, "judged", accept)))
 }
 
 # An argument that says nothing when it has its usual value.

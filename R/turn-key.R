@@ -100,7 +100,8 @@ key_meaning <- function(turn, world, place) {
 
 #' @rdname turn_key
 #' @export
-turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL,
+  replace = FALSE) {
   refuse_dots(...)
   if (missing(of)) fail("argument-needed", argument = "of")
   from <- select_vars(book, rlang::enquo(items), "items")

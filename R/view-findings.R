@@ -29,7 +29,7 @@ accepted_line <- function(f) folded(glyph("*"), " accepted [", f$id, "] ", f$var
 told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold", "no-spread", "group-boundary")
 
 receipt_findings <- function(parts) {
-  found <- unlist(lapply(parts, `[[`, "findings"), recursive = FALSE)
+  found <- unlist(lapply(parts, `[[`, "found"), recursive = FALSE)
   found <- Filter(function(f) !f$id %in% told_elsewhere && is.null(f$because), found)
   found <- found[!duplicated(vapply(found, function(f) paste(f$id, f$source, f$values), ""))]
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]

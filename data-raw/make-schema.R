@@ -19,6 +19,8 @@ shapes <- list(
   rules = list(type = "array",
     items = refer("rule")), meaning = refer("meaning"), meanings = map_of(refer("meaning")),
   learned = list(type = "array", items = refer("learned")),
+  accepts = list(type = "array", items = list(type = "object", properties = list(finding = text, because = text),
+    required = list("finding"), additionalProperties = FALSE)),
   table = map_of(list(type = "array", items = value)), instrument = list(type = "object"),
   values = one_or_many(value)
 )

@@ -23,6 +23,11 @@ test_that("the whole way works from the command line", {
   expect_equal(dim(read.csv("wave2.csv")), c(900L, 72L))
   expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
     "wave2.csv")$err[1], "wave2.csv exists already")
+  strict <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2b.csv", "--strict")
+  expect_equal(strict$code, 1)
+  expect_match(strict$out, "Night saver", all = FALSE)
+  calm <- run("run", "ferry.turns.yaml", "--data", "ferry-survey.csv", "--out", "wave1.csv", "--strict")
+  expect_equal(c(calm$code, length(calm$out) < 60), c(1, 1))
   expect_equal(run("prove", "ferry.turns.yaml")$code, 0)
   base <- run("script", "ferry.turns.yaml", "--dialect", "base")
   expect_true(any(grepl("clean$rider3 <- with(clean,", base$out, fixed = TRUE)))
