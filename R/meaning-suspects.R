@@ -33,9 +33,9 @@ suspects_below <- function(values, counts) {
 
 # The longest outer part of the run that stands apart from the ordinary values.
 judge_run <- function(values, counts, run, negative = FALSE) {
-  # Negative values are suspect where all others are not, so all of them together.
-  sizes <- if (negative) length(run)[length(run) > 0] else rev(seq_along(run))
-  for (size in sizes) {
+  # Negative values are suspect where the others are not; two that may be meant can be left.
+  least <- if (negative) max(1, length(run) - 2) else 1
+  for (size in rev(seq_along(run)[seq_along(run) >= least])) {
     out <- run[seq_len(size)]
     if (stands_apart(values, counts, out, negative)) return(sort(values[out]))
   }

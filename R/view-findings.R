@@ -28,6 +28,12 @@ accepted_line <- function(f) folded(glyph("*"), " accepted [", f$id, "] ", f$var
 # In a receipt: what its other lines do not tell already, the most serious first.
 told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold", "no-spread", "group-boundary")
 
+# Whether a finding about gaps says all that no rule caught.
+all_in_gaps <- function(part) {
+  ids <- vapply(part$found, `[[`, "", "id")
+  "range-gap" %in% ids && !"unmatched" %in% ids
+}
+
 receipt_findings <- function(parts) {
   found <- unlist(lapply(parts, `[[`, "found"), recursive = FALSE)
   found <- Filter(function(f) !f$id %in% told_elsewhere && is.null(f$because), found)

@@ -25,7 +25,7 @@ single_lines <- function(part, receipt) {
     learned_lines(part$learned, receipt$recorded),
     boundary_line(part$boundary),
     unreadable_line(part$unreadable),
-    unmatched_line(part$unmatched), remark_lines(part$remarks), receipt_findings(list(part))
+    if (!all_in_gaps(part)) unmatched_line(part$unmatched), remark_lines(part$remarks), receipt_findings(list(part))
   )
 }
 

@@ -6,6 +6,11 @@ book <- turn_composite(book, c(st_1, st_2_r, st_3, st_4, st_5_r, st_6), as = "st
   how = "mean", at_least = 5, label = "Crossing strain", high = "more strain")
 look(book, strain, by = island)
 
+# Defend it: the items, where the score comes from, and one row worked out
+item_analysis(book, c(st_1, st_2_r, st_3, st_4, st_5_r, st_6))
+lineage(book, strain)
+show_working(book, strain, rows = 11)
+
 # Many items at once: one receipt
 book <- turn_rescale(book, tr_1:tr_4, to = c(0, 100), as = "{name}_100")
 book <- turn_key(book, qz_1:qz_5, key = "quiz-key.csv", unanswered = "wrong")

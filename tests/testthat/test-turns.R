@@ -83,7 +83,8 @@ test_that("alpha is Cronbach's over complete rows, and the receipt names an item
       tryInvokeRestart("muffleMessage")
     }
   )
-  expect_setequal(names(wrong$against), c("st_2", "st_5"))
+  told <- findings(quietly(turn_composite(book, st_1:st_6, as = "raw", at_least = 5)))
+  expect_match(told$todo[told$id == "maybe-unreversed"], "reversed = c(st_2, st_5)", fixed = TRUE)
   complete <- stats::na.omit(as.data.frame(book)[paste0("st_", 1:6)])
   expect_equal(wrong$alpha, 6 / 5 * (1 - sum(apply(complete, 2, var)) / var(rowSums(complete))))
 })

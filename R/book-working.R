@@ -1,0 +1,128 @@
+#' Show the working of rows
+#'
+#' The arithmetic of single rows, from the originals down: what each value was
+#' made from, with missing answers shown as a dot, and rules shown by the one that
+#' caught the row.
+#'
+#' @param book A turnbook.
+#' @param var A derived variable.
+#' @param rows Positions of rows.
+#' @param id Identifiers of rows, in place of positions.
+#' @return A data frame with a row for each step: `row`, `variable`, `working`,
+#'   `value` (the result as text) and `reason` (why it is missing). It prints as
+#'   lines such as `strain = (4 + 2 + . + 5) / 3 = 3.667`.
+#' @section Errors: `ableturn_error_not_derived`, `ableturn_error_no_such_row`.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5), at_least = 5, as = "strain")
+#' book <- turn_standardize(book, strain)
+#' show_working(book, strain_z, rows = 2)
+#' @export
+show_working <- function(book, var, rows = 1, id = NULL) {
+  book <- as_book(book)
+  name <- derived_var(book, rlang::enquo(var), "worked out")
+  places <- if (is.null(id)) check_rows(rows, book) else rows_of_id(id, book)
+  steps <- working_order(name, book)
+  parts <- lapply(places, function(row) {
+    do.call(rbind, lapply(steps, working_step, row = row, book = book))
+  })
+  structure(do.call(rbind, parts), class = c("ableturn_working", "data.frame"), id = held(book, "info")$id)
+}
+
+check_rows <- function(rows, book) {
+  ok <- is.numeric(rows) && length(rows) && all(rows %in% seq_len(row_count(book)))
+  if (ok) as.integer(rows) else fail("no-such-row", rows = paste(rows), most = row_count(book))
+}
+
+rows_of_id <- function(id, book) {
+  name <- held(book, "info")$id
+  if (is.null(name)) fail("no-id")
+  place <- match(show_value(id), show_value(held(book, "data")[[name]]))
+  if (anyNA(place)) fail("no-such-id", value = show_value(id[is.na(place)]), name = name)
+  place
+}
+
+# The derived variables that lead to this one, each after what it is made from.
+working_order <- function(name, book) {
+  if (!is_derived(book, name)) return(character())
+  before <- unlist(lapply(held(book, "columns")[[name]]$from, working_order, book = book))
+  unique(c(before, name))
+}
+
+working_step <- function(name, row, book) {
+  made <- held(book, "columns")[[name]]
+  x <- made$x[row]
+  gone <- is.na(x)
+  data.frame(
+    row = row, variable = name, working = working_text(made, row, book), value = if (gone) "." else shown_value(x),
+    reason = if (gone) reasons(made)[match(row, which(is.na(made$x)))] else ""
+  )
+}
+
+shown_value <- function(x) if (is.double(x) && !inherits(x, "Date")) brief_number(x) else show_value(x)
+
+working_text <- function(made, row, book) {
+  node <- row_constants(made$expr, row, book)
+  place <- place_of_row(row, book)
+  if (!is.call(node) || call_head(node) != "choose") return(filled_text(node, place))
+  branch <- evaluate_full(node, place)$branch
+  if (!is.null(made$rules)) return(rule_text(made, branch, row, book))
+  tests <- choose_parts(node)$tests
+  told <- vapply(tests[seq_len(if (is.na(branch) || branch == 0) length(tests) else branch)], filled_text, "",
+    at = place)
+  paste(told, collapse = ", else ")
+}
+
+# The rule that caught the row, with what it was asked about.
+rule_text <- function(made, branch, row, book) {
+  shown <- vapply(made$from, function(v) paste(v, value_text(column_in(book, v)$x[row])), "")
+  given <- Filter(function(r) !r$rest, made$rules)
+  rest <- Filter(function(r) r$rest, made$rules)
+  rule <- if (is.na(branch)) NULL else if (branch > 0 &&
+    branch <= length(given)) given[[branch]] else if (length(rest)) rest[[1]]
+  paste0(paste(shown, collapse = ", "), ": ", if (is.null(rule)) "no rule" else describe_rule(rule))
+}
+
+# What depends on other rows is worked out beforehand.
+row_constants <- function(node, row, book) {
+  walk_formula(node, function(call) {
+    if (call_head(call) %in% c("group", "previous")) evaluate(call, place_of(book))[row] else call
+  })
+}
+
+place_of_row <- function(row, book) {
+  list(
+    value = function(name) column_in(book, name)$x[row],
+    kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1
+  )
+}
+
+# The formula with the values of the row in place of names.
+filled_text <- function(node, at) {
+  formula_text(node, list(name = function(name) value_text(at$value(name)), calls = working_calls(at)))
+}
+
+value_text <- function(x) {
+  if (is.na(x)) return(".")
+  if (is.character(x)) return(quote_text(x))
+  text <- shown_value(x)
+  if (is.numeric(x) && !is.object(x) && x < 0) paste0("(", text, ")") else text
+}
+
+working_calls <- function(at) {
+  found <- function(node, write) value_text(evaluate(node, at))
+  items <- function(node, write) vapply(row_items(node), function(item) {
+    text <- write(item)
+    if (is.call(item) && is.na(evaluate(item, at))) "." else if (is.call(item)) paste0("(", text, ")") else text
+  }, "")
+  valid <- function(node) sum(!is.na(vapply(row_items(node), function(item) as.double(as_number(evaluate(item, at))),
+    0)))
+  c(
+    list(
+      row_mean = function(node, write) paste0("(", paste(items(node, write), collapse = " + "), ") / ", valid(node)),
+      row_sum = function(node, write) paste(items(node, write), collapse = " + ")
+    ),
+    lapply(self_named(c("lookup", "rows_below", "rows_equal", "cuts_below")), function(word) found)
+  )
+}

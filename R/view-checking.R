@@ -1,0 +1,60 @@
+#' @export
+print.ableturn_items <- function(x, ...) {
+  if (is.null(attr(x, "scale"))) return(print_plain(x))
+  facts <- attr(x, "scale")
+  table <- as.data.frame(x)
+  table$missing <- to_percent(table$missing)
+  names(table) <- c("item", "label", "n", "% missing", "mean", "sd", "item-rest r", "alpha without")
+  table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", formatC(v, digits = 2, format = "f")))
+  say(c(
+    title_line("Item analysis of ", counted(nrow(x), "item"), side = counted(facts$complete, "complete row")),
+    table_lines(table), alpha_words(facts), reversed_words(facts)
+  ))
+  invisible(x)
+}
+
+alpha_words <- function(facts) {
+  two <- function(v) formatC(v, digits = 2, format = "f")
+  interval <- if (length(facts$interval)) paste0(" (95 % ", two(facts$interval[1]), " to ", two(facts$interval[2]), ")")
+  folded("Cronbach's alpha ", two(facts$alpha), interval, "; standardized ", two(facts$standardized),
+    "; mean r between items ", two(facts$mean_r))
+}
+
+reversed_words <- function(facts) {
+  each <- facts$reversed
+  if (!length(each)) return(NULL)
+  told <- paste0(names(each), " looks unreversed: with it reversed alpha would be ",
+    formatC(each, digits = 2, format = "f"))
+  if (length(facts$all_reversed)) {
+    told <- c(told, paste("With all of them reversed alpha would be",
+      formatC(facts$all_reversed, digits = 2, format = "f")))
+  }
+  unlist(lapply(told, function(text) warned(folded(glyph("!"), " ", text))))
+}
+
+#' @export
+print.ableturn_lineage <- function(x, ...) {
+  if (!all(c("depth", "name", "by") %in% names(x))) return(print_plain(x))
+  if (!nrow(x)) say("Nothing is made from anything yet.")
+  label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
+  lines <- paste0(strrep("   ", x$depth), ifelse(x$depth > 0, paste0(glyph("-"), " "), ""), x$name, label)
+  by <- ifelse(x$by == "original", "original", paste("by", x$by))
+  space <- pmax(2, page_width() - nchar(lines, "width") - nchar(by, "width"))
+  say(paste0(shorten(lines, page_width() - 16), strrep(" ", pmin(space, page_width())), cli::col_grey(by)))
+  invisible(x)
+}
+
+#' @export
+print.ableturn_collinearity <- function(x, ...) {
+  if (!"vif" %in% names(x)) return(print_plain(x))
+  table <- as.data.frame(x)
+  table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", formatC(v, digits = 2, format = "f")))
+  trap <- attr(x, "trap")
+  say(c(
+    title_line("Overlap of ", counted(nrow(x), "variable"), side = counted(attr(x, "complete"), "complete row")),
+    table_lines(table),
+    if (length(trap)) remark_lines(paste0("All levels of ", paste(trap, collapse = ", "),
+      " are in the set, so they add up to one: leave the reference out."))
+  ))
+  invisible(x)
+}
