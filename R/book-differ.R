@@ -9,7 +9,7 @@ rows_that_differ <- function(ours, theirs) {
     a <- as.numeric(ours[both])
     b <- as.numeric(theirs[both])
     allowed <- if (is.integer(ours)) 0 else 1e-12 * pmax(abs(a), abs(b))
-    unlike[both] <- abs(a - b) > allowed
+    unlike[both] <- abs(a - b) > allowed | is.infinite(a) != is.infinite(b)
   }
   which(unlike)
 }

@@ -71,12 +71,15 @@ boundary_finding <- function(made, book) {
 empty_rules <- function(out, full) {
   rules <- rules_tested(out)
   hits <- tabulate(full$branch[!is.na(full$branch) & full$branch > 0], length(rules))
-  asks <- vapply(rules, function(r) all(vapply(c(r$when, unlist(r$where, recursive = FALSE)), function(m) {
-    identical(m$type, "missing")
-  }, NA)), NA)
+  asks <- vapply(rules, asks_for_missing, NA)
   lapply(rules[hits == 0 & !asks], function(r) {
     new_finding("empty-rule", out$name, source = out$from[1] %||% "", values = describe_rule(r))
   })
+}
+
+asks_for_missing <- function(rule) {
+  matchers <- c(rule$when, unlist(rule$where, recursive = FALSE))
+  all(vapply(matchers, function(m) identical(m$type, "missing"), NA))
 }
 
 # Rows that a later rule would catch as well.

@@ -47,9 +47,9 @@ finding_key <- function(f) {
 
 check_findings <- function(book) {
   failing <- failing_checks(book)
-  Map(function(rows, condition) c(new_finding("must-hold", condition, values = paste(rows, "row(s)")),
-    turn = "must_hold"),
-    unname(failing), names(failing))
+  lapply(names(failing), function(condition) {
+    c(new_finding("must-hold", condition, values = paste(failing[[condition]], "row(s)")), turn = "must_hold")
+  })
 }
 
 # New codes, and values beyond the range of what a turn has learned from.

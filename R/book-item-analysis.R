@@ -62,8 +62,8 @@ item_table <- function(columns, w, book) {
   data.frame(
     item = names(columns), label = vapply(names(columns), function(v) meaning_in(book, v)$label %||% "", ""),
     n = vapply(columns, function(x) sum(use(x)), 1L), missing = number(function(x) 100 * mean(is.na(x))),
-    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)])), sd = number(function(x) weighted_sd(x[use(x)],
-      w[use(x)]))
+    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)])),
+    sd = number(function(x) weighted_sd(x[use(x)], w[use(x)]))
   )
 }
 

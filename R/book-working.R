@@ -112,12 +112,15 @@ value_text <- function(x) {
 
 working_calls <- function(at) {
   found <- function(node, write) value_text(evaluate(node, at))
-  items <- function(node, write) vapply(row_items(node), function(item) {
-    text <- write(item)
-    if (is.call(item) && is.na(evaluate(item, at))) "." else if (is.call(item)) paste0("(", text, ")") else text
-  }, "")
-  valid <- function(node) sum(!is.na(vapply(row_items(node), function(item) as.double(as_number(evaluate(item, at))),
-    0)))
+  item_text <- function(item, write) {
+    if (!is.call(item)) return(write(item))
+    if (is.na(evaluate(item, at))) "." else paste0("(", write(item), ")")
+  }
+  items <- function(node, write) vapply(row_items(node), item_text, "", write = write)
+  valid <- function(node) {
+    values <- vapply(row_items(node), function(item) as.double(as_number(evaluate(item, at))), 0)
+    sum(!is.na(values))
+  }
   c(
     list(
       row_mean = function(node, write) paste0("(", paste(items(node, write), collapse = " + "), ") / ", valid(node)),

@@ -12,7 +12,9 @@ cell_of <- function(columns, keys) {
   cell <- 1
   step <- 1
   for (i in seq_along(columns)) {
-    cell <- cell + (match(columns[[i]], fit_type(keys[[i]], columns[[i]])) - 1) * step
+    place <- match(columns[[i]], fit_type(keys[[i]], columns[[i]]))
+    place[is.na(columns[[i]])] <- NA
+    cell <- cell + (place - 1) * step
     step <- step * length(keys[[i]])
   }
   cell

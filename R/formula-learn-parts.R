@@ -8,6 +8,7 @@ statistic_parts <- function(call, at) {
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
   if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
+  if (is.logical(x)) x <- as.integer(x)
   list(x = as_number(x), w = w, counts = if (is.null(w)) TRUE else !is.na(w) & w > 0, within = within,
     others = unname(row_items(call)[-1]), date = dated)
 }

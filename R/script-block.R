@@ -21,7 +21,7 @@ assign_code <- function(target, code) {
 guard_line <- function(target, code, made, book) {
   endless <- any(vapply(made$from, function(v) {
     x <- column_in(book, v)$x
-    is.double(x) && any(is.infinite(x))
+    is.double(x) && any(abs(unclass(x)) > 1e150, na.rm = TRUE)
   }, NA))
   if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA  # undefined")
 }

@@ -65,6 +65,7 @@ emit_scalar <- function(x) {
   if (is.logical(x)) return(ifelse(is.na(x), "null", ifelse(x, "true", "false")))
   number <- show_number(unname(x))
   number[is.na(number)] <- "null"
+  number <- sub("Inf", ".inf", number, fixed = TRUE)
   sub("^(-?[0-9]+)e", "\\1.0e", number)
 }
 

@@ -42,7 +42,7 @@ shorten <- function(text, width) {
 
 # Whole numbers with a thousands mark, others to four figures.
 show_cell <- function(x) {
-  whole <- is_whole(x)
+  whole <- is_whole(x) && all(abs(x) < 1e9, na.rm = TRUE)
   text <- if (whole) formatC(x, format = "d", big.mark = ",") else vapply(x, show_amount, "")
   text[is.na(x)] <- ""
   text
@@ -50,7 +50,7 @@ show_cell <- function(x) {
 
 show_amount <- function(x) {
   if (is.na(x)) return("")
-  if (x == round(x)) return(formatC(x, format = "d", big.mark = ","))
+  if (x == round(x) && abs(x) < 1e9) return(formatC(x, format = "d", big.mark = ","))
   if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g"))
   digits <- max(0, 3 - floor(log10(abs(x))))
   formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",")

@@ -36,7 +36,7 @@ show <- function(name) {
     standardize = play("05-standardize.R", "turn_standardize", "turn_norm", "turn_group", "relative"),
     change = play("06-change-your-mind.R", "amend(", "compare_books", "undo", "drop_turn"),
     waves = play("07-two-waves.R", "second <-", "refitted", "change <-"),
-    mistakes = play("mistakes.R", "first <-", "third <-", "fourth <-", "fifth <-"),
+    mistakes = play("mistakes.R", "first <-", "third <-", "fourth <-"),
     prove = play("08-save-and-prove.R", "turns(", "write_script", "prove("),
     errors = {
       play("01-look.R")
