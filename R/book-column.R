@@ -20,7 +20,7 @@ make_columns <- function(book, turn, recorded = list()) {
 
 # What looks wrong with the column, and what of it the analyst has accepted.
 with_findings <- function(part, turn, before, book) {
-  made <- c(part[c("out", "full", "column")], list(turn = turn, before = before, items = part$receipt$items))
+  made <- c(part[c("out", "full", "column")], list(turn = turn, before = before, receipt = part$receipt))
   part$column$found <- with_accepted(find_all(made, book), turn$accept)
   part$receipt$found <- part$column$found
   part

@@ -2,8 +2,7 @@
 find_in_coding <- function(made, book) {
   c(
     switch(made$turn$verb,
-      reverse = list(reversed_twice(made, book), if (no_direction(made$out)) new_finding("direction-unknown",
-        made$out$name)),
+      reverse = list(reversed_twice(made, book), direction_unknown(made$out)),
       bin = list(uneven_groups(made)),
       dummy = dummy_findings(made, book),
       standardize = , change = remark_findings(made)
@@ -12,7 +11,9 @@ find_in_coding <- function(made, book) {
   )
 }
 
-no_direction <- function(out) is.null(out$meaning$high) && is.null(out$meaning$low)
+direction_unknown <- function(out) {
+  if (is.null(out$meaning$high) && is.null(out$meaning$low)) new_finding("direction-unknown", out$name)
+}
 
 reversed_twice <- function(made, book) {
   source <- made$out$from
@@ -38,20 +39,17 @@ uneven_groups <- function(made) {
 # Said once for each variable: with its first column.
 dummy_findings <- function(made, book) {
   source <- made$out$from[1]
-  columns <- made$turn$makes
-  first <- Position(function(name) TRUE, columns)
   if (!is_first_of_source(made, source)) return(NULL)
   gone <- sum(is.na(column_in(book, source)$x))
   texts <- has_text(book, source) && !is.factor(held(book, "data")[[source]])
   ordered <- identical(meaning_in(book, source)$level, "ordinal") && texts
-  levels <- sort_values(unique(column_in(book, source)$x[!is.na(column_in(book, source)$x)]))
   list(
     if (gone && !identical(made$turn$missing, "level")) {
       new_finding("baseline-missing", made$out$name, source = source, values = paste(gone, "row(s)"))
     },
     if (isTRUE(made$turn$all_levels)) new_finding("dummy-trap", made$out$name, source = source, severity = "note"),
     if (ordered && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
-      new_finding("order-lost", made$out$name, source = source, values = levels)
+      new_finding("order-lost", made$out$name, source = source, values = made$receipt$coded$code)
     }
   )
 }

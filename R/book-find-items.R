@@ -9,14 +9,14 @@ find_in_items <- function(made, book) {
   items <- lapply(nodes, function(node) as_number(evaluate(node, place)))
   list(
     maybe_unreversed(names(nodes), made), item_twice(items, out, book), mixed_ranges(items, out, book),
-    partial_sum(made), few_valid(made), direction_unknown(out)
+    partial_sum(made), few_valid(made), if (out$scale) direction_unknown(out)
   )
 }
 
 # The upper 95 percent bound of an item's correlation with the rest is below zero.
 maybe_unreversed <- function(names, made) {
-  spread <- made$items$spread
-  n <- made$items$complete
+  spread <- made$receipt$items$spread
+  n <- made$receipt$items$complete
   if (is.null(spread) || n < 30 || mean_size(stats::cov2cor(spread)) < 0.15) return(NULL)
   rest <- item_rest(spread)
   off <- tanh(atanh(pmax(-0.999999, pmin(rest, 0.999999))) + stats::qnorm(0.975) / sqrt(n - 3)) < 0
@@ -77,8 +77,4 @@ few_valid <- function(made) {
   scored <- sum(!is.na(made$column$x))
   if (some < 20 || scored >= some / 2) return(NULL)
   new_finding("few-valid", made$out$name, values = paste(scored, "of the", some, "rows that have a valid item"))
-}
-
-direction_unknown <- function(out) {
-  if (out$scale && is.null(out$meaning$high) && is.null(out$meaning$low)) new_finding("direction-unknown", out$name)
 }

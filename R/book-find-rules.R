@@ -1,12 +1,12 @@
 # Findings about rules and bands over one source.
 find_in_rules <- function(made, book) {
   out <- made$out
-  gaps <- if (is_single_rule_set(out)) range_gaps(out, made, book)
+  gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
   c(
     if (is_single_rule_set(out)) list(open_range(out, made$full, book), code_merge(out, book)),
     if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full),
       list(rule_overlap(made, book))),
-    list(gaps$finding, unmatched_finding(made, book, gaps$values), boundary_finding(made, book))
+    list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
   )
 }
 
@@ -38,8 +38,8 @@ suspects_found <- function(id, name, source, values, seen) {
 }
 
 # Values that lie between a range and another rule.
-range_gaps <- function(out, made, book) {
-  lost <- unmatched_values(out, made$full$branch, made$column, book)
+range_gaps <- function(out, made) {
+  lost <- made$receipt$unmatched
   number <- suppressWarnings(as.numeric(lost$value))
   ends <- lapply(rules_tested(out), function(r) {
     ranges <- Filter(function(m) m$type == "range", r$when)
@@ -53,16 +53,16 @@ range_gaps <- function(out, made, book) {
     values = rows_in_words(lost$value[between], lost$rows[between])))
 }
 
-unmatched_finding <- function(made, book, apart) {
-  lost <- unmatched_values(made$out, made$full$branch, made$column, book)
+unmatched_finding <- function(made, apart) {
+  lost <- made$receipt$unmatched
   lost <- lost[!lost$value %in% apart, ]
   if (is.null(lost) || !nrow(lost)) return(NULL)
   id <- if (identical(made$out$lost, "not in the table")) "key-unmatched" else "unmatched"
   new_finding(id, made$out$name, values = rows_in_words(lost$value, lost$rows))
 }
 
-boundary_finding <- function(made, book) {
-  rows <- boundary_rows(made$out, made$column, book)
+boundary_finding <- function(made) {
+  rows <- made$receipt$boundary
   if (is.null(rows)) return(NULL)
   each <- paste0(show_number(rows$value), " (", rows$rows, ", now ", rows$code, ")")
   new_finding("boundary", made$out$name, values = utils::head(each, 8))

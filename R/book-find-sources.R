@@ -87,7 +87,7 @@ number_sources <- function(out) {
 }
 
 text_numbers <- function(made, book) {
-  lost <- unreadable_values(made$out, book)
+  lost <- made$receipt$unreadable
   if (is.null(lost)) return(NULL)
   texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
   new_finding("text-number", made$out$name, source = texts, values = rows_in_words(lost$value, lost$rows))

@@ -1,4 +1,5 @@
-# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn.
+# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn,
+# and the receipt, which has counted much of it already.
 find_all <- function(made, book) {
   found <- unlist(lapply(finders, function(find) find(made, book)), recursive = FALSE)
   found <- Filter(function(f) !is.null(f), found)

@@ -1,4 +1,5 @@
-# The variable of a statistic, its groups and its weight; `counts` tells the rows of positive weight.
+# The variable of a statistic, its groups and its weight; `use` tells the rows that
+# count: valid, in a group, and of positive weight.
 statistic_parts <- function(call, at) {
   x <- evaluate(call[[2]], at)
   options <- as.list(call)
@@ -8,9 +9,11 @@ statistic_parts <- function(call, at) {
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
   if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
-  if (is.logical(x)) x <- as.integer(x)
-  list(x = as_number(x), w = w, counts = if (is.null(w)) TRUE else !is.na(w) & w > 0, within = within,
-    others = unname(row_items(call)[-1]), date = dated)
+  x <- if (is.logical(x)) as.integer(x) else as_number(x)
+  cells <- if (length(within)) group_cells(within) else list(cell = rep(1, length(x)), cells = 1)
+  use <- is.finite(x) & !is.na(cells$cell)
+  if (!is.null(w)) use <- use & !is.na(w) & w > 0
+  list(x = x, w = w, use = use, within = within, cells = cells, others = unname(row_items(call)[-1]), date = dated)
 }
 
 weight_column <- function(name, at) {

@@ -40,7 +40,7 @@ learn_categories <- function(call, of, at) {
 
 learn_cuts <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  rows <- which(is.finite(part$x) & part$counts)
+  rows <- which(part$use)
   if (!length(rows)) fail("nothing-to-learn", of = of, rows = 0)
   cuts <- do.call(cut_points, c(list(part$x[rows], part$w[rows]), part$others))
   if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = length(rows))
@@ -50,12 +50,11 @@ learn_cuts <- function(call, of, at) {
 # One note a group: the distinct values and the weight at or below each.
 learn_distribution <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  cells <- if (length(part$within)) group_cells(part$within) else list(cell = rep(1, length(part$x)), cells = 1)
-  use <- is.finite(part$x) & part$counts & !is.na(cells$cell)
-  seen_cells <- sort(unique(cells$cell[use]))
+  cell_of_row <- part$cells$cell
+  seen_cells <- sort(unique(cell_of_row[part$use]))
   if (!length(seen_cells)) fail("nothing-to-learn", of = of, rows = 0)
   lapply(seen_cells, function(cell) {
-    rows <- which(use & cells$cell == cell)
+    rows <- which(part$use & cell_of_row == cell)
     seen <- distribution_of(part$x[rows], part$w[rows])
     list(of = of, is = seen$values, rows = length(rows), cumulative = seen$cumulative,
       groups = if (length(part$within)) lapply(part$within, function(g) unname(g[rows[1]])))

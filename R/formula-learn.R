@@ -47,8 +47,8 @@ table_name <- function(call) {
 
 learn_statistic <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  cells <- if (length(part$within)) group_cells(part$within) else list(cell = rep(1, length(part$x)), cells = 1)
-  use <- is.finite(part$x) & part$counts & !is.na(cells$cell)
+  use <- part$use
+  cells <- part$cells
   rows <- split(which(use), factor(cells$cell[use], seq_len(cells$cells)))
   value <- vapply(rows, function(i) statistic_value(call, part, i), 0, USE.NAMES = FALSE)
   if (all(is.na(value))) fail("nothing-to-learn", of = of, rows = sum(use))

@@ -64,7 +64,6 @@ asked_lines <- function(name, book, data) {
 check_lines <- function(book, data) {
   unlist(lapply(check_entries(book), function(e) {
     code <- base_code(checked_column(book, e$formula, e$learned)$columns$checked$expr, book, data)
-    target <- "fails"
     c("", remark("Must hold: ", e$label %||% e$formula), assign_code("holds", code),
       paste0("if (any(holds %in% 0)) warning(", quote_text(paste0(e$formula, " fails in ")),
         ", sum(holds %in% 0), \" row(s)\")"))
