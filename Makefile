@@ -23,6 +23,7 @@ lint:
 bench:
 	@$(RSCRIPT) tools/setup.R
 	@$(RSCRIPT) bench/run.R
+	@$(RSCRIPT) bench/cost.R
 
 document:
 	@$(RSCRIPT) tools/setup.R document packages-only

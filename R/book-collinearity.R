@@ -22,7 +22,7 @@ collinearity <- function(book, vars) {
   check_numbers(names, world_of(book))
   matrix <- do.call(cbind, lapply(self_named(names), function(name) finite_numbers(column_in(book, name)$x)))
   matrix <- matrix[stats::complete.cases(matrix), , drop = FALSE]
-  if (nrow(matrix) < length(names) + 2) fail("few-complete", rows = nrow(matrix))
+  if (nrow(matrix) < length(names) + 2) fail("few-complete", rows = rows_of(nrow(matrix)))
   vif <- vapply(seq_along(names), function(i) inflation(matrix[, i], matrix[, -i, drop = FALSE]), 0)
   out <- data.frame(variable = names, label = vapply(names, function(v) meaning_in(book, v)$label %||% "", ""),
     vif = vif,

@@ -39,8 +39,9 @@ make_column <- function(out, book, place, recorded) {
   column <- c(
     column_with_reasons(full$x, why),
     list(
-      meaning = out$meaning, expr = out$expr, from = out$from, rule_kinds = out$kinds, carry = out$carry,
-      rules = out$rules, lost = out$lost, learned = learned$learned, reads = unique(c(reads, needs)), needs = needs
+      meaning = out$meaning, facts = facts_of_column(full$x), expr = out$expr, from = out$from,
+      rule_kinds = out$kinds, carry = out$carry, rules = out$rules, lost = out$lost, learned = learned$learned,
+      reads = unique(c(reads, needs)), needs = needs
     )
   )
   list(column = column, learned = learned$learned, out = out, full = full,

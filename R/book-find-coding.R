@@ -5,6 +5,7 @@ find_in_coding <- function(made, book) {
       reverse = list(reversed_twice(made, book), direction_unknown(made$out)),
       bin = list(uneven_groups(made)),
       dummy = dummy_findings(made, book),
+      interact = interaction_traps(made, book),
       standardize = , change = remark_findings(made)
     ),
     list(equals_float(made))
@@ -27,11 +28,10 @@ reversed_twice <- function(made, book) {
 # Bands that were to be of equal count and are not.
 uneven_groups <- function(made) {
   if (is.null(made$turn$groups) || !identical(made$turn$by, "count") || !is.null(made$turn$weight)) return(NULL)
-  x <- made$column$x[!is.na(made$column$x)]
-  counts <- tabulate(x)
-  even <- length(x) / made$turn$groups
+  counts <- made$column$facts$rows
+  even <- sum(counts) / made$turn$groups
   fewer <- length(counts) < made$turn$groups
-  if (!length(x) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) return(NULL)
+  if (!length(counts) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) return(NULL)
   new_finding("uneven-groups", made$out$name,
     values = c(if (fewer) paste(length(counts), "bands instead of", made$turn$groups), paste(counts, "rows")))
 }
@@ -40,18 +40,42 @@ uneven_groups <- function(made) {
 dummy_findings <- function(made, book) {
   source <- made$out$from[1]
   if (!is_first_of_source(made, source)) return(NULL)
-  gone <- sum(is.na(column_in(book, source)$x))
+  gone <- row_count(book) - facts_of(book, source)$valid
   texts <- has_text(book, source) && !is.factor(held(book, "data")[[source]])
   ordered <- identical(meaning_in(book, source)$level, "ordinal") && texts
   list(
     if (gone && !identical(made$turn$missing, "level")) {
-      new_finding("baseline-missing", made$out$name, source = source, values = paste(gone, "row(s)"))
+      new_finding("baseline-missing", made$out$name, source = source, values = rows_of(gone))
     },
-    if (isTRUE(made$turn$all_levels)) new_finding("dummy-trap", made$out$name, source = source, severity = "note"),
+    if (isTRUE(made$turn$all_levels)) trap_finding(made, source, "note"),
     if (ordered && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
       new_finding("order-lost", made$out$name, source = source, values = made$receipt$coded$code)
     }
   )
+}
+
+# All dummies of a variable on one side of an interaction; said with the first product.
+interaction_traps <- function(made, book) {
+  if (length(made$before)) return(NULL)
+  whole <- unlist(lapply(made$turn[c("from", "with")], whole_sources, book = book))
+  lapply(unique(whole), function(source) trap_finding(made, source))
+}
+
+trap_finding <- function(made, source, severity = NULL) {
+  new_finding("dummy-trap", made$out$name, source = source, severity = severity,
+    columns = name_list(made$turn$makes, 3))
+}
+
+# Variables each of whose valid rows is a 1 in one of these dummies.
+whole_sources <- function(names, book) {
+  dummies <- Filter(function(name) is_derived(book, name) && identical(held(book, "columns")[[name]]$verb, "dummy"),
+    names)
+  sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
+  Filter(function(source) {
+    facts <- lapply(dummies[sources == source], facts_of, book = book)
+    ones <- vapply(facts, function(f) sum(f$rows[f$values == 1]), 0)
+    length(facts) > 1 && sum(ones) == facts_of(book, source)$valid
+  }, unique(sources))
 }
 
 is_first_of_source <- function(made, source) {

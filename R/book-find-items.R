@@ -4,11 +4,12 @@ find_in_items <- function(made, book) {
   if (!is_row_node(out$expr) || !made$turn$verb %in% c("composite", "instrument")) return(NULL)
   if (call_head(out$expr) == "row_valid") return(NULL)
   nodes <- row_items(out$expr)
-  place <- place_of(book)
-  names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  items <- lapply(nodes, function(node) as_number(evaluate(node, place)))
+  items <- made$full$items
+  names(items) <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  facts <- Map(function(node, x) if (is.symbol(node)) facts_of(book, as.character(node)) else facts_of_column(x),
+    nodes, items)
   list(
-    maybe_unreversed(names(nodes), made), item_twice(items, out, book), mixed_ranges(items, out, book),
+    maybe_unreversed(names(items), made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
     partial_sum(made), few_valid(made), if (out$scale) direction_unknown(out)
   )
 }
@@ -36,13 +37,13 @@ item_twice <- function(items, out, book) {
     if (!is.null(made) && made$verb %in% c("reverse", "rescale") && length(made$from) == 1) made$from else name
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
-  copies <- names(items)[duplicated(items)]
-  copies <- Filter(function(name) length(unique(utils::head(items[[name]], 1000))) > 3, copies)
-  twice <- unique(c(twice, copies))
+  starts <- lapply(items, utils::head, 1000)
+  copies <- if (anyDuplicated(starts)) names(items)[duplicated(items)]
+  twice <- unique(c(twice, Filter(function(name) length(unique(starts[[name]])) > 3, copies)))
   if (length(twice)) new_finding("item-twice", out$name, values = twice)
 }
 
-mixed_ranges <- function(items, out, book) {
+mixed_ranges <- function(items, facts, out, book) {
   if (!out$scale) return(NULL)
   limits <- lapply(names(items), function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
@@ -51,30 +52,37 @@ mixed_ranges <- function(items, out, book) {
     if (length(unique(shown)) == 1) return(NULL)
     return(new_finding("mixed-ranges", out$name, values = paste0(names(items), " ", shown)))
   }
-  ranges <- lapply(items, function(x) if (all(is.na(x))) NULL else range(x, na.rm = TRUE))
-  if (length(unique(ranges)) == 1 || !any(mapply(reaches_beyond, items, ranges,
+  ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
+  if (length(unique(ranges)) == 1 || !any(mapply(reaches_beyond, items, facts,
     MoreArgs = list(ranges = ranges)))) return(NULL)
   new_finding("mixed-ranges", out$name,
     values = paste0(names(items), " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
 }
 
 # Whether 5 percent or more of an item's rows lie outside another's range.
-reaches_beyond <- function(x, own, ranges) {
-  others <- Filter(function(r) !is.null(r) && !is.null(own) && (own[1] < r[1] || own[2] > r[2]), unique(ranges))
-  any(vapply(others, function(r) isTRUE(mean(x < r[1] | x > r[2], na.rm = TRUE) >= 0.05), NA))
+reaches_beyond <- function(x, facts, ranges) {
+  others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]), unique(ranges))
+  if (!length(others)) return(FALSE)
+  seen <- number_counts(x, facts)
+  any(vapply(others, function(r) {
+    sum(seen$rows[seen$values < r[1] | seen$values > r[2]]) >= 0.05 * facts$valid
+  }, NA))
 }
 
 partial_sum <- function(made) {
   options <- as.list(made$out$expr)
   k <- length(row_items(made$out$expr))
   if (call_head(made$out$expr) != "row_sum" || isTRUE(options$prorate)) return(NULL)
-  short <- sum(made$full$valid < k & made$full$valid >= (options$at_least %||% k))
-  if (short) new_finding("partial-sum", made$out$name, values = paste(short, "row(s)"))
+  with_items <- made$receipt$items$rows
+  valid <- as.integer(names(with_items))
+  short <- sum(with_items[valid < k & valid >= (options$at_least %||% k)])
+  if (short) new_finding("partial-sum", made$out$name, values = rows_of(short))
 }
 
 few_valid <- function(made) {
-  some <- sum(made$full$valid > 0)
-  scored <- sum(!is.na(made$column$x))
+  with_items <- made$receipt$items$rows
+  some <- sum(with_items[names(with_items) != "0"])
+  scored <- made$column$facts$valid
   if (some < 20 || scored >= some / 2) return(NULL)
   new_finding("few-valid", made$out$name, values = paste(scored, "of the", some, "rows that have a valid item"))
 }

@@ -5,7 +5,7 @@ find_in_rules <- function(made, book) {
   c(
     if (is_single_rule_set(out)) list(open_range(out, made$full, book), code_merge(out, book)),
     if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full),
-      list(rule_overlap(made, book))),
+      list(rule_overlap(made))),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
   )
 }
@@ -17,17 +17,17 @@ rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
 # Values at one end that look like missing codes, caught by a range that is open there.
 open_range <- function(out, full, book) {
   if (is_derived(book, out$from) || has_text(book, out$from)) return(NULL)
-  seen <- value_table(book, out$from)
-  suspects <- suspect_values(seen$values, seen$rows)
+  suspects <- suspects_in(book, out$from)
   if (!length(suspects)) return(NULL)
-  x <- column_in(book, out$from)$x
+  seen <- numbers_in(book, out$from)
+  first <- first_rows(column_in(book, out$from)$x, suspects)
   open <- lapply(rules_tested(out), function(r) {
     Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
   })
-  hit <- Filter(function(v) {
-    rule <- full$branch[match(v, x)]
-    !is.na(rule) && rule > 0 && length(open[[rule]]) > 0 && match_rows(v, open[[rule]])
-  }, suspects)
+  hit <- suspects[vapply(seq_along(suspects), function(i) {
+    rule <- full$branch[first[i]]
+    !is.na(rule) && rule > 0 && length(open[[rule]]) > 0 && match_rows(suspects[i], open[[rule]])
+  }, NA)]
   if (length(hit)) suspects_found("open-range", out$name, out$from, hit, seen)
 }
 
@@ -49,8 +49,9 @@ range_gaps <- function(out, made) {
   highs <- unlist(lapply(ends, `[[`, "high"))
   between <- !is.na(number) & vapply(number, function(v) any(highs <= v) && any(lows >= v), NA)
   if (!any(between)) return(NULL)
+  above <- min(lows[lows >= number[between][1]])
   list(values = lost$value[between], finding = new_finding("range-gap", out$name, source = out$from,
-    values = rows_in_words(lost$value[between], lost$rows[between])))
+    values = rows_in_words(lost$value[between], lost$rows[between]), above = show_number(above)))
 }
 
 unmatched_finding <- function(made, apart) {
@@ -70,7 +71,7 @@ boundary_finding <- function(made) {
 
 empty_rules <- function(out, full) {
   rules <- rules_tested(out)
-  hits <- tabulate(full$branch[!is.na(full$branch) & full$branch > 0], length(rules))
+  hits <- full$rows[seq_along(rules)]
   asks <- vapply(rules, asks_for_missing, NA)
   lapply(rules[hits == 0 & !asks], function(r) {
     new_finding("empty-rule", out$name, source = out$from[1] %||% "", values = describe_rule(r))
@@ -83,38 +84,28 @@ asks_for_missing <- function(rule) {
 }
 
 # Rows that a later rule would catch as well.
-rule_overlap <- function(made, book) {
-  if (!is.call(made$out$expr) || call_head(made$out$expr) != "choose") return(NULL)
+rule_overlap <- function(made) {
   rules <- rules_tested(made$out)
-  tests <- utils::head(choose_parts(made$out$expr)$tests, length(rules))
-  place <- place_of(book)
-  both <- 0
-  pairs <- character()
-  for (j in seq_along(tests)[-1]) {
-    hit <- rep_len(as_truth(evaluate(tests[[j]], place)), row_count(book)) %in% TRUE
-    first <- made$full$branch
-    over <- which(hit & !is.na(first) & first > 0 & first < j)
-    both <- both + length(over)
-    earlier <- unique(first[over])
-    pairs <- c(pairs, vapply(earlier, function(i) {
-      paste0(describe_rule(rules[[i]]), " and ", describe_rule(rules[[j]]), " (", sum(first[over] == i), ")")
-    }, ""))
-  }
-  if (both) new_finding("rule-overlap", made$out$name, values = utils::head(pairs, 4))
+  also <- made$full$also[seq_along(rules), seq_along(rules), drop = FALSE]
+  both <- which(also > 0, arr.ind = TRUE)
+  if (!nrow(both)) return(NULL)
+  told <- vapply(rules, describe_rule, "")
+  pairs <- paste0(told[both[, 1]], " and ", told[both[, 2]], " (", also[both], ")")
+  new_finding("rule-overlap", made$out$name, values = utils::head(pairs, 4))
 }
 
 # A kept value, or a text, that falls on a code which a rule gives to others.
 code_merge <- function(out, book) {
   keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
   if (!keeps) return(NULL)
-  x <- column_in(book, out$from)$x
+  seen <- values_met(book, out$from)
   codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules), `[[`, "code"))
   named <- unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)
   named <- Filter(function(m) m$type != "missing", named)
-  clash <- Filter(function(code) any(x == code, na.rm = TRUE) && !match_rows(code, named), unique(codes))
+  clash <- Filter(function(code) code %in% seen$values && !match_rows(code, named), unique(codes))
   labels <- meaning_in(book, out$from)$codes
   clash <- clash[!vapply(clash, function(code) label_of(code, labels) %in% unlist(lapply(named, `[[`, "values")), NA)]
   if (!length(clash)) return(NULL)
-  rows <- vapply(clash, function(code) sum(x == code, na.rm = TRUE), 1L)
-  new_finding("code-merge", out$name, source = out$from, values = rows_in_words(show_value(clash), rows))
+  new_finding("code-merge", out$name, source = out$from,
+    values = rows_in_words(show_value(clash), seen$rows[match(clash, seen$values)]))
 }

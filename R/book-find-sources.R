@@ -12,36 +12,44 @@ held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
 
 find_in_source <- function(source, made, book) {
   if (!is.numeric(column_in(book, source)$x) && !has_text(book, source)) return(NULL)
-  seen <- value_table(book, source)
   meaning <- meaning_in(book, source)
   list(
-    if (!has_text(book, source)) undeclared_missing(source, seen, made, book),
-    beyond_limits_finding(source, seen, meaning, made$out), label_gap(source, seen, meaning, made$out)
+    if (!has_text(book, source)) undeclared_missing(source, made, book),
+    if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source), meaning, made$out),
+    if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
   )
 }
 
-undeclared_missing <- function(source, seen, made, book) {
-  suspects <- suspect_values(seen$values, seen$rows)
+undeclared_missing <- function(source, made, book) {
+  suspects <- suspects_in(book, source)
+  if (!length(suspects)) return(NULL)
   named <- unlist(lapply(made$out$rules, function(r) lapply(c(r$when, r$where[[source]]), `[[`, "values")))
   suspects <- setdiff(suspects, named)
   if (!length(suspects)) return(NULL)
   by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, made$full, book))
-  if (!by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, seen)
+  if (!by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, numbers_in(book, source))
 }
 
 # Values outside the limits that are defined; where one factor brings them all inside, another unit.
 beyond_limits_finding <- function(source, seen, meaning, out) {
   limits <- as.double(meaning$limits)
-  off <- length(limits) == 2 & (seen$values < limits[1] | seen$values > limits[2])
+  off <- (seen$values < limits[1] | seen$values > limits[2])
   if (!any(off)) return(NULL)
   values <- seen$values[off]
   told <- rows_in_words(show_number(values), seen$rows[off])
-  fits <- Filter(function(f) all(values / f >= limits[1] & values / f <= limits[2]), c(10, 100, 1000, 60, 2.54))
-  if (sum(seen$rows[off]) >= 2 && length(fits) && all(values > limits[2])) {
-    return(new_finding("unit-slip", out$name, source = source, factor = fits[1], values = told))
+  factor <- if (sum(seen$rows[off]) >= 2 && all(values > limits[2])) slip_factor(values, seen$values[!off])
+  if (length(factor)) {
+    return(new_finding("unit-slip", out$name, source = source, factor = factor, values = told))
   }
   new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "),
     values = told)
+}
+
+# The factor that brings values among the ordinary ones; of a few whole codes it must give one of these.
+slip_factor <- function(values, ordinary) {
+  codes <- length(ordinary) <= 12 && all(ordinary == round(ordinary))
+  fits <- function(v) if (codes) all(v %in% ordinary) else all(v >= min(ordinary) & v <= max(ordinary))
+  utils::head(Filter(function(f) fits(values / f), c(10, 100, 1000, 60, 2.54)), 1)
 }
 
 # A few whole codes without a label, among others that have one.
@@ -59,16 +67,18 @@ reckoning <- c("composite", "standardize", "interact", "change", "group", "resca
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
 category_arithmetic <- function(source, made, book) {
   if (!made$turn$verb %in% reckoning || !source %in% number_sources(made$out)) return(NULL)
-  x <- column_in(book, source)$x
+  facts <- facts_of(book, source)
   meaning <- meaning_in(book, source)
-  if (is.character(x) || length(unique(x[!is.na(x)])) < 3) return(NULL)
+  if (has_text(book, source) || (facts$few && length(facts$values) < 3)) return(NULL)
   if (identical(meaning$level, "nominal")) return(new_finding("category-arithmetic", made$out$name, source = source))
-  labelled <- is.null(meaning$level) && length(meaning$codes) >= 3 && all(x[!is.na(x)] %in% meaning$codes)
+  if (!is.null(meaning$level) || !all_labelled(facts, meaning$codes)) return(NULL)
   shared <- any(vapply(setdiff(made$turn$from, source), function(v) {
     identical(names(meaning_in(book, v)$codes), names(meaning$codes))
   }, NA))
-  if (labelled && !shared) new_finding("number-as-level", made$out$name, source = source)
+  if (!shared) new_finding("number-as-level", made$out$name, source = source)
 }
+
+all_labelled <- function(facts, codes) length(codes) >= 3 && facts$few && all(facts$values %in% codes)
 
 # The variables that a formula reckons with, rather than compares or looks up.
 number_sources <- function(out) {

@@ -1,6 +1,7 @@
 # What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn,
 # and the receipt, which has counted much of it already.
 find_all <- function(made, book) {
+  learn_facts(book, held_vars(made$out))
   found <- unlist(lapply(finders, function(find) find(made, book)), recursive = FALSE)
   found <- Filter(function(f) !is.null(f), found)
   lapply(found, function(f) c(f, list(turn = made$turn$verb)))

@@ -48,7 +48,7 @@ finding_key <- function(f) {
 check_findings <- function(book) {
   failing <- failing_checks(book)
   lapply(names(failing), function(condition) {
-    c(new_finding("must-hold", condition, values = paste(failing[[condition]], "row(s)")), turn = "must_hold")
+    c(new_finding("must-hold", condition, values = rows_of(failing[[condition]])), turn = "must_hold")
   })
 }
 

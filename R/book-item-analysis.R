@@ -72,7 +72,7 @@ items_spread <- function(columns, w, pairwise) {
   matrix <- do.call(cbind, columns)
   if (pairwise) return(list(cov = pair_covariances(matrix, w), complete = sum(stats::complete.cases(matrix))))
   use <- stats::complete.cases(matrix) & weighs(w)
-  if (sum(use) < 3) fail("few-complete", rows = sum(use))
+  if (sum(use) < 3) fail("few-complete", rows = rows_of(sum(use)))
   list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use]), complete = sum(use))
 }
 

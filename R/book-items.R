@@ -1,24 +1,22 @@
 # What a receipt says of a composite: how many rows rest on how many items, and how the items hang together.
-item_counts <- function(out, valid, place) {
-  if (is.null(valid) || !is_row_node(out$expr)) return(NULL)
+item_counts <- function(out, full) {
+  if (is.null(full$valid) || !is_row_node(out$expr)) return(NULL)
   nodes <- row_items(out$expr)
-  counts <- tabulate(valid + 1L, length(nodes) + 1L)
-  names(counts) <- seq_along(counts) - 1L
+  counts <- self_numbered(seq_along(full$with) - 1L, full$with)
   told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes), rows = rev(counts))
   if (!out$scale) return(told)
-  items <- lapply(nodes, function(node) as_number(evaluate(node, place)))
-  names(items) <- vapply(nodes, formula_text, "")
-  c(told, agreement(items))
+  names(full$items) <- vapply(nodes, formula_text, "")
+  c(told, agreement(full$items, full$valid))
 }
 
 # Cronbach's alpha over rows with every item.
-agreement <- function(items) {
-  matrix <- do.call(cbind, items)
-  complete <- matrix[rowSums(is.na(matrix)) == 0, , drop = FALSE]
-  spread <- stats::var(complete)
-  if (nrow(complete) < 3 || anyNA(spread) || any(diag(spread) == 0)) return(list(complete = nrow(complete)))
-  k <- ncol(complete)
-  list(complete = nrow(complete), spread = spread, alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
+agreement <- function(items, valid) {
+  told <- item_spread(items, valid)
+  spread <- told$spread
+  dimnames(spread) <- list(names(items), names(items))
+  if (told$complete < 3 || anyNA(spread) || any(diag(spread) == 0)) return(told["complete"])
+  k <- length(items)
+  list(complete = told$complete, spread = spread, alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
 }
 
 # Each item's correlation with the sum of the others, from the covariances.

@@ -80,7 +80,8 @@ subject_of_formula <- function(node, book) {
 
 row_weights <- function(book, name) {
   w <- as_number(column_in(book, name)$x)
-  if (any(w < 0, na.rm = TRUE)) fail("weight-negative", name = name, rows = sum(w < 0, na.rm = TRUE))
+  below <- sum(w < 0, na.rm = TRUE)
+  if (below) fail("weight-negative", name = name, rows = rows_of(below))
   w[is.na(w)] <- 0
   w
 }

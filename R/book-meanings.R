@@ -8,5 +8,5 @@ set_meanings <- function(book, vars, meaning) {
 
 cache_without <- function(book, vars) {
   kept <- as.list(held(book, "cache"), all.names = TRUE)
-  list2env(kept[setdiff(names(kept), c(vars, values_key(vars)))], new.env())
+  list2env(kept[setdiff(names(kept), c(vars, facts_key(vars), values_key(vars)))], new.env())
 }

@@ -91,7 +91,7 @@ add_codebook <- function(meanings, codebook) {
 with_id <- function(book, id) {
   values <- held(book, "data")[[id[1]]]
   if (length(id) > 1) fail("id-one", name = id)
-  if (anyNA(values)) fail("id-missing", name = id, rows = sum(is.na(values)))
+  if (anyNA(values)) fail("id-missing", name = id, rows = rows_of(sum(is.na(values))))
   twice <- unique(values[duplicated(values)])
   if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
   info <- held(book, "info")

@@ -47,7 +47,9 @@ column_in <- function(book, name) {
 # For whom a question was asked: a condition kept as text, with codes for labels.
 asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
 
-# Under this name the values of a variable are kept beside its column.
+# Under these names what is known of a variable's values is kept beside its column.
+facts_key <- function(name) paste0(name, "\rfacts")
+
 values_key <- function(name) paste0(name, "\rvalues")
 
 # Where formulas are evaluated.

@@ -16,13 +16,13 @@ receipt_part <- function(out, full, column, learned, book, place) {
   single <- if (length(out$from) == 1) out$from
   list(
     name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,
-    valid_before = if (!is.null(single)) sum(!is.na(column_in(book, single)$x)),
-    valid = sum(!is.na(column$x)), missing = count_kinds(column),
-    range = value_range(column$x),
-    rules = rule_counts(out, full$branch),
+    valid_before = if (!is.null(single)) facts_of(book, single)$valid,
+    valid = column$facts$valid, missing = count_kinds(column),
+    range = value_range(column),
+    rules = rule_counts(out, full),
     unmatched = unmatched_values(out, full$branch, column, book),
     boundary = boundary_rows(out, column, book),
-    items = item_counts(out, full$valid, place),
+    items = item_counts(out, full),
     learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
     coded = coded_levels(out, column, book)
   )
@@ -47,23 +47,24 @@ coded_levels <- function(out, column, book) {
   node <- if (is.call(out$expr) && call_head(out$expr) == "choose") choose_parts(out$expr)$default else out$expr
   if (!is_lookup(node) || !identical(out$lost, "unmatched")) return(NULL)
   source <- as.character(node[[3]])
-  x <- column_in(book, source)$x
+  facts <- facts_of(book, source)
   levels <- node[[4]]
+  at <- match(levels, fit_type(facts$values, levels))
   data.frame(code = show_value(levels), label = label_of(levels, meaning_in(book, source)$codes) %|% "",
-    rows = tabulate(match(x, levels), length(levels)), value = node[[2]])
+    rows = facts$rows[at] %|% 0L, value = node[[2]])
 }
 
-value_range <- function(x) {
-  if (is.character(x) || all(is.na(x))) return(NULL)
-  range(x, na.rm = TRUE)
+value_range <- function(column) {
+  ends <- c(column$facts$low, column$facts$high)
+  if (is.character(column$x) || anyNA(ends)) return(NULL)
+  if (inherits(column$x, "Date")) as_date(ends) else ends
 }
 
-rule_counts <- function(out, branch) {
-  if (is.null(out$rules)) return(code_counts(out, branch))
+rule_counts <- function(out, full) {
+  if (is.null(out$rules)) return(code_counts(out, full))
   rest <- vapply(out$rules, `[[`, NA, "rest")
   order <- c(which(!rest), which(rest))
-  hits <- tabulate(branch[!is.na(branch)] + 1L, length(out$rules) + 1L)
-  rows <- c(hits[-1][seq_len(sum(!rest))], if (any(rest)) hits[1])
+  rows <- c(full$rows[seq_len(sum(!rest))], if (any(rest)) full$none)
   data.frame(
     code = vapply(out$rules[order], function(r) show_code(r$code), ""),
     label = vapply(out$rules[order], function(r) r$label %||% "", ""),
@@ -73,11 +74,11 @@ rule_counts <- function(out, branch) {
 }
 
 # A condition has two codes: 1 where it holds, 0 where it does not.
-code_counts <- function(out, branch) {
-  if (is.null(branch) || is.null(out$meaning$codes)) return(NULL)
+code_counts <- function(out, full) {
+  if (is.null(full$branch) || is.null(out$meaning$codes)) return(NULL)
   data.frame(
     code = c("1", "0"), label = c("Yes", "No"), caught = c("it holds", "it does not"),
-    rows = c(sum(branch %in% 1L), sum(branch %in% 0L))
+    rows = c(full$rows[1], full$none)
   )
 }
 
@@ -85,35 +86,30 @@ code_counts <- function(out, branch) {
 unmatched_values <- function(out, branch, column, book) {
   table <- identical(out$lost, "not in the table")
   if (!table && (is.null(branch) || is.null(out$rules))) return(NULL)
-  rows <- which(is.na(column$x))[reasons(column) == if (table) out$lost else "unmatched"]
-  if (!length(rows)) return(NULL)
-  shown <- lapply(out$from, function(name) show_value(column_in(book, name)$x[rows]))
-  shown <- lapply(shown, function(text) ifelse(is.na(text), "missing", text))
+  kind <- if (table) out$lost else "unmatched"
+  if (!kind %in% column$kinds) return(NULL)
+  rows <- which(is.na(column$x))[reasons(column) == kind]
+  shown <- lapply(out$from, function(name) show_each(column_in(book, name)$x[rows]) %|% "missing")
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
   values <- count_values(do.call(paste, c(unname(shown), sep = ", ")))
   if (table) structure(values, table = TRUE) else values
 }
 
-count_values <- function(x) {
+show_each <- function(x) {
   values <- unique(x)
-  counts <- tabulate(match(x, values), length(values))
-  number <- suppressWarnings(as.numeric(values))
-  order <- if (anyNA(number)) order(-counts, values, method = "radix") else order(number)
-  data.frame(value = values[order], rows = counts[order])
+  show_value(values)[match(x, values)]
 }
 
 # How many rows lie exactly on an end of a range or on a constant, and where they went.
 boundary_rows <- function(out, column, book) {
   if (length(out$from) != 1) return(NULL)
-  x <- as_number(column_in(book, out$from)$x)
-  points <- boundary_points(out)
-  points <- points[points %in% x]
+  points <- sort(boundary_points(out))
   if (!length(points)) return(NULL)
-  rows <- lapply(points, function(p) which(x == p))
-  data.frame(
-    value = points, rows = lengths(rows),
-    code = vapply(rows, function(r) paste(unique(show_value(column$x[r])), collapse = ", "), "")
-  )
+  x <- column_in(book, out$from)$x
+  rows <- rows_at(points, x, facts_of(book, out$from))
+  met <- rows > 0
+  if (!any(met)) return(NULL)
+  data.frame(value = points[met], rows = rows[met], code = show_value(column$x[first_rows(as_number(x), points[met])]))
 }
 
 boundary_points <- function(out) {

@@ -1,11 +1,13 @@
 # choose(test, value, test, value, ..., default): the value of the first test that is true.
 #   A test that cannot be decided leaves the row missing. `branch` is the position of the
-#   test that caught the row, 0 where all are false, NA where one could not be decided.
+#   test that caught the row, 0 where all are false, NA where one could not be decided;
+#   `rows` counts those of each test, `none` those of none, and `also` the rows of one test
+#   (by row) that a later one would catch as well (by column).
 choose_value <- function(node, at, value_of) {
   part <- choose_parts(node)
-  branch <- choose_branch(lapply(part$tests, value_of, at = at), at$rows)
+  caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, at))), at$rows)
   values <- lapply(c(list(part$default), part$values), value_of, at = at)
-  list(x = fill_branches(values, branch), branch = branch)
+  c(list(x = fill_branches(values, caught$branch)), caught)
 }
 
 choose_parts <- function(node) {
@@ -19,18 +21,6 @@ choose_parts <- function(node) {
 }
 
 is_lone_na <- function(x) is.atomic(x) && length(x) == 1 && is.na(x)
-
-choose_branch <- function(tests, rows) {
-  branch <- integer(rows)
-  open <- rep(TRUE, rows)
-  for (i in seq_along(tests)) {
-    test <- rep_len(as_truth(tests[[i]]), rows)
-    branch[which(open & test)] <- i
-    branch[open & is.na(test)] <- NA
-    open <- open & !is.na(test) & !test
-  }
-  branch
-}
 
 fill_branches <- function(values, branch) {
   values <- same_type(values)

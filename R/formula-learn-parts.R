@@ -18,6 +18,7 @@ statistic_parts <- function(call, at) {
 
 weight_column <- function(name, at) {
   w <- as_number(at$value(as.character(name)))
-  if (any(w < 0, na.rm = TRUE)) fail("weight-negative", name = as.character(name), rows = sum(w < 0, na.rm = TRUE))
+  below <- sum(w < 0, na.rm = TRUE)
+  if (below) fail("weight-negative", name = as.character(name), rows = rows_of(below))
   w
 }

@@ -41,9 +41,9 @@ learn_categories <- function(call, of, at) {
 learn_cuts <- function(call, of, at) {
   part <- statistic_parts(call, at)
   rows <- which(part$use)
-  if (!length(rows)) fail("nothing-to-learn", of = of, rows = 0)
+  if (!length(rows)) fail("nothing-to-learn", of = of, rows = rows_of(0))
   cuts <- do.call(cut_points, c(list(part$x[rows], part$w[rows]), part$others))
-  if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = length(rows))
+  if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = rows_of(length(rows)))
   list(of = of, is = cuts, rows = length(rows))
 }
 
@@ -52,7 +52,7 @@ learn_distribution <- function(call, of, at) {
   part <- statistic_parts(call, at)
   cell_of_row <- part$cells$cell
   seen_cells <- sort(unique(cell_of_row[part$use]))
-  if (!length(seen_cells)) fail("nothing-to-learn", of = of, rows = 0)
+  if (!length(seen_cells)) fail("nothing-to-learn", of = of, rows = rows_of(0))
   lapply(seen_cells, function(cell) {
     rows <- which(part$use & cell_of_row == cell)
     seen <- distribution_of(part$x[rows], part$w[rows])

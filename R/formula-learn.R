@@ -49,9 +49,10 @@ learn_statistic <- function(call, of, at) {
   part <- statistic_parts(call, at)
   use <- part$use
   cells <- part$cells
-  rows <- split(which(use), factor(cells$cell[use], seq_len(cells$cells)))
+  rows <- list(which(use))
+  if (length(part$within)) rows <- split(rows[[1]], factor(cells$cell[use], seq_len(cells$cells)))
   value <- vapply(rows, function(i) statistic_value(call, part, i), 0, USE.NAMES = FALSE)
-  if (all(is.na(value))) fail("nothing-to-learn", of = of, rows = sum(use))
+  if (all(is.na(value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(use)))
   if (length(part$within)) return(list(of = of, is = value, rows = unname(lengths(rows)), groups = cells$keys))
   list(of = of, is = if (part$date) format(as_date(value)) else value, rows = sum(use))
 }

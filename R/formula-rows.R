@@ -9,7 +9,7 @@ row_word <- function(how) {
     if (how == "sum" && isTRUE(prorate)) how <- "prorated"
     out <- row_scores(items, how, as.integer(at_least %||% length(items)), weights)
     if (!is.null(digits)) out$x <- round(out$x, digits)
-    out
+    c(out, list(items = items))
   }
 }
 

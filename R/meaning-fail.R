@@ -79,6 +79,7 @@ check_flag <- function(value, argument) {
 
 check_number <- function(value, argument, size = 1) {
   ok <- is.numeric(value) && length(value) == size && all(is.finite(value))
-  if (!ok) fail("not-a-number", argument = argument, size = size, got = describe_type(value))
+  wanted <- if (size == 1) "one number" else paste(size, "numbers")
+  if (!ok) fail("not-a-number", argument = argument, size = wanted, got = describe_type(value))
   value
 }

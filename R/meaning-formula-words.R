@@ -5,7 +5,7 @@ formula_errors <- list(
   "unknown-name" = c("The formula names `{name}`, which is no variable here.{hint}\n{shown}",
     "names(book) lists all variables; a value of your own goes in as !!{name}."),
   "bad-constant" = c("A formula cannot hold {got}.\n{shown}", "Use numbers, texts in quotes and variables."),
-  "argument-count" = c("`{name}` is given {count} value(s).{hint}\n{shown}", "See ?formula_language."),
+  "argument-count" = c("The number of values given to `{name}` is {count}.{hint}\n{shown}", "See ?formula_language."),
   "unknown-option" = c("`{name}` has no option `{option}`.\n{shown}", "See ?formula_language."),
   "option-constant" = c("Options of `{name}` must be plain values.\n{shown}",
     "Write a number, a text, TRUE or FALSE."),
@@ -29,9 +29,11 @@ formula_errors <- list(
     "End with the value: {{ t <- a / b; t^2 }}."),
   "formula-broken" = c("The formula cannot be read.\n{shown}",
     "Check brackets, quotes and operators where it is marked."),
-  "formula-count" = c("A formula is one expression, not {count}.\n{shown}",
+  "formula-count" = c("A formula gives one result, not {count}.\n{shown}",
     "For several steps write {{ t <- a / b; t^2 }}."),
   "formula-not-text" = c("A formula in a sheet must be text.", "Write it in quotes."),
+  "equals-sign" = c("`{name} = {value}` is no comparison.", "Write two signs: {name} == {value}."),
+  "formula-quoted" = c("The formula {formula} stands in quotes, so it is a text.", "Write it without the quotes."),
   "formula-no-variable" = c("The formula {formula} uses no variable.", "Name at least one variable of the data."),
   "option-variable" = c("`{option}` must name a variable.\n{shown}", "Write {option} = {example}."),
   "option-needed" = c("`{name}` needs {option}.\n{shown}", "Write {example}."),
@@ -59,5 +61,5 @@ formula_errors <- list(
     "Use an identifier of whole numbers or text."),
   "draw-seed" = c("seed = {seed} is no whole number.", "Write seed = 2031."),
   "asked-statistic" = c("The condition {formula} uses a statistic of a variable.", "Compare with a plain number."),
-  "nothing-to-learn" = c("{of} cannot be worked out: {rows} valid row(s).", "Check the variable with look().")
+  "nothing-to-learn" = c("{of} cannot be worked out: {rows} valid.", "Check the variable with look().")
 )

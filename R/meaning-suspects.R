@@ -9,9 +9,16 @@ likely_missing_codes <- function() {
 #   all others are not. With g the gap to the ordinary values, m their median step and R
 #   their range: g >= 3m, and g > R or the innermost suspect is frequent.
 suspect_codes <- function(x) {
-  if (!is.numeric(x)) return(numeric())
-  values <- sort(unique(x[is.finite(x)]))
-  suspect_values(values, tabulate(match(x, values), length(values)))
+  facts <- if (is.numeric(x)) facts_of_column(x)
+  if (is.null(facts) || !may_hold_suspects(facts)) return(numeric())
+  seen <- number_counts(x, facts)
+  suspect_values(seen$values, seen$rows)
+}
+
+# Most columns end in values that nobody takes for codes; more than 20 negatives are no codes.
+may_hold_suspects <- function(facts) {
+  if (is.na(facts$low)) return(FALSE)
+  facts$high %in% likely_missing_codes() || (facts$low < 0 && facts$negatives <= 20)
 }
 
 # The same from the values in their order and their counts.
@@ -28,6 +35,7 @@ suspects_above <- function(values, counts) {
 
 suspects_below <- function(values, counts) {
   below <- which(values < 0)
+  if (length(below) > 20) return(numeric())
   judge_run(values, counts, below, negative = TRUE)
 }
 

@@ -12,6 +12,9 @@ self_named <- function(x) {
   x
 }
 
+# "1 row", "1,200 rows".
+rows_of <- function(n) paste(formatC(n, format = "d", big.mark = ","), ifelse(n == 1, "row", "rows"))
+
 # Values with names, in one go.
 self_numbered <- function(names, values) {
   names(values) <- names

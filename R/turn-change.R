@@ -94,7 +94,7 @@ gap_remark <- function(turn, world) {
   place <- match(order, steps)
   earlier <- place[row_before(unit, order)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
-  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", gaps, " row(s)")
+  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", rows_of(gaps))
 }
 
 #' @rdname turn_change

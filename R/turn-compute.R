@@ -45,6 +45,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
 #' @export
 turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL,
                       missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+  if (missing(condition)) refuse_equals(...)
   refuse_dots(...)
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
@@ -54,6 +55,14 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
+}
+
+# A comparison written with one sign is taken for an argument.
+refuse_equals <- function(...) {
+  given <- as.list(substitute(list(...)))[-1]
+  if (length(given) == 1 && is_named(given)) {
+    fail("equals-sign", name = names(given), value = paste(deparse(given[[1]]), collapse = " "))
+  }
 }
 
 #' @export
@@ -93,6 +102,7 @@ lower_formula <- function(node, turn, world, place) {
   text <- formula_text(node)
   check_formula(node, world$names, text)
   node <- ready_formula(node, world)
+  if (is.character(node)) fail("formula-quoted", formula = text)
   if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
   type <- result_type(node, type_in(world))
   if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)

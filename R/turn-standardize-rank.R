@@ -7,7 +7,7 @@ placed_by_rank <- function(turn, world, source) {
   x <- as.name(source)
   notes <- world$learn_all(stat_of("distribution", x, turn))
   few <- vapply(notes, function(note) note$rows < 2, NA)
-  if (all(few)) fail("no-spread", name = source, how = turn$how, rows = sum(vapply(notes, `[[`, 1L, "rows")))
+  if (all(few)) fail("no-spread", name = source, how = turn$how, rows = rows_of(sum(vapply(notes, `[[`, 1L, "rows"))))
   remarks <- if (any(few)) few_remarks(notes[few], world)
   notes <- notes[!few]
   nodes <- lapply(notes, function(note) rank_node(x, note, turn$how))

@@ -63,7 +63,9 @@ spread_remarks <- function(turn, world, x) {
   spread <- note$is
   if (word == "max") spread <- spread - world$learn(stat_of("min", x, turn))$is
   flat <- (is.na(spread) | abs(spread) < 1e-12) & note$rows > 0
-  if (all(flat[note$rows > 0])) fail("no-spread", name = as.character(x), how = turn$how, rows = sum(note$rows))
+  if (all(flat[note$rows > 0])) {
+    fail("no-spread", name = as.character(x), how = turn$how, rows = rows_of(sum(note$rows)))
+  }
   if (!any(flat)) return(NULL)
   paste0("Too few rows or no spread, so missing: ",
     paste0(group_labels(note$groups, world)[flat], " (", note$rows[flat], ")", collapse = ", "))

@@ -5,6 +5,8 @@ print.ableturn_findings <- function(x, ...) {
   say(c(
     title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open), "accepted")),
     unlist(lapply(seq_len(nrow(open)), function(i) finding_lines(as.list(open[i, ])))),
+    if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: accept = c(\"",
+      open$id[1], "\" = \"the reason\")"),
     unlist(lapply(which(nzchar(x$accepted)), function(i) accepted_line(as.list(x[i, ]))))
   ))
   invisible(x)
@@ -15,12 +17,19 @@ finding_count <- function(open) {
   paste0(counted(sum(open$severity == "warn"), "finding"), ", ", counted(sum(open$severity == "note"), "note"))
 }
 
-# Three lines at most for what happened, then what to do.
-finding_lines <- function(f) {
-  sign <- if (f$severity == "warn") paste0(glyph("!"), " ") else paste0(glyph("*"), " ")
-  what <- utils::head(folded(sign, f$what, " [", f$id, "]"), 3)
-  todo <- utils::head(folded(f$todo, indent = 4), 2)
+# What happened, then what to do; in no more lines than `most`, of which what to do comes first.
+finding_lines <- function(f, most = Inf) {
+  sign <- if (f$severity == "warn") glyph("!") else glyph("*")
+  todo <- folded(f$todo, indent = 4)
+  what <- cut_lines(folded(sign, " ", f$what, " [", f$id, "]"), max(1, most - length(todo)), paste0(" [", f$id, "]"))
   c(if (f$severity == "warn") warned(what) else what, todo)
+}
+
+# The first lines, the last of them ending in what the others would have said at the end.
+cut_lines <- function(lines, most, tail) {
+  if (length(lines) <= most) return(lines)
+  last <- paste(lines[most], trimws(lines[most + 1]))
+  c(lines[seq_len(most - 1)], paste0(shorten(last, page_width() - nchar(tail)), tail))
 }
 
 accepted_line <- function(f) folded(glyph("*"), " accepted [", f$id, "] ", f$variable, ": ", f$accepted)
@@ -41,5 +50,6 @@ receipt_findings <- function(parts) {
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]
   shown <- utils::head(found, 4)
   more <- length(found) - length(shown)
-  c(unlist(lapply(shown, finding_lines)), if (more) folded("and ", counted(more, "more finding"), ": findings(book)"))
+  rest <- if (more) folded("and ", counted(more, "more finding"), ": findings(book)")
+  c(unlist(lapply(shown, finding_lines, most = 3)), rest)
 }

@@ -16,7 +16,7 @@ definition_lines <- function(receipt) {
 failing_line <- function(failing) {
   if (!length(failing)) return(NULL)
   warned(folded(glyph("!"), " Must hold and does not: ",
-    paste0(names(failing), " (", grouped(failing), " row(s))", collapse = ", ")))
+    paste0(names(failing), " (", rows_of(failing), ")", collapse = ", ")))
 }
 
 amend_lines <- function(receipt) {

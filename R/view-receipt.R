@@ -72,7 +72,7 @@ many_lines <- function(receipt) {
   table <- data.frame(
     variable = vapply(parts, `[[`, "", "name"), label = vapply(parts, function(p) p$label %||% "", ""),
     from = vapply(parts, function(p) from_in_words(p$from), ""),
-    valid = vapply(parts, `[[`, 1L, "valid"), missing = vapply(parts, function(p) sum(p$missing), 0),
+    valid = vapply(parts, `[[`, 0, "valid"), missing = vapply(parts, function(p) sum(p$missing), 0),
     lowest = lowest, highest = highest
   )
   shown <- seq_len(min(20, nrow(table)))

@@ -10,6 +10,53 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// first_true
+Rcpp::List first_true(Rcpp::List tests, double rows);
+RcppExport SEXP _ableturn_first_true(SEXP testsSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type tests(testsSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(first_true(tests, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
+// facts_of_columns
+Rcpp::List facts_of_columns(Rcpp::List columns);
+RcppExport SEXP _ableturn_facts_of_columns(SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(facts_of_columns(columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// rows_at_points
+Rcpp::IntegerVector rows_at_points(Rcpp::NumericVector x, Rcpp::NumericVector points);
+RcppExport SEXP _ableturn_rows_at_points(SEXP xSEXP, SEXP pointsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type points(pointsSEXP);
+    rcpp_result_gen = Rcpp::wrap(rows_at_points(x, points));
+    return rcpp_result_gen;
+END_RCPP
+}
+// first_rows
+Rcpp::IntegerVector first_rows(Rcpp::NumericVector x, Rcpp::NumericVector values);
+RcppExport SEXP _ableturn_first_rows(SEXP xSEXP, SEXP valuesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type values(valuesSEXP);
+    rcpp_result_gen = Rcpp::wrap(first_rows(x, values));
+    return rcpp_result_gen;
+END_RCPP
+}
 // least_squares_runs
 Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k);
 RcppExport SEXP _ableturn_least_squares_runs(SEXP valuesSEXP, SEXP countsSEXP, SEXP kSEXP) {
@@ -37,10 +84,27 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// item_spread
+Rcpp::List item_spread(Rcpp::List items, Rcpp::IntegerVector valid);
+RcppExport SEXP _ableturn_item_spread(SEXP itemsSEXP, SEXP validSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type valid(validSEXP);
+    rcpp_result_gen = Rcpp::wrap(item_spread(items, valid));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 2},
+    {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
+    {"_ableturn_rows_at_points", (DL_FUNC) &_ableturn_rows_at_points, 2},
+    {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 4},
+    {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 2},
     {NULL, NULL, 0}
 };
 

@@ -77,7 +77,7 @@ double score(Row &row, How how, double all_weight) {
 
 }  // namespace
 
-// A score for each row over its valid items, and the number of those.
+// A score for each row over its valid items, the number of those, and how many rows have 0, 1, ...
 // [[Rcpp::export]]
 Rcpp::List row_scores(Rcpp::List items, std::string how, int at_least, Rcpp::NumericVector weights) {
   int k = items.size();
@@ -88,6 +88,7 @@ Rcpp::List row_scores(Rcpp::List items, std::string how, int at_least, Rcpp::Num
   double all_weight = Rcpp::sum(weights);
   Rcpp::NumericVector out(n);
   Rcpp::IntegerVector valid(n);
+  std::vector<int> with(k + 1, 0);
   Row row;
   for (R_xlen_t i = 0; i < n; i++) {
     if (i % 1000000 == 0) Rcpp::checkUserInterrupt();
@@ -97,7 +98,9 @@ Rcpp::List row_scores(Rcpp::List items, std::string how, int at_least, Rcpp::Num
       if (columns[j].read(i, value)) row.add(value, weights[j]);
     int v = row.values.size();
     valid[i] = v;
+    with[v]++;
     out[i] = (v >= at_least && v > 0) ? score(row, wanted, all_weight) : NA_REAL;
   }
-  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("valid") = valid);
+  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("valid") = valid,
+                            Rcpp::Named("with") = with);
 }

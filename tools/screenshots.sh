@@ -24,7 +24,7 @@ shot() {
 
 session() { printf "Rscript -e 'options(width = 100, cli.num_colors = 256L)' -e 'source(\"%s/tools/shots.R\")' -e 'show(\"%s\")'" "$here" "$1"; }
 
-wanted=${*:-look receipts check coding standardize change waves mistakes prove script cli errors}
+wanted=${*:-look receipts check coding standardize change waves mistakes deeper prove script cli errors}
 for name in $wanted; do
   case $name in
     cli) shot cli 12 "clear; echo '\$ ableturn --help'; ableturn --help; echo; echo '\$ ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json'; ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json" ;;

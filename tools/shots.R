@@ -37,6 +37,7 @@ show <- function(name) {
     change = play("06-change-your-mind.R", "amend(", "compare_books", "undo", "drop_turn"),
     waves = play("07-two-waves.R", "second <-", "refitted", "change <-"),
     mistakes = play("mistakes.R", "first <-", "third <-", "fourth <-"),
+    deeper = play("03-score.R", "item_analysis(", "lineage(", "show_working("),
     prove = play("08-save-and-prove.R", "turns(", "write_script", "prove("),
     errors = {
       play("01-look.R")

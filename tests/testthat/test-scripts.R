@@ -41,7 +41,7 @@ test_that("the base script reads as a colleague would write it", {
   lines <- gsub("\"/.*ferry-survey", "\"ferry-survey", lines)
   expect_snapshot(cat(lines, sep = "\n"))
   expect_false(any(grepl("ableturn|library", lines)))
-  refused(write_script(demo_work(), tempfile(), dialect = "sas"), "bad-dialect")
+  refused(write_script(demo_work(), tempfile(), dialect = "other"), "bad-dialect")
   refused(write_script(open_demo(), tempfile()), "no-turns")
 })
 

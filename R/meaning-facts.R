@@ -1,0 +1,36 @@
+# What is known of a column (see src/facts.cpp): valid rows, lowest and highest, and, where there
+# are few, the distinct values with the rows that hold each.
+facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
+
+# How many rows hold each of some numbers.
+rows_at <- function(points, x, facts) {
+  if (!facts$few || is.character(x)) return(rows_at_points(as_number(x), points))
+  facts$rows[match(points, facts$values)] %|% 0L
+}
+
+# All distinct numbers in their order and how many rows hold each, few or not.
+number_counts <- function(x, facts = facts_of_column(x)) {
+  if (is.character(x)) return(text_counts(x, facts))
+  if (facts$few) return(facts[c("values", "rows")])
+  x <- x[is.finite(x)]
+  values <- sort(unique(x))
+  list(values = as.double(values), rows = tabulate(match(x, values), length(values)))
+}
+
+# Texts that are plain numbers, counted as such.
+text_counts <- function(x, facts) {
+  texts <- if (facts$few) facts$values else unique(x[!is.na(x)])
+  rows <- if (facts$few) facts$rows else tabulate(match(x, texts), length(texts))
+  number <- as_number(texts)
+  values <- sort(unique(number[is.finite(number)]))
+  list(values = values, rows = vapply(values, function(v) sum(rows[number %in% v]), 1L))
+}
+
+# How often each value comes, as a table for words: numbers in their order, else the frequent first.
+count_values <- function(x) {
+  values <- unique(x)
+  rows <- tabulate(match(x, values), length(values))
+  number <- suppressWarnings(as.numeric(values))
+  order <- if (anyNA(number)) order(-rows, values, method = "radix") else order(number)
+  data.frame(value = values[order], rows = rows[order])
+}

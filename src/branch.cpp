@@ -1,0 +1,42 @@
+#include <Rcpp.h>
+#include <vector>
+
+// The first test that is true for each row: its position, 0 where all are false, missing where
+// one before it cannot be decided; how many rows each has, and how many have none; and in
+// `also[i, j]` how many rows of i would be caught by j as well.
+// [[Rcpp::export]]
+Rcpp::List first_true(Rcpp::List tests, double rows) {
+  int k = tests.size();
+  R_xlen_t n = static_cast<R_xlen_t>(rows);
+  std::vector<Rcpp::LogicalVector> held;
+  std::vector<const int *> test(k);
+  std::vector<R_xlen_t> step(k);
+  for (int j = 0; j < k; j++) {
+    held.push_back(Rcpp::as<Rcpp::LogicalVector>(tests[j]));
+    test[j] = LOGICAL(held[j]);
+    step[j] = held[j].size() == 1 ? 0 : 1;
+  }
+  Rcpp::IntegerVector branch(n);
+  Rcpp::NumericMatrix also(k, k);
+  Rcpp::NumericVector caught(k);
+  double none = 0;
+  for (R_xlen_t i = 0; i < n; i++) {
+    if (i % 1000000 == 0) Rcpp::checkUserInterrupt();
+    int j = 0;
+    while (j < k && test[j][i * step[j]] == 0) j++;
+    if (j == k) {
+      none++;
+      continue;
+    }
+    if (test[j][i * step[j]] == NA_LOGICAL) {
+      branch[i] = NA_INTEGER;
+      continue;
+    }
+    branch[i] = j + 1;
+    caught[j]++;
+    for (int later = j + 1; later < k; later++)
+      if (test[later][i * step[later]] == 1) also(j, later)++;
+  }
+  return Rcpp::List::create(Rcpp::Named("branch") = branch, Rcpp::Named("rows") = caught,
+                            Rcpp::Named("none") = none, Rcpp::Named("also") = also);
+}

@@ -1,0 +1,103 @@
+# For each finding an analysis spoiled in one way, at random; `miss_rates` tells how often nothing
+# is said. Numbers are drawn anew each time.
+code_of <- c(age = 999, count = 99, likert = 9, likert7 = 99, income = 999999, code = 99, percent = 999, year = 9999,
+  change = 999, hours = 999)
+spoiled_column <- function(n) {
+  kind <- sample(names(code_of), 1)
+  data.frame(x = replace(clean_column(kind, n), sample(n, 6), code_of[[kind]]))
+}
+limited <- function(d, low, high) define(turnbook(d), x, limits = c(low, high))
+likert <- function(n) data.frame(x = clean_columns$likert(n))
+some_rows <- function(n) sample(n, sample(2:9, 1))
+
+spoiled <- list(
+  "open-range" = function(n) {
+    d <- spoiled_column(n)
+    turn_recode(d, x, as = "k", becomes(0, under(middle(d$x))), becomes(1, from(middle(d$x))))
+  },
+  "undeclared-missing" = function(n) turn_standardize(spoiled_column(n), x, as = "k"),
+  "range-gap" = function(n) {
+    d <- data.frame(x = c(49.5, round(runif(n - 1, 0, 100), 1)))
+    turn_recode(d, x, as = "k", becomes(1, upto(49)), becomes(2, from(50)))
+  },
+  "rule-overlap" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)), becomes(2, from(3))),
+  "empty-rule" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)), becomes(2, 4, 5), becomes(3, 6)),
+  "unmatched" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 1, 2), becomes(2, 4, 5)),
+  "beyond-limits" = function(n) {
+    turn_compute(limited(data.frame(x = replace(clean_columns$likert(n), some_rows(n), 6)), 1, 5), x * 2, as = "k")
+  },
+  "unit-slip" = function(n) {
+    x <- round(rnorm(n, 170, 9))
+    rows <- some_rows(n)
+    turn_compute(limited(data.frame(x = replace(x, rows, x[rows] * 10)), 100, 230), x / 100, as = "k")
+  },
+  "reversed-twice" = function(n) turn_reverse(turn_reverse(likert(n), x, limits = c(1, 5)), x_r),
+  "maybe-unreversed" = function(n) {
+    items <- clean_items(n, k = 5, points = 5)
+    items$q3 <- 6 - items$q3
+    turn_composite(items, everything(), at_least = 2, as = "s")
+  },
+  "item-twice" = function(n) turn_composite(transform(clean_items(n, points = 5), again = q1), everything(), as = "s"),
+  "mixed-ranges" = function(n) {
+    items <- clean_items(n, points = 5)
+    turn_composite(transform(items, q1 = q1 * 2), everything(), as = "s", at_least = 1)
+  },
+  "partial-sum" = function(n) {
+    items <- clean_items(n, points = 5)
+    turn_composite(transform(items, q1 = replace(q1, some_rows(n), NA)), everything(), how = "sum", at_least = 1,
+      as = "s")
+  },
+  "few-valid" = function(n) {
+    turn_composite(transform(clean_items(n), q1 = replace(q1, sample(n, 0.6 * n), NA)), everything(), as = "s")
+  },
+  "category-arithmetic" = function(n) turn_standardize(clean_coded(n), g, as = "k"),
+  "text-number" = function(n) {
+    turn_compute(data.frame(x = replace(as.character(rpois(n, 30)), some_rows(n), "about 30")), x + 1, as = "k")
+  },
+  "undefined" = function(n) turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)), log(x), as = "k"),
+  "no-spread" = function(n) {
+    turn_standardize(data.frame(g = rep(1:4, n / 4), x = ifelse(rep(1:4, n / 4) == 2, 7, rnorm(n))), x, within = g)
+  },
+  "uneven-groups" = function(n) turn_bin(data.frame(x = rpois(n, 0.6)), x, groups = 4),
+  "rare-category" = function(n) {
+    turn_dummy(data.frame(g = replace(sample(c("a", "b"), n, TRUE), sample(n, 3), "c")), g)
+  },
+  "dummy-trap" = function(n) {
+    book <- turn_dummy(clean_words(n), w, all_levels = TRUE, accept = "dummy-trap")
+    turn_interact(book, starts_with("w_"), x)
+  },
+  "order-lost" = function(n) {
+    book <- define(turnbook(data.frame(t = sample(c("low", "mid", "high"), n, TRUE))), t, level = "ordinal")
+    turn_dummy(book, t, coding = "difference")
+  },
+  "code-merge" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 4, 5), the_rest(unchanged())),
+  "label-gap" = function(n) {
+    turn_flag(define(turnbook(likert(n)), x, codes = c(a = 1, b = 2, c = 3, d = 4)), x == 2, as = "k")
+  },
+  "group-boundary" = function(n) {
+    panel <- data.frame(u = rep(seq_len(n / 4), each = 4), t = 1:4, x = rnorm(n))
+    turn_change(panel[-sample(which(panel$t == 2), 2), ], x, unit = u, order = t)
+  },
+  "equals-float" = function(n) turn_flag(likert(n), x / 10 == 0.3, as = "k"),
+  "stale-learned" = function(n) {
+    path <- tempfile()
+    save_turns(turn_standardize(data.frame(x = rnorm(n)), x), path)
+    apply_turns(data.frame(x = replace(rnorm(n), some_rows(n), 60)), path)
+  },
+  "new-code" = function(n) {
+    path <- tempfile()
+    save_turns(turn_dummy(clean_words(n), w), path)
+    apply_turns(transform(clean_words(n), w = replace(w, some_rows(n), "never")), path)
+  },
+  "key-unmatched" = function(n) turn_crosswalk(clean_words(n), w, table = data.frame(w = c("yes", "no"), v = 1:0)),
+  "name-clash" = function(n) turn_compute(likert(n), x * 2, as = "X"),
+  "identical-result" = function(n) turn_compute(any_column(n), x * 1, as = "k"),
+  "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 4)
+)
+
+# The share of spoiled analyses that do not raise their finding.
+miss_rates <- function(each, n = 400) {
+  vapply(names(spoiled), function(id) {
+    mean(replicate(each, !id %in% findings(quietly(spoiled[[id]](n)))$id))
+  }, 0)
+}
