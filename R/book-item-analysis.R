@@ -40,11 +40,44 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   check_numbers(names, world_of(book))
   w <- if (!rlang::quo_is_null(weigh)) row_weights(book, select_vars(book, weigh, "weight")[1])
   columns <- lapply(self_named(names), function(name) finite_numbers(column_in(book, name)$x))
+  turned <- Filter(function(name) is_derived(book, name) && held(book, "columns")[[name]]$verb == "reverse", names)
+  analyse_items(columns, book, turned, w, pairwise)
+}
+
+# The items of a composite as they went into it, those reversed on the way as well.
+items_of_score <- function(name, book) {
+  nodes <- row_items(held(book, "columns")[[name]]$expr)
+  names <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
+  verbs <- vapply(names, function(n) if (is_derived(book, n)) held(book, "columns")[[n]]$verb else "original", "")
+  falls <- vapply(seq_along(nodes), function(i) is_falling(column_in(book, names[i])$x, columns[[i]]), NA)
+  analyse_items(self_numbered(names, columns), book, names[verbs == "reverse" | falls])
+}
+
+is_falling <- function(before, after) isTRUE(stats::cor(as_number(before), after, use = "complete.obs") < 0)
+
+analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
   spread <- items_spread(columns, w, pairwise)
   out <- cbind(item_table(columns, w, book), item_rest = item_rest(spread$cov),
     alpha_without = alpha_without(spread$cov))
   row.names(out) <- NULL
-  structure(out, class = c("ableturn_items", "data.frame"), scale = scale_facts(spread, names, !is.null(w) || pairwise))
+  facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
+  structure(out, class = c("ableturn_items", "data.frame"), scale = facts, answers = answer_shares(columns, w),
+    turned = turned)
+}
+
+# How the valid answers of each item are spread, in percent; many values in ten bands.
+answer_shares <- function(columns, w = NULL) {
+  all <- unlist(columns, use.names = FALSE)
+  ends <- range(all, na.rm = TRUE)
+  few <- length(unique(all[!is.na(all)])) <= 12
+  band <- function(x) if (few) x else findInterval(x, seq(ends[1], ends[2], length.out = 11), rightmost.closed = TRUE)
+  do.call(rbind, lapply(names(columns), function(name) {
+    use <- !is.na(columns[[name]]) & weighs(w)
+    value <- band(columns[[name]][use])
+    share <- tapply(if (is.null(w)) rep(1, sum(use)) else w[use], value, sum)
+    data.frame(item = name, value = as.numeric(names(share)), percent = 100 * as.vector(share) / sum(share))
+  }))
 }
 
 # The rows whose weight counts.

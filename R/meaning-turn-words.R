@@ -37,6 +37,7 @@ turn_words <- list(
     "State the limits of the scale, whatever was observed: limits = c(low, high)."),
   "beyond-limits" = c("`{name}` has values outside its limits {low} to {high}: {values}. Nothing was made.",
     "If {code} is a missing code: define(book, {name}, missing = c(\"...\" = {code})). Else state wider limits."),
+  "not-dummies" = c("These were not made by turn_dummy(): {name}.", "Name dummies, such as starts_with(\"island_\")."),
   "one-item" = c("A composite needs at least two items, not only {name}.", "Name all its items."),
   "bad-threshold" = c("at_least = {at_least} does not fit {items} items.",
     "Choose a whole number from {least} to {items}."),

@@ -86,6 +86,8 @@ file_words <- list(
   "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.", "Give positions, or id = ..."),
   "no-id" = c("The data have no row identifier.", "Give positions: rows = 17; or open the data with id = ..."),
   "no-such-id" = c("No row has the {name} {value}.", "Check the identifier with look()."),
+  "package-needed" = c("For {what} the package {package} is needed, and it is not installed.",
+    "Install it: install.packages(\"{package}\")."),
   "no-folder" = c("There is no folder {folder}.", "Make it first, or choose another."),
   "codebook" = c("The codebook {path} cannot be used: {why}.",
     "It must be a Data Package descriptor in JSON with a Table Schema.")

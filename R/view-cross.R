@@ -13,14 +13,14 @@ cross_lines <- function(x) {
 }
 
 # Rows of the printed table; long runs of values with the same single result are one row.
-cross_wide <- function(x) {
+cross_wide <- function(x, most = 12) {
   rows <- unique(x[c("row", "row_label", "row_missing")])
   columns <- unique(x[order(x$column_missing, match(x$column, x$column[order_columns(x)])),
     c("column", "column_label", "column_missing")])
   cells <- matrix(0L, nrow(rows), nrow(columns))
   cells[cbind(match(paste(x$row, x$row_missing), paste(rows$row, rows$row_missing)),
     match(paste(x$column, x$column_missing), paste(columns$column, columns$column_missing)))] <- x$rows
-  if (nrow(rows) > 12) join_runs(rows, columns, cells) else list(rows = rows, columns = columns, cells = cells)
+  if (nrow(rows) > most) join_runs(rows, columns, cells) else list(rows = rows, columns = columns, cells = cells)
 }
 
 order_columns <- function(x) {

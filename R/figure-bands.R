@@ -1,0 +1,115 @@
+# A number put into bands: one histogram in the tones of the bands, with cut points and names;
+# or, where the names would meet, the histogram beside a list of the bands.
+figure_bands <- function(book, source, name) {
+  made <- held(book, "columns")[[name]]
+  x <- as.numeric(column_in(book, source)$x)
+  use <- is.finite(x)
+  names <- band_names(x[use], made$x[use], made$meaning)
+  bars <- band_bars(x[use], made$x[use], made$meaning)
+  points <- range_ends(unlist(lapply(made$rules, `[[`, "when"), recursive = FALSE))
+  figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
+    named_bands(bars, names, band_changes(x[use], made$x[use]), source)
+  figure + figure_words(named_label(book, name), validity_words(book, name), boundary_words(points, x, made))
+}
+
+band_rects <- function(bars) {
+  ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = .data$from, ymax = .data$to,
+    fill = .data$band), bars, colour = "white", linewidth = 0.2)
+}
+
+named_bands <- function(bars, names, changes, source) {
+  names$y <- max(stacked_height(bars)) * (1.04 + 0.15 * names$level)
+  ggplot2::ggplot() + band_rects(bars) +
+    ggplot2::geom_vline(xintercept = changes, linetype = "22", colour = tones[["quiet"]]) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text, colour = .data$band), names,
+      size = 4.1, lineheight = 0.95, vjust = 0, fontface = "bold") +
+    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band, na.value = tones[["gone"]]) +
+    ggplot2::scale_colour_manual(values = names$dark, breaks = names$band) +
+    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.16))) +
+    ggplot2::scale_x_continuous(expand = ggplot2::expansion(0.08)) + figure_theme() +
+    ggplot2::labs(x = source, y = "rows")
+}
+
+listed_bands <- function(bars, names, source) {
+  panels <- paste(c("before:", "after:"), c(source, "bands and their rows"))
+  panel <- function(i) factor(panels[i], panels)
+  place <- rev(seq_len(nrow(names)))
+  list <- data.frame(low = 0, high = names$rows, from = place - 0.36, to = place + 0.36, band = names$band,
+    panel = panel(2), text = sub("\n", "  ", names$text))
+  bars$panel <- panel(1)
+  room <- data.frame(panel = panel(2), x = max(names$rows) * 2.6, y = 0.4)
+  ggplot2::ggplot() + band_rects(bars) + band_rects(list) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$high, y = (.data$from + .data$to) / 2, label = .data$text), list,
+      hjust = -0.03, size = 3.7, colour = tones[["ink"]]) +
+    ggplot2::geom_blank(ggplot2::aes(x = .data$x, y = .data$y), room) +
+    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band, na.value = tones[["gone"]]) +
+    ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
+    ggplot2::facet_wrap("panel", scales = "free") + figure_theme() +
+    ggplot2::theme(axis.text.y = ggplot2::element_blank(), panel.grid.major.y = ggplot2::element_blank()) +
+    ggplot2::labs(x = NULL, y = NULL)
+}
+
+# Bars of the source, those of one place on top of each other where a band begins inside it.
+band_bars <- function(x, code, meaning) {
+  breaks <- histogram_breaks(x)
+  place <- findInterval(x, breaks, all.inside = TRUE)
+  band <- band_words(code, meaning)
+  counts <- stats::aggregate(list(rows = place), list(place = place, band = band), length)
+  counts <- counts[order(counts$place, counts$band), ]
+  counts$to <- stats::ave(counts$rows, counts$place, FUN = cumsum)
+  counts$from <- counts$to - counts$rows
+  cbind(counts, low = breaks[counts$place], high = breaks[counts$place + 1])
+}
+
+# Halfway between the last value of one band and the first of the next.
+band_changes <- function(x, code) {
+  values <- sort(unique(x))
+  band <- code[match(values, x)]
+  last <- which(utils::head(band, -1) != band[-1])
+  (values[last] + values[last + 1]) / 2
+}
+
+stacked_height <- function(bars) tapply(bars$rows, bars$place, sum)
+
+band_words <- function(code, meaning) {
+  values <- sort_values(unique(code[!is.na(code)]))
+  words <- label_of(values, meaning$codes) %|% show_value(values)
+  factor(ifelse(is.na(code), "(missing)", words[match(code, values)]), c(words, "(missing)"))
+}
+
+# Where each band's name stands: over its middle, higher where a neighbour is too close.
+band_names <- function(x, code, meaning) {
+  band <- band_words(code, meaning)
+  used <- levels(band)[levels(band) %in% band]
+  middle <- vapply(used, function(b) stats::median(x[band == b]), 0)
+  rows <- tabulate(match(band, used), length(used))
+  words <- ifelse(used == "(missing)", used, axis_words(used, 24))
+  text <- paste0(words, "\n", grouped(rows), " (", to_percent(100 * rows / length(x)), " %)")
+  level <- label_levels(middle, nchar(words, "width"), diff(range(histogram_breaks(x))))
+  valid <- used != "(missing)"
+  tone <- ifelse(valid, category_tones(length(used))[cumsum(valid)], tones[["gone"]])
+  data.frame(band = used, x = middle, rows = rows, level = level, text = text, tone = tone, dark = darker(tone))
+}
+
+# The lowest level at which a name meets no other; a name is as wide as its letters.
+label_levels <- function(middle, letters, span) {
+  half <- pmax(letters, 14) * span * 0.0075
+  level <- integer(length(middle))
+  for (i in order(middle)) {
+    others <- setdiff(order(middle)[seq_len(match(i, order(middle)) - 1)], i)
+    near <- others[abs(middle[others] - middle[i]) < half[others] + half[i]]
+    level[i] <- min(setdiff(0:length(middle), level[near]))
+  }
+  level
+}
+
+darker <- function(tone) grDevices::rgb(t(grDevices::col2rgb(tone) * 0.72), maxColorValue = 255)
+
+boundary_words <- function(points, x, made) {
+  at <- lapply(points, function(p) which(x == p))
+  met <- lengths(at) > 0
+  if (!any(met)) return(NULL)
+  to <- vapply(at[met], function(rows) show_value(made$x[rows[1]]), "")
+  paste0("Exactly on a cut point: ",
+    paste0(show_number(points[met]), " (", vapply(lengths(at[met]), rows_of, ""), ", now ", to, ")", collapse = ", "))
+}

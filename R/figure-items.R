@@ -1,0 +1,78 @@
+#' Draw how the items of a scale are answered and hang together
+#'
+#' On the left how the valid answers of each item are spread, on the right each
+#' item's correlation with the rest of the scale. Items that were reversed are
+#' marked, and those that look unreversed stand out.
+#'
+#' @param book A turnbook, or a data frame.
+#' @param items Items of one scale, two or more, or one composite, whose items are taken.
+#' @return A ggplot.
+#' @section Errors: As [item_analysis()].
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' figure_items(book, st_1:st_6)
+#' @export
+figure_items <- function(book, items) {
+  need_figures()
+  book <- as_book(book)
+  names <- select_vars(book, rlang::enquo(items), "items")
+  is_score <- length(names) == 1 && is_derived(book, names) && is_row_node(held(book, "columns")[[names]]$expr)
+  if (is_score) return(items_figure(items_of_score(names, book)))
+  items_figure(item_analysis(book, tidyselect::all_of(names)))
+}
+
+items_figure <- function(analysis) {
+  facts <- attr(analysis, "scale")
+  answers <- attr(analysis, "answers")
+  item <- paste0(analysis$item, ifelse(analysis$item %in% attr(analysis, "turned"), " (reversed)", ""))
+  words <- paste0(item, "\n", axis_words(ifelse(nzchar(analysis$label), analysis$label, ""), 34))
+  words <- factor(words, rev(words))
+  against <- analysis$item %in% names(facts$reversed)
+  rest <- data.frame(item = words, r = analysis$item_rest, against = against, panel = "correlation with the other items")
+  answers$item <- words[match(answers$item, analysis$item)]
+  answers$panel <- "answers, percent of the valid"
+  panels <- c("answers, percent of the valid", "correlation with the other items")
+  answers$panel <- factor(answers$panel, panels)
+  rest$panel <- factor(rest$panel, panels)
+  ggplot2::ggplot(mapping = ggplot2::aes(y = .data$item)) + answer_bars(answers) + rest_points(rest) +
+    ggplot2::facet_wrap("panel", scales = "free_x", drop = FALSE) + ggplot2::labs(x = NULL, y = NULL) +
+    figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
+    figure_words(paste("Item analysis of", nrow(analysis), "items"), items_words(facts, analysis))
+}
+
+items_words <- function(facts, analysis) {
+  against <- names(facts$reversed)
+  paste0("Cronbach's alpha ", formatC(facts$alpha, digits = 2, format = "f"), " over ", counted(facts$complete,
+    "complete row"), if (length(against)) paste0("; looks unreversed: ", paste(against, collapse = ", ")))
+}
+
+answer_bars <- function(answers) {
+  values <- sort(unique(answers$value))
+  fills <- self_numbered(as.character(values), scale_tones(length(values)))
+  answers$value <- factor(answers$value, rev(values))
+  light <- answers$percent >= 7 & length(values) <= 12
+  list(
+    ggplot2::geom_col(ggplot2::aes(x = .data$percent, fill = .data$value), answers, width = 0.7, colour = "white",
+      linewidth = 0.3),
+    ggplot2::geom_text(ggplot2::aes(x = .data$percent, group = .data$value,
+      label = ifelse(light, as.character(.data$value), "")), answers, position = ggplot2::position_stack(vjust = 0.5),
+      size = 3.6, colour = ifelse(answers$value %in% range(values) & length(values) > 2, "white", tones[["ink"]])),
+    ggplot2::scale_fill_manual(values = fills)
+  )
+}
+
+rest_points <- function(rest) {
+  tone <- ifelse(rest$against, tones[["accent"]], tones[["main"]])
+  nudge <- ifelse(rest$r < 0, -0.06, 0.06)
+  list(
+    ggplot2::geom_vline(ggplot2::aes(xintercept = 0), rest[1, ], colour = tones[["quiet"]]),
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$r, yend = .data$item), rest, colour = tone, linewidth = 1.2),
+    ggplot2::geom_point(ggplot2::aes(x = .data$r), rest, colour = tone, size = 4,
+      shape = ifelse(rest$against, 17, 16)),
+    ggplot2::geom_text(ggplot2::aes(x = .data$r + nudge, label = formatC(.data$r, digits = 2, format = "f")), rest,
+      hjust = ifelse(rest$r < 0, 1, 0), size = 4, colour = tones[["ink"]]),
+    ggplot2::geom_blank(ggplot2::aes(x = .data$x), data.frame(item = rest$item[1], panel = rest$panel[1],
+      x = c(min(-0.1, rest$r * 1.35, na.rm = TRUE), max(1, rest$r, na.rm = TRUE))))
+  )
+}

@@ -1,0 +1,58 @@
+# One look for all figures: few tones that differ in lightness too, words beside what they name.
+tones <- c(ink = "#17262e", main = "#0b6b7d", accent = "#d9822b", quiet = "#7d8a91", grid = "#e2e6e8",
+  gone = "#c4bba8", soft = "#9cc5cc")
+
+# Tones for categories, in an order in which neighbours differ in lightness.
+category_tones <- function(n) {
+  own <- c("#0b6b7d", "#e6a23c", "#5c3d7a", "#8fbf5a", "#a8323e", "#6fb1d6", "#3f5f2a", "#d98cb3")
+  if (n <= length(own)) own[seq_len(n)] else grDevices::colorRampPalette(own)(n)
+}
+
+# From one end of a scale to the other.
+scale_tones <- function(n) grDevices::colorRampPalette(c("#c8701c", "#efd9b8", "#f1efe9", "#a9cdd3", "#0b5c6c"))(n)
+
+need_figures <- function() need_package("ggplot2", "figures")
+
+need_package <- function(package, what) {
+  if (!requireNamespace(package, quietly = TRUE)) fail("package-needed", package = package, what = what)
+}
+
+figure_theme <- function(size = 14) {
+  ggplot2::theme_minimal(base_size = size) + ggplot2::theme(
+    plot.title = ggplot2::element_text(face = "bold", colour = tones[["ink"]]),
+    plot.subtitle = ggplot2::element_text(colour = tones[["quiet"]]),
+    plot.caption = ggplot2::element_text(colour = tones[["quiet"]], hjust = 0),
+    plot.title.position = "plot", plot.caption.position = "plot", plot.margin = ggplot2::margin(14, 18, 12, 14),
+    strip.text = ggplot2::element_text(face = "bold", hjust = 0, colour = tones[["ink"]]),
+    axis.text = ggplot2::element_text(colour = tones[["ink"]]), axis.title = ggplot2::element_text(colour = tones[["quiet"]]),
+    panel.grid.minor = ggplot2::element_blank(), panel.grid.major = ggplot2::element_line(colour = tones[["grid"]]),
+    panel.spacing = ggplot2::unit(1.6, "lines"), legend.position = "none"
+  )
+}
+
+figure_words <- function(title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
+  fold <- function(text, width) if (length(text)) paste(strwrap(text, width), collapse = "\n")
+  ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104), caption = fold(caption, 112), x = x, y = y)
+}
+
+# The name of a variable with its label, as a title has it.
+named_label <- function(book, name) {
+  label <- meaning_in(book, name)$label
+  if (is.null(label) || label == name) name else paste0(name, ": ", label)
+}
+
+# "Valid 1,146 of 1,200; missing: Don't know 34, Refused 20".
+validity_words <- function(book, name) {
+  column <- column_in(book, name)
+  missing <- count_kinds(column)
+  paste0("Valid ", grouped(facts_of(book, name)$valid), " of ", grouped(row_count(book)),
+    if (length(missing)) paste0("; missing: ", listed(missing)))
+}
+
+draw <- function(figure) {
+  print(figure)
+  invisible(figure)
+}
+
+# What stands on an axis: short enough to leave room for the figure.
+axis_words <- function(text, width = 30) shorten(text, width)
