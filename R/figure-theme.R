@@ -17,7 +17,15 @@ need_package <- function(package, what) {
   if (!requireNamespace(package, quietly = TRUE)) fail("package-needed", package = package, what = what)
 }
 
-figure_theme <- function(size = 14) {
+# Put together once and kept.
+figure_theme <- function() {
+  if (is.null(made_once$theme)) made_once$theme <- new_theme()
+  made_once$theme
+}
+
+made_once <- new.env()
+
+new_theme <- function(size = 14) {
   ggplot2::theme_minimal(base_size = size) + ggplot2::theme(
     plot.title = ggplot2::element_text(face = "bold", colour = tones[["ink"]]),
     plot.subtitle = ggplot2::element_text(colour = tones[["quiet"]]),

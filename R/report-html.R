@@ -1,0 +1,121 @@
+# The report as one page: nothing is fetched, so it works anywhere.
+report_html <- function(book, title) {
+  tags <- htmltools::tags
+  names <- derived_names(book)
+  told <- as.data.frame(findings(book))
+  variables <- in_parallel(seq_along(names), function(i) {
+    htmltools::doRenderTags(variable_html(variable_part(names[i], book, told), report_figure(names[i], book, i)))
+  })
+  page <- tags$html(lang = "en",
+    tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+      tags$title(title), tags$style(htmltools::HTML(report_asset("report.css")))),
+    tags$body(
+      tags$a(class = "skip", href = "#variables", "To the derived variables"),
+      tags$header(tags$h1(title), facts_html(summary_part(book, told))),
+      tags$main(findings_html(told), lineage_html(book), list_html(names, book), lapply(variables, htmltools::HTML),
+        end_html(book)),
+      tags$script(htmltools::HTML(report_asset("report.js")))
+    )
+  )
+  c("<!DOCTYPE html>", strsplit(htmltools::doRenderTags(page), "\n", fixed = TRUE)[[1]])
+}
+
+report_asset <- function(file) {
+  paste(readLines(system.file("report", file, package = "ableturn"), encoding = "UTF-8"), collapse = "\n")
+}
+
+# Two at a time where the system can; long work shows how far it is.
+in_parallel <- function(places, f) {
+  cores <- if (.Platform$OS.type == "unix" && length(places) > 4) 2L else 1L
+  chunks <- split(places, (places - 1) %/% 20)
+  if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(places))
+  unlist(lapply(chunks, function(chunk) {
+    done <- parallel::mclapply(chunk, f, mc.cores = cores)
+    broken <- Filter(function(x) inherits(x, "try-error"), done)
+    if (length(broken)) stop(attr(broken[[1]], "condition"))
+    if (length(chunks) > 2) cli::cli_progress_update(inc = length(chunk), .envir = parent.frame(2))
+    done
+  }), recursive = FALSE, use.names = FALSE)
+}
+
+facts_html <- function(facts) {
+  tags <- htmltools::tags
+  facts <- facts[nzchar(facts)]
+  tags$dl(class = "facts", Map(function(key, value) tags$div(tags$dt(key), tags$dd(value)), names(facts), facts))
+}
+
+findings_html <- function(told) {
+  tags <- htmltools::tags
+  tags$section(id = "findings", tags$h2("Findings"),
+    if (!nrow(told)) tags$p("Nothing looks wrong.") else
+      tags$ul(class = "findings", lapply(seq_len(nrow(told)), function(i) finding_html(told[i, ]))))
+}
+
+finding_html <- function(f) {
+  tags <- htmltools::tags
+  sign <- if (nzchar(f$accepted)) "accepted" else if (f$severity == "warn") "open" else "note"
+  tags$li(class = sign, tags$span(class = "sign", sign), " ", tags$span(f$what), " ",
+    if (nzchar(f$accepted)) tags$span(class = "reason", paste0("Accepted: ", f$accepted)) else
+      tags$span(class = "todo", f$todo), " ", tags$code(f$id))
+}
+
+lineage_html <- function(book) {
+  tags <- htmltools::tags
+  figure <- figure_lineage(book)
+  tags$section(id = "lineage", tags$h2("Where the variables come from"),
+    figure_html(figure, "lineage", "Originals on the left, derived variables to the right.", 10, 6))
+}
+
+list_html <- function(names, book) {
+  tags <- htmltools::tags
+  tags$section(id = "variables", tags$h2("Derived variables"),
+    tags$p(class = "search", tags$label(`for` = "search", "Search names, labels and sources"),
+      tags$input(id = "search", type = "search", autocomplete = "off"), tags$span(id = "found", role = "status")),
+    tags$ul(class = "names", lapply(names, function(name) {
+      made <- held(book, "columns")[[name]]
+      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name), " ", made$meaning$label)
+    })))
+}
+
+search_text <- function(name, made) tolower(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
+
+variable_html <- function(part, figure) {
+  tags <- htmltools::tags
+  tags$section(class = "variable", id = paste0("v-", part$name),
+    `data-search` = tolower(paste(part$name, part$label, part$facts[["From"]], part$verb)),
+    tags$h3(part$name, tags$small(part$label)), tags$p(part$words), facts_html(part$facts), figure,
+    if (nrow(part$findings)) tags$ul(class = "findings", lapply(seq_len(nrow(part$findings)),
+      function(i) finding_html(part$findings[i, ]))),
+    table_html(part$rules, "Rules, and the rows each caught"), table_html(part$cross, "Its source by the result, in rows"),
+    tags$h4("Formula"), tags$pre(tabindex = "0", part$formula),
+    if (!is.null(part$working)) list(tags$h4(paste("Worked out for row", part$working$row)),
+      tags$pre(tabindex = "0", paste(part$working$lines, collapse = "\n"))),
+    tags$h4("In the base R script"), tags$pre(tabindex = "0", paste(part$script, collapse = "\n")),
+    tags$p(class = "back", tags$a(href = "#variables", "To the list"))
+  )
+}
+
+table_html <- function(table, caption) {
+  if (is.null(table)) return(NULL)
+  tags <- htmltools::tags
+  number <- vapply(table, reads_as_number, NA)
+  cell <- function(value, i) tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else value)
+  row <- function(r) tags$tr(tags$th(scope = "row", as.character(table[r, 1])), lapply(seq_along(table)[-1],
+    function(i) cell(table[r, i], i)))
+  tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption, tags$table(tags$caption(caption),
+    tags$thead(tags$tr(lapply(names(table), function(n) tags$th(scope = "col", n)))),
+    tags$tbody(lapply(seq_len(nrow(table)), row))))
+}
+
+end_html <- function(book) {
+  tags <- htmltools::tags
+  code <- function(dialect) tags$pre(tabindex = "0", paste(script_lines(book, dialect), collapse = "\n"))
+  entries <- as.data.frame(codebook(book))
+  entries <- entries[vapply(entries, function(column) any(nzchar(column)), NA)]
+  list(
+    tags$section(id = "methods", tags$h2("Methods paragraph"), tags$p(paste(methods_words(book), collapse = " "))),
+    tags$section(id = "scripts", tags$h2("The whole scripts"), tags$details(tags$summary("Plain R, no package needed"),
+      code("base")), tags$details(tags$summary("Calls of this package"), code("ableturn"))),
+    tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries, "All variables, originals first"))
+  )
+}

@@ -1,0 +1,43 @@
+# The report as Markdown, without figures.
+report_markdown <- function(book, title) {
+  told <- as.data.frame(findings(book))
+  c(
+    paste("#", title), "", facts_markdown(summary_part(book, told)), "", "## Findings", "",
+    if (nrow(told)) findings_markdown(told) else "Nothing looks wrong.", "", "## Derived variables", "",
+    unlist(lapply(derived_names(book), function(name) variable_markdown(variable_part(name, book, told)))),
+    "## Methods paragraph", "", paste(methods_words(book), collapse = " "), "", "## The whole script", "",
+    code_markdown(script_lines(book, "base")), "", "## Codebook", "",
+    table_markdown(as.data.frame(codebook(book))[c("name", "label", "level", "codes", "missing", "source")])
+  )
+}
+
+facts_markdown <- function(facts) {
+  facts <- facts[nzchar(facts)]
+  paste0("- ", names(facts), ": ", cell_markdown(facts))
+}
+
+findings_markdown <- function(told) {
+  ends <- ifelse(nzchar(told$accepted), paste("Accepted:", told$accepted), told$todo)
+  paste0("- ", ifelse(told$severity == "warn" & !nzchar(told$accepted), "**open** ", ""), told$what, " ", ends, " [", told$id, "]")
+}
+
+variable_markdown <- function(part) {
+  c(
+    paste0("### ", part$name, ": ", part$label), "", part$words, "", facts_markdown(part$facts), "",
+    if (nrow(part$findings)) c(findings_markdown(part$findings), ""), table_markdown(part$rules), table_markdown(part$cross),
+    "Formula:", "", code_markdown(part$formula), "",
+    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "", code_markdown(part$working$lines), ""),
+    "In the base R script:", "", code_markdown(part$script), ""
+  )
+}
+
+code_markdown <- function(lines) paste0("    ", lines)
+
+cell_markdown <- function(text) gsub("|", "\\|", gsub("\n", " ", as.character(text), fixed = TRUE), fixed = TRUE)
+
+table_markdown <- function(table) {
+  if (is.null(table)) return(NULL)
+  line <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
+  body <- vapply(seq_len(nrow(table)), function(i) line(cell_markdown(unlist(lapply(table, function(v) v[i])))), "")
+  c(line(names(table)), line(rep("---", ncol(table))), body, "")
+}
