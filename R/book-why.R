@@ -12,7 +12,7 @@ explain_rules <- function(branch, gone, out, book) {
   reason <- explain_sources(gone, out, book)
   if (is_lone_na(choose_parts(out$expr)$default)) reason[which(branch == 0)] <- out$lost %||% "unmatched"
   if (is.null(out$kinds)) return(reason)
-  kind <- out$kinds[ifelse(branch > 0, branch, NA_integer_)]
+  kind <- out$kinds[replace(branch, branch %in% 0L, NA)]
   ifelse(is.na(kind), reason, kind)
 }
 

@@ -5,8 +5,7 @@ cli_look <- function(given) {
   subjects <- lapply(given$args[-1], cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
-  print(look_at(book, subjects, cli_name(given$options$by, book), cli_name(given$options$weight, book)))
-  0L
+  cli_show(look_at(book, subjects, cli_name(given$options$by, book), cli_name(given$options$weight, book)), given)
 }
 
 # A name, a range of names (q1:q5) or a formula.
@@ -86,6 +85,44 @@ sheet_data_file <- function(sheet) {
   if (!file.exists(file) && file.exists(beside)) beside else file
 }
 
+cli_findings <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  told <- findings(cli_replay(given))
+  shown <- cli_show(told, given)
+  if (isTRUE(given$options$strict) && any(told$severity == "warn" & !nzchar(told$accepted))) 1L else shown
+}
+
+cli_lineage <- function(given) {
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  vars <- given$args[-1]
+  given$args <- given$args[1]
+  book <- cli_replay(given)
+  for (name in vars) cli_name(name, book)
+  cli_show(if (length(vars)) lineage(book, tidyselect::all_of(vars)) else lineage(book), given)
+}
+
+cli_report <- function(given) {
+  if (is.null(given$options$out)) given$wrong <- given$wrong %||% "Add --out FILE."
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  options <- given$options
+  check_target(options$out, options$overwrite)
+  report(cli_replay(given), options$out, title = options$title, overwrite = options$overwrite)
+  writeLines(paste0("Wrote ", options$out, "."))
+  0L
+}
+
+# As text for people, or as a table for programs.
+cli_show <- function(x, given) {
+  format <- check_choice(given$options$format %||% "text", "format", c("text", "tsv", "json"))
+  table <- structure(as.list(x), class = "data.frame", row.names = seq_len(nrow(x)))
+  switch(format,
+    text = print(x),
+    tsv = cat(readr::format_tsv(table, na = "")),
+    json = writeLines(jsonlite::toJSON(table, na = "null", digits = NA, pretty = TRUE))
+  )
+  0L
+}
+
 cli_demo <- function(given) {
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   run_demo(given$options$out %||% "ableturn-demo")
@@ -93,6 +130,7 @@ cli_demo <- function(given) {
 }
 
 codebook_option <- c(codebook = "FILE  what the variables mean (a Data Package descriptor)")
+format_option <- c(format = "FORM  text (left out), tsv or json")
 overwrite_option <- c(overwrite = "!      replace the file if it exists")
 
 cli_commands <- list(
@@ -100,7 +138,8 @@ cli_commands <- list(
     run = cli_look, least = 1, most = Inf, wants = "a data file",
     help = c("ableturn look FILE [VAR ...]",
       "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
-    options = c(codebook_option, by = "VAR   groups to show apart", weight = "VAR   a weight for each row")
+    options = c(codebook_option, by = "VAR   groups to show apart", weight = "VAR   a weight for each row",
+      format_option)
   ),
   run = list(
     run = cli_run, least = 1, most = 1, wants = "a turn sheet",
@@ -124,6 +163,23 @@ cli_commands <- list(
     run = cli_prove, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn prove SHEET", "Runs the scripts in fresh processes and compares every derived column."),
     options = c(data = "FILE  the data, if not those on the sheet", codebook_option)
+  ),
+  findings = list(
+    run = cli_findings, least = 1, most = 1, wants = "a turn sheet",
+    help = c("ableturn findings SHEET", "What looks wrong with the variables of a turn sheet, and what to do about each."),
+    options = c(data = "FILE  the data, if not those on the sheet", codebook_option, format_option,
+      strict = "!      end with 1 if findings are open that nobody accepted")
+  ),
+  lineage = list(
+    run = cli_lineage, least = 1, most = Inf, wants = "a turn sheet",
+    help = c("ableturn lineage SHEET [VAR ...]", "Where the derived variables of a turn sheet come from, down to the originals."),
+    options = c(data = "FILE  the data, if not those on the sheet", codebook_option, format_option)
+  ),
+  report = list(
+    run = cli_report, least = 1, most = 1, wants = "a turn sheet",
+    help = c("ableturn report SHEET --out FILE", "One file, .html or .md, that explains every derived variable."),
+    options = c(out = "FILE  the report to write", data = "FILE  the data, if not those on the sheet", codebook_option,
+      title = "TEXT  its heading", overwrite_option)
   ),
   demo = list(
     run = cli_demo, least = 0, most = 0, wants = "nothing",

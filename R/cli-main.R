@@ -10,7 +10,7 @@ cli_main <- function(args) {
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
-  wide <- options(width = max(60, min(100, cli::console_width())))
+  wide <- options(width = max(60, min(160, cli::console_width())))
   on.exit(options(wide))
   cli_guard(spec$run(cli_read(args[-1], spec)))
 }
@@ -22,6 +22,9 @@ main_help <- c(
   "  ableturn run SHEET --data FILE --out FILE  make the variables of a turn sheet",
   "  ableturn script SHEET [--dialect base]     write a turn sheet as a script",
   "  ableturn prove SHEET [--data FILE]         run the scripts and compare the columns",
+  "  ableturn findings SHEET                    what looks wrong, and what to do about it",
+  "  ableturn lineage SHEET [VAR ...]           where derived variables come from",
+  "  ableturn report SHEET --out FILE           one file that explains every derived variable",
   "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",

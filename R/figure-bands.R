@@ -18,14 +18,14 @@ band_rects <- function(bars) {
 }
 
 named_bands <- function(bars, names, changes, source) {
-  names$y <- max(stacked_height(bars)) * (1.04 + 0.15 * names$level)
+  names$y <- max(stacked_height(bars)) * (1.04 + 0.22 * names$level)
   ggplot2::ggplot() + band_rects(bars) +
     ggplot2::geom_vline(xintercept = changes, linetype = "22", colour = tones[["quiet"]]) +
     ggplot2::geom_text(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text, colour = .data$band), names,
       size = 4.1, lineheight = 0.95, vjust = 0, fontface = "bold") +
     ggplot2::scale_fill_manual(values = names$tone, breaks = names$band, na.value = tones[["gone"]]) +
     ggplot2::scale_colour_manual(values = names$dark, breaks = names$band) +
-    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.16))) +
+    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.2))) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(0.08)) + figure_theme() +
     ggplot2::labs(x = source, y = "rows")
 }

@@ -98,6 +98,7 @@ value_bars <- function(book, name, panel) {
 }
 
 level_words <- function(value, label, missing) {
+  label <- sub("^([0-9]+ values)$", "(\\1)", label)
   ifelse(missing, paste0("(", value, ")"), ifelse(nzchar(label) & label != value, paste(value, label), value))
 }
 

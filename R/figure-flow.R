@@ -63,9 +63,7 @@ flow_bands <- function(left, right, cells, scale) {
 
 flow_figure <- function(left, right, bands) {
   size <- if (max(nrow(left), nrow(right)) > 16) 3.3 else 4.2
-  node_words <- function(side) {
-    paste0(axis_words(sub(" ([0-9]+ values)$", " (\\1)", side$words), 28), "  ", grouped(side$rows))
-  }
+  node_words <- function(side) paste0(axis_words(side$words, 28), "  ", grouped(side$rows))
   ggplot2::ggplot() +
     ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$band, fill = .data$tone), bands,
       alpha = 0.62) +

@@ -58,10 +58,10 @@ working_part <- function(name, book) {
   row <- which(!is.na(column_in(book, name)$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(book, tidyselect::all_of(name), rows = row))
-  list(row = row, lines = working_lines(steps)[-1])
+  list(row = row, lines = trimws(working_lines(steps)[-1]))
 }
 
-data_name <- function(book) {
+data_title <- function(book) {
   file <- held(book, "info")$file
   if (is.null(file)) held(book, "info")$name else basename(file)
 }
@@ -71,7 +71,7 @@ summary_part <- function(book, told) {
   info <- held(book, "info")
   open <- told[!nzchar(told$accepted), ]
   c(
-    "Data" = data_name(book), "Rows" = grouped(row_count(book)),
+    "Data" = data_title(book), "Rows" = grouped(row_count(book)),
     "Identified by" = info$id, "Original variables" = grouped(length(original_names(book))),
     "Derived variables" = grouped(length(derived_names(book))),
     "Open findings" = paste0(sum(open$severity == "warn"), " and ", counted(sum(open$severity == "note"), "note")),

@@ -1,22 +1,38 @@
 # How a variable is made, in a sentence.
-made_in_words <- function(name, book) {
+made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), ".")
+
+# The same as what follows "was".
+made_as <- function(name, book) {
   made <- held(book, "columns")[[name]]
   turn <- held(book, "log")[[entry_of(book, name)]]$turn
   from <- paste(made$from, collapse = ", ")
+  within <- if (length(turn$within)) paste(" within", paste(turn$within, collapse = ", "))
   switch(made$verb,
-    recode = paste0("Recoded from ", from, " by ", counted(length(made$rules), "rule"), "; what none of them catches is missing."),
-    reverse = paste0("Turned round: ", formula_text(made$expr), "."),
+    recode = paste0("recoded from ", from, " by ", counted(length(made$rules), "rule")),
+    reverse = paste0("turned round: ", formula_text(made$expr)),
     composite = , instrument = score_in_words(made, from),
-    standardize = paste0("The ", form_words[[turn$how %||% "z"]], " of ", turn$from[1],
-      if (length(turn$within)) paste(" within", paste(turn$within, collapse = ", ")), "."),
-    bin = paste0(from, " put into ", counted(length(made$meaning$codes), "band"), "."),
-    collapse = paste0("Categories of ", from, " merged."),
-    dummy = paste0("One of ", length(turn$makes), " columns that code ", made$from[1], " for a regression (",
-      turn$coding %||% "indicator", " coding)."),
-    flag = paste0("1 where ", turn$formula, " holds, 0 where it does not."),
-    compute = paste0("Worked out as ", shorten(turn$formula, 200), "."),
-    paste0("Made by ", made$verb, " from ", from, ".")
+    standardize = paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1], within),
+    bin = paste0("made of ", from, " in ", counted(length(made$meaning$codes), "band")),
+    collapse = paste0("merged from the categories of ", from),
+    dummy = paste0("one of ", length(turn$makes), " columns that code ", made$from[1], " for a regression (",
+      turn$coding %||% "indicator", " coding)"),
+    flag = paste0("1 where ", turn$formula, " holds, else 0"),
+    compute = paste0("worked out as ", shorten(turn$formula, 200)),
+    crosswalk = paste0("looked up in a table by ", from),
+    norm = paste0("scaled by a norm table from ", from),
+    group = paste0("the ", turn$how %||% "mean", " of ", turn$from[1], within),
+    change = paste0("the ", turn$how %||% "difference", " of ", turn$from[1], " from the occasion before, of the same ",
+      turn$unit),
+    paste0("made by ", verb_words(made$verb), " from ", from)
   )
+}
+
+verb_words <- function(verb) {
+  known <- c(reverse = "reversing", rescale = "rescaling", dummy = "dummy-coding", recode = "recoding", flag = "flagging",
+    compute = "one formula", instrument = "an instrument", standardize = "standardizing", interact = "multiplying",
+    bin = "putting into bands", collapse = "merging", key = "an answer key", tally = "counting answers",
+    composite = "scoring", crosswalk = "a table", norm = "a norm table", change = "comparing occasions", group = "groups")
+  known[verb] %|% verb
 }
 
 form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15", sten = "sten score",
@@ -25,15 +41,15 @@ form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15"
   centred = "distance from the mean", minmax = "place between lowest and highest")
 
 score_in_words <- function(made, from) {
-  if (!is_row_node(made$expr)) return(paste0("Scored from ", from, "."))
+  if (!is_row_node(made$expr)) return(paste0("scored from ", from))
   how <- sub("^row_", "", call_head(made$expr))
   items <- row_items(made$expr)
   least <- as.list(made$expr)$at_least %||% length(items)
   turned <- vapply(Filter(is.call, items), function(node) formula_vars(node)[1], "")
-  paste0("The ", how, " of ", length(items), " items (", from, "), for rows with ",
+  paste0("the ", how, " of ", length(items), " items (", from, "), for rows with ",
     if (least == length(items)) "all of them" else paste("at least", least), " valid",
     if (length(turned)) paste0("; reworked on the way: ", paste(turned, collapse = ", ")),
-    if (isTRUE(as.list(made$expr)$prorate)) "; prorated", ".")
+    if (isTRUE(as.list(made$expr)$prorate)) "; prorated")
 }
 
 # A methods paragraph, a sentence for each turn, ready for a paper.
@@ -50,21 +66,21 @@ methods_sentence <- function(turn, book) {
   made <- held(book, "columns")[[name]]
   called <- paste0(upper_first(made$meaning$label %||% name), " (", name, ")")
   rest <- paste0("n = ", grouped(made$facts$valid), spread_words(made))
-  how <- lower_first(sub("\\.$", "", made_in_words(name, book)))
+  how <- made_as(name, book)
   alpha <- if (made$verb %in% c("composite", "instrument") && is_row_node(made$expr)) alpha_of_score(name, book)
   paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").", codes_sentence(made, book))
 }
 
 several_sentence <- function(turn, book) {
   made <- held(book, "columns")[[turn$makes[1]]]
-  paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ", made$verb, " from ",
+  paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ", verb_words(made$verb), " from ",
     from_in_words(unique(unlist(lapply(turn$makes, function(v) held(book, "columns")[[v]]$from)))), ".")
 }
 
 spread_words <- function(made) {
   x <- made$x[!is.na(made$x)]
   if (!is.numeric(x) || length(made$meaning$codes) || length(x) < 2) return("")
-  two <- function(v) formatC(v, digits = 2, format = "f")
+  two <- function(v) formatC(round(v, 2) + 0, digits = 2, format = "f")
   paste0(", M = ", two(mean(x)), ", SD = ", two(stats::sd(x)))
 }
 
@@ -82,5 +98,3 @@ codes_sentence <- function(made, book) {
 }
 
 upper_first <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
-
-lower_first <- function(text) paste0(tolower(substr(text, 1, 1)), substring(text, 2))

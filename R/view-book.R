@@ -8,9 +8,17 @@ print.turnbook <- function(x, ...) {
     paste0("  ", counted(length(original_names(x)), "original"), ", ",
       counted(length(derived_names(x)), "derived variable")),
     if ("NA" %in% info$reading$na) "  In this file NA stands for a blank answer.",
-    variable_lines(original_names(x)), derived_lines(x)
+    variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
   invisible(x)
+}
+
+# What looks wrong and nobody has judged.
+open_line <- function(book) {
+  open <- findings(book, accepted = FALSE)
+  if (!nrow(open)) return(NULL)
+  line <- paste0("  ", finding_count(open), " open: findings(book) tells them")
+  if (any(open$severity == "warn")) warned(line) else line
 }
 
 variable_lines <- function(names) {

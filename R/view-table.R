@@ -13,7 +13,7 @@ table_lines <- function(table, indent = 2, headings = names(table), width = page
 
 reads_as_number <- function(x) is.numeric(x) || (any(nzchar(x)) && all(grepl("^[-+0-9.,]*$", x)))
 
-page_width <- function() max(60, min(getOption("width"), 100))
+page_width <- function() max(60, min(getOption("width"), 160))
 
 pad_column <- function(cells, heading, right) {
   text <- c(heading, cells)
@@ -88,7 +88,7 @@ title_line <- function(..., side = NULL) {
 
 # One paragraph, folded to the page, its later lines indented.
 folded <- function(..., indent = 2) {
-  strwrap(paste0(...), page_width(), indent = indent, exdent = indent + 2)
+  strwrap(paste0(...), min(page_width(), 100), indent = indent, exdent = indent + 2)
 }
 
 counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)

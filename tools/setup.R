@@ -61,6 +61,11 @@ if (length(missing_now())) {
   if (debian_root()) from_debian(missing_now())
   if (length(missing_now())) from_cran(missing_now())
 }
+# The page test drives a real browser; without one it is skipped.
+browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "chromium"), stdout = FALSE, stderr = FALSE)
+}
 left <- missing_now()
 if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "),
   call. = FALSE)

@@ -56,3 +56,12 @@ test_that("definitions, undoing and replays leave receipts too", {
   expect_equal(receipt_of(undo(made))$turn$step$makes, "y")
   expect_equal(receipt_of(define(made, x, missing = c("Gone" = 12)))$turn$users, "y")
 })
+
+test_that("one missing row, or none but missing ones, has one reason", {
+  for (x in list(c(NA, 1:9), c(NA, NA), NA_real_)) {
+    book <- quietly(turn_recode(data.frame(x = x), x, as = "y", becomes(1, upto(4)), becomes(2, over(4))))
+    made <- core("column_in")(book, "y")
+    expect_length(made$why, sum(is.na(made$x)))
+    expect_equal(sum(cross(book, y)$rows), length(x))
+  }
+})
