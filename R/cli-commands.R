@@ -166,13 +166,15 @@ cli_commands <- list(
   ),
   findings = list(
     run = cli_findings, least = 1, most = 1, wants = "a turn sheet",
-    help = c("ableturn findings SHEET", "What looks wrong with the variables of a turn sheet, and what to do about each."),
+    help = c("ableturn findings SHEET",
+      "What looks wrong with the variables of a turn sheet, and what to do about each."),
     options = c(data = "FILE  the data, if not those on the sheet", codebook_option, format_option,
       strict = "!      end with 1 if findings are open that nobody accepted")
   ),
   lineage = list(
     run = cli_lineage, least = 1, most = Inf, wants = "a turn sheet",
-    help = c("ableturn lineage SHEET [VAR ...]", "Where the derived variables of a turn sheet come from, down to the originals."),
+    help = c("ableturn lineage SHEET [VAR ...]",
+      "Where the derived variables of a turn sheet come from, down to the originals."),
     options = c(data = "FILE  the data, if not those on the sheet", codebook_option, format_option)
   ),
   report = list(

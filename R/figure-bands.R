@@ -9,7 +9,9 @@ figure_bands <- function(book, source, name) {
   points <- range_ends(unlist(lapply(made$rules, `[[`, "when"), recursive = FALSE))
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
     named_bands(bars, names, band_changes(x[use], made$x[use]), source)
-  figure + figure_words(named_label(book, name), validity_words(book, name), boundary_words(points, x, made))
+  told <- c(boundary_words(points, x, made), beyond_words(book, source))
+  figure + figure_words(named_label(book, name), validity_words(book, name),
+    if (length(told)) paste(told, collapse = ". "))
 }
 
 band_rects <- function(bars) {

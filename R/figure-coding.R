@@ -54,6 +54,7 @@ coding_figure <- function(cells) {
     ggplot2::facet_wrap("source", scales = "free", ncol = 1) +
     ggplot2::scale_x_discrete(position = "top", labels = function(x) axis_words(x, 26)) + figure_theme() +
     ggplot2::theme(panel.grid.major = ggplot2::element_blank(), strip.text = ggplot2::element_blank(),
-      plot.margin = ggplot2::margin(14, if (angle) 90 else 18, 12, 14), axis.text.x.top = ggplot2::element_text(angle = angle, hjust = if (angle) 0 else 0.5)) +
+      plot.margin = ggplot2::margin(14, if (angle) 90 else 18, 12,
+        14), axis.text.x.top = ggplot2::element_text(angle = angle, hjust = if (angle) 0 else 0.5)) +
     ggplot2::labs(x = NULL, y = NULL)
 }

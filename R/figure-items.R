@@ -29,7 +29,8 @@ items_figure <- function(analysis) {
   words <- paste0(item, "\n", axis_words(ifelse(nzchar(analysis$label), analysis$label, ""), 34))
   words <- factor(words, rev(words))
   against <- analysis$item %in% names(facts$reversed)
-  rest <- data.frame(item = words, r = analysis$item_rest, against = against, panel = "correlation with the other items")
+  rest <- data.frame(item = words, r = analysis$item_rest, against = against,
+    panel = "correlation with the other items")
   answers$item <- words[match(answers$item, analysis$item)]
   answers$panel <- "answers, percent of the valid"
   panels <- c("answers, percent of the valid", "correlation with the other items")

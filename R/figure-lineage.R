@@ -112,6 +112,7 @@ edge_paths <- function(graph) {
   step <- seq(0, 1, length.out = 20)
   bend <- (1 - cos(pi * step)) / 2
   do.call(rbind, lapply(seq_len(nrow(graph$edges)), function(i) {
-    data.frame(edge = i, x = start$x[i] + (end$x[i] - start$x[i]) * step, y = start$y[i] + (end$y[i] - start$y[i]) * bend)
+    data.frame(edge = i, x = start$x[i] + (end$x[i] - start$x[i]) * step,
+      y = start$y[i] + (end$y[i] - start$y[i]) * bend)
   }))
 }

@@ -30,7 +30,8 @@ plot.ableturn_look <- function(x, ...) {
 
 # Bars of one variable that was looked at: its values, or bands of them.
 look_bars <- function(subject) {
-  panel <- if (is.null(subject$meaning$label)) subject$name else shorten(paste0(subject$name, ": ", subject$meaning$label), 40)
+  panel <- if (is.null(subject$meaning$label)) subject$name else shorten(paste0(subject$name, ": ",
+    subject$meaning$label), 40)
   x <- subject$column$x
   if (subject$kind == "summary") {
     breaks <- if (length(unique(x[is.finite(x)])) > 1) pretty(x[is.finite(x)], 12) else c(0, 1)
@@ -42,7 +43,8 @@ look_bars <- function(subject) {
   words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "", rep(FALSE, length(values)))
   kinds <- count_kinds(subject$column)
   level <- c(words, if (length(kinds)) paste0("(", names(kinds), ")"))
-  joined_bars(data.frame(panel = panel, level = level, become = ifelse(seq_along(level) > length(words), "gone", "value"),
+  joined_bars(data.frame(panel = panel, level = level, become = ifelse(seq_along(level) > length(words), "gone",
+    "value"),
     gone = seq_along(level) > length(words), low = NA, high = NA,
     rows = c(tabulate(match(x, values), length(values)), unname(kinds))))
 }
@@ -97,7 +99,8 @@ plot.ableturn_lineage <- function(x, ...) {
 plot.ableturn_findings <- function(x, ...) {
   open <- as.data.frame(x)[!nzchar(x$accepted), ]
   told <- ifelse(open$severity == "warn", "finding", "note")
-  draw(count_figure(open$variable, told, c(finding = tones[["accent"]], note = tones[["soft"]]), "Open findings", open$id))
+  draw(count_figure(open$variable, told, c(finding = tones[["accent"]], note = tones[["soft"]]), "Open findings",
+    open$id))
 }
 
 #' @rdname plot_looks

@@ -32,7 +32,8 @@ new_theme <- function(size = 14) {
     plot.caption = ggplot2::element_text(colour = tones[["quiet"]], hjust = 0),
     plot.title.position = "plot", plot.caption.position = "plot", plot.margin = ggplot2::margin(14, 18, 12, 14),
     strip.text = ggplot2::element_text(face = "bold", hjust = 0, colour = tones[["ink"]]),
-    axis.text = ggplot2::element_text(colour = tones[["ink"]]), axis.title = ggplot2::element_text(colour = tones[["quiet"]]),
+    axis.text = ggplot2::element_text(colour = tones[["ink"]]),
+    axis.title = ggplot2::element_text(colour = tones[["quiet"]]),
     panel.grid.minor = ggplot2::element_blank(), panel.grid.major = ggplot2::element_line(colour = tones[["grid"]]),
     panel.spacing = ggplot2::unit(1.6, "lines"), legend.position = "none"
   )

@@ -7,7 +7,8 @@ report_html <- function(book, title) {
     htmltools::doRenderTags(variable_html(variable_part(names[i], book, told), report_figure(names[i], book, i)))
   })
   page <- tags$html(lang = "en",
-    tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+    tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport",
+      content = "width=device-width, initial-scale=1"),
       tags$title(title), tags$style(htmltools::HTML(report_asset("report.css")))),
     tags$body(
       tags$a(class = "skip", href = "#variables", "To the derived variables"),
@@ -73,7 +74,8 @@ list_html <- function(names, book) {
       tags$input(id = "search", type = "search", autocomplete = "off"), tags$span(id = "found", role = "status")),
     tags$ul(class = "names", lapply(names, function(name) {
       made <- held(book, "columns")[[name]]
-      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name), " ", made$meaning$label)
+      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name), " ",
+        made$meaning$label)
     })))
 }
 
@@ -86,7 +88,8 @@ variable_html <- function(part, figure) {
     tags$h3(part$name, tags$small(part$label)), tags$p(part$words), facts_html(part$facts), figure,
     if (nrow(part$findings)) tags$ul(class = "findings", lapply(seq_len(nrow(part$findings)),
       function(i) finding_html(part$findings[i, ]))),
-    table_html(part$rules, "Rules, and the rows each caught"), table_html(part$cross, "Its source by the result, in rows"),
+    table_html(part$rules, "Rules, and the rows each caught"), table_html(part$cross,
+      "Its source by the result, in rows"),
     tags$h4("Formula"), tags$pre(tabindex = "0", part$formula),
     if (!is.null(part$working)) list(tags$h4(paste("Worked out for row", part$working$row)),
       tags$pre(tabindex = "0", paste(part$working$lines, collapse = "\n"))),
@@ -100,8 +103,10 @@ table_html <- function(table, caption) {
   tags <- htmltools::tags
   number <- vapply(table, reads_as_number, NA)
   cell <- function(value, i) tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else value)
-  row <- function(r) tags$tr(tags$th(scope = "row", as.character(table[r, 1])), lapply(seq_along(table)[-1],
-    function(i) cell(table[r, i], i)))
+  row <- function(r) {
+    tags$tr(tags$th(scope = "row", as.character(table[r, 1])), lapply(seq_along(table)[-1],
+      function(i) cell(table[r, i], i)))
+  }
   tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption, tags$table(tags$caption(caption),
     tags$thead(tags$tr(lapply(names(table), function(n) tags$th(scope = "col", n)))),
     tags$tbody(lapply(seq_len(nrow(table)), row))))

@@ -18,15 +18,18 @@ facts_markdown <- function(facts) {
 
 findings_markdown <- function(told) {
   ends <- ifelse(nzchar(told$accepted), paste("Accepted:", told$accepted), told$todo)
-  paste0("- ", ifelse(told$severity == "warn" & !nzchar(told$accepted), "**open** ", ""), told$what, " ", ends, " [", told$id, "]")
+  paste0("- ", ifelse(told$severity == "warn" & !nzchar(told$accepted), "**open** ", ""), told$what, " ", ends, " [",
+    told$id, "]")
 }
 
 variable_markdown <- function(part) {
   c(
     paste0("### ", part$name, ": ", part$label), "", part$words, "", facts_markdown(part$facts), "",
-    if (nrow(part$findings)) c(findings_markdown(part$findings), ""), table_markdown(part$rules), table_markdown(part$cross),
+    if (nrow(part$findings)) c(findings_markdown(part$findings),
+      ""), table_markdown(part$rules), table_markdown(part$cross),
     "Formula:", "", code_markdown(part$formula), "",
-    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "", code_markdown(part$working$lines), ""),
+    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "", code_markdown(part$working$lines),
+      ""),
     "In the base R script:", "", code_markdown(part$script), ""
   )
 }

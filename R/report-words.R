@@ -28,10 +28,12 @@ made_as <- function(name, book) {
 }
 
 verb_words <- function(verb) {
-  known <- c(reverse = "reversing", rescale = "rescaling", dummy = "dummy-coding", recode = "recoding", flag = "flagging",
+  known <- c(reverse = "reversing", rescale = "rescaling", dummy = "dummy-coding", recode = "recoding",
+    flag = "flagging",
     compute = "one formula", instrument = "an instrument", standardize = "standardizing", interact = "multiplying",
     bin = "putting into bands", collapse = "merging", key = "an answer key", tally = "counting answers",
-    composite = "scoring", crosswalk = "a table", norm = "a norm table", change = "comparing occasions", group = "groups")
+    composite = "scoring", crosswalk = "a table", norm = "a norm table", change = "comparing occasions",
+    group = "groups")
   known[verb] %|% verb
 }
 
@@ -73,7 +75,8 @@ methods_sentence <- function(turn, book) {
 
 several_sentence <- function(turn, book) {
   made <- held(book, "columns")[[turn$makes[1]]]
-  paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ", verb_words(made$verb), " from ",
+  paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ",
+    verb_words(made$verb), " from ",
     from_in_words(unique(unlist(lapply(turn$makes, function(v) held(book, "columns")[[v]]$from)))), ".")
 }
 

@@ -29,6 +29,17 @@ test_that("the whole way works from the command line", {
   calm <- run("run", "ferry.turns.yaml", "--data", "ferry-survey.csv", "--out", "wave1.csv", "--strict")
   expect_equal(c(calm$code, length(calm$out) < 60), c(1, 1))
   expect_equal(run("prove", "ferry.turns.yaml")$code, 0)
+  told <- run("findings", "ferry.turns.yaml", "--strict")
+  expect_equal(told$code, 1)
+  expect_match(told$out, "wait_min_log. is undefined in 61 rows", all = FALSE)
+  table <- run("findings", "ferry.turns.yaml", "--format", "tsv")
+  expect_equal(c(table$code, nrow(utils::read.delim(text = table$out, quote = ""))), c(0, 5))
+  tree <- run("lineage", "ferry.turns.yaml", "strain_z", "--format", "json")
+  expect_equal(sum(jsonlite::fromJSON(tree$out)$by == "original"), 7)
+  expect_match(run("lineage", "ferry.turns.yaml", "strainz")$err[1], "Did you mean `strain`?", fixed = TRUE)
+  expect_equal(run("report", "ferry.turns.yaml", "--out", "ferry.html")$code, 0)
+  expect_match(readLines("ferry.html", encoding = "UTF-8"), "Crossing strain, z score within island", all = FALSE)
+  expect_match(run("report", "ferry.turns.yaml", "--out", "ferry.html")$err[1], "exists already")
   base <- run("script", "ferry.turns.yaml", "--dialect", "base")
   expect_true(any(grepl("clean$rider3 <- with(clean,", base$out, fixed = TRUE)))
   expect_equal(system2(file.path(R.home("bin"), "Rscript"), c("--vanilla", "derive.R")), 0)
@@ -39,13 +50,16 @@ test_that("looking takes names, ranges and formulas", {
   codebook <- demo_file("ferry-survey.codebook.json")
   shown <- run("look", file, "island", "st_1:st_2", "log10(wait_min)", "--codebook", codebook)
   expect_equal(shown$code, 0)
+  table <- run("look", file, "island", "--codebook", codebook, "--format", "tsv")
+  expect_equal(sum(utils::read.delim(text = table$out)$rows), 1200)
+  expect_equal(run("look", file, "island", "--format", "xml")$code, 2)
   for (words in c("Northholm", "^st_2", "undefined 61")) expect_true(any(grepl(words, shown$out)),
     info = words)
   expect_true(any(grepl("^  gender_code", run("look", file, "age", "--by", "gender_code")$out)))
 })
 
 test_that("help is there for each command, and errors are short and end as they should", {
-  for (command in c("", "look", "run", "script", "prove", "demo")) {
+  for (command in c("", "look", "run", "script", "prove", "findings", "lineage", "report", "demo")) {
     help <- run(setdiff(c(command, "--help"), ""))
     expect_equal(help$code, 0, info = command)
     expect_match(help$out[1], trimws(paste("ableturn", command)), fixed = TRUE, info = command)

@@ -10,7 +10,8 @@ work <- quietly(demo_work() |>
   turn_crosswalk(occupation, table = demo_file("status-score.csv")))
 odd <- local({
   set.seed(3)
-  kinds <- c(paste("Kind", 1:27), "\u0395\u03bb\u03bb\u03b7\u03bd\u03b9\u03ba\u03ac", paste(rep("very long name", 6), collapse = " "))
+  kinds <- c(paste("Kind", 1:27), "\u0395\u03bb\u03bb\u03b7\u03bd\u03b9\u03ba\u03ac",
+    paste(rep("very long name", 6), collapse = " "))
   data <- data.frame(kind = sample(kinds, 900, TRUE), x = c(NA, round(exp(rnorm(899, 3)), 2)), few = rep(1:3, 300))
   quietly(turnbook(data) |> turn_collapse(kind, as = "kind9", most_frequent = 8) |> turn_dummy(kind) |>
     turn_bin(x, as = "x2", at = 20) |> turn_reverse(few, limits = c(1, 3)) |> turn_compute(log(x), as = "log_x"))
@@ -36,7 +37,8 @@ test_that("flows, codings, items, missing answers and lineages are readable with
 })
 
 test_that("figures tell the numbers of the data", {
-  expect_true(all(c("Occasional\n563 (49.1 %)", "Regular\n308 (26.9 %)") %in% texts_in(figure_before_after(work, rider3))))
+  expect_true(all(c("Occasional\n563 (49.1 %)", "Regular\n308 (26.9 %)") %in% texts_in(figure_before_after(work,
+    rider3))))
   expect_true("112 (9.3 %)" %in% texts_in(figure_before_after(work, ticket4)))
   expect_true(all(c("(Refused)  20", "1 Occasional  563") %in% texts_in(figure_flow(work, rider3))))
   bands <- ggplot2::ggplot_build(figure_flow(work, rider3))$data[[1]]

@@ -55,6 +55,14 @@ test_that("no layer calls up, no files call each other in a circle, and none is 
   expect_lte(max(lengths[basename(names(lengths)) != "RcppExports.R"]), 200)
 })
 
+test_that("no function is defined twice", {
+  folder <- source_folder()
+  skip_if(is.null(folder), "the sources are not here")
+  lines <- unlist(lapply(list.files(folder, full.names = TRUE), readLines))
+  defined <- sub(" <- function.*", "", grep("^[`a-zA-Z_.]+ <- function", lines, value = TRUE))
+  expect_equal(defined[duplicated(defined)], character())
+})
+
 test_that("every error that is raised has words, and all words are used", {
   folder <- source_folder()
   skip_if(is.null(folder), "the sources are not here")

@@ -1,0 +1,86 @@
+# Histograms, and bars for values, which the figures share.
+
+histogram_bars <- function(book, name, panel) {
+  x <- as.numeric(column_in(book, name)$x)
+  x <- x[is.finite(x)]
+  breaks <- histogram_breaks(x)
+  rows <- tabulate(findInterval(x, breaks, all.inside = TRUE), length(breaks) - 1)
+  data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows)
+}
+
+# One bar a value for whole numbers that lie close, else about forty bars; where few values lie
+# far out, the bars at the ends hold them.
+histogram_breaks <- function(x) {
+  if (!length(x)) return(c(0, 1))
+  ends <- range(x)
+  if (is_whole(x) && diff(ends) <= 80) return(seq(ends[1] - 0.5, ends[2] + 0.5, 1))
+  if (diff(ends) == 0) return(ends + c(-0.5, 0.5))
+  main <- stats::quantile(x, c(0.01, 0.99), names = FALSE)
+  pretty(if (diff(ends) > 2.5 * diff(main) && diff(main) > 0) main else ends, 40)
+}
+
+# What the bars at the ends hold besides.
+beyond_words <- function(book, names) {
+  told <- vapply(names, function(name) {
+    x <- as.numeric(column_in(book, name)$x)
+    ends <- range(histogram_breaks(x[is.finite(x)]))
+    beyond <- sum(is.finite(x) & (x < ends[1] | x > ends[2]))
+    if (beyond) paste0("The end bars of ", name, " hold ", rows_of(beyond), " from further out.") else ""
+  }, "")
+  if (any(nzchar(told))) paste(told[nzchar(told)], collapse = " ")
+}
+
+#' @importFrom rlang .data
+histogram_figure <- function(bars) {
+  ggplot2::ggplot(bars) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0, ymax = .data$rows),
+      fill = tones[["main"]], colour = "white", linewidth = 0.2) +
+    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.06))) + figure_theme()
+}
+
+# Whether a variable is shown value by value: text, labelled, or few values.
+is_counted <- function(book, name) {
+  facts <- facts_of(book, name)
+  has_text(book, name) || length(meaning_in(book, name)$codes) > 0 || (facts$few && length(facts$values) <= 12)
+}
+
+value_bars <- function(book, name, panel) {
+  levels <- cross_levels(book, name)
+  rows <- tabulate(levels$place, nrow(levels$levels))
+  words <- level_words(levels$levels$value, levels$levels$label, levels$levels$missing)
+  joined_bars(data.frame(panel = panel, level = words, become = words, gone = levels$levels$missing, rows = rows))
+}
+
+level_words <- function(value, label, missing) {
+  label <- sub("^([0-9]+ values)$", "(\\1)", label)
+  ifelse(missing, paste0("(", value, ")"), ifelse(nzchar(label) & label != value, paste(value, label), value))
+}
+
+# Beyond two dozen values the least frequent ones share a bar.
+joined_bars <- function(bars, most = 24) {
+  bars <- bars[bars$rows > 0, ]
+  total <- sort(tapply(bars$rows, bars$level, sum), decreasing = TRUE)
+  if (length(total) <= most) return(bars)
+  rest <- names(total)[-seq_len(most - 1)]
+  bars$level[bars$level %in% rest] <- paste(length(rest), "others")
+  stats::aggregate(rows ~ panel + level + become + gone, bars, sum)
+}
+
+bars_figure <- function(bars) {
+  bars$key <- factor(paste(bars$panel, bars$level), rev(unique(paste(bars$panel, bars$level))))
+  becomes <- unique(bars$become[!bars$gone])
+  fills <- c(self_numbered(becomes, category_tones(length(becomes))),
+    self_numbered(unique(bars$become[bars$gone]), rep(tones[["gone"]], length(unique(bars$become[bars$gone])))))
+  totals <- stats::aggregate(rows ~ panel + key, bars, sum)
+  totals$share <- 100 * totals$rows / stats::ave(totals$rows, totals$panel, FUN = sum)
+  words <- self_numbered(paste(bars$panel, bars$level), axis_words(bars$level))
+  ggplot2::ggplot(bars, ggplot2::aes(y = .data$key, x = .data$rows)) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$become), width = 0.72) +
+    ggplot2::geom_text(ggplot2::aes(label = paste0(grouped(.data$rows), " (", to_percent(.data$share), " %)")), totals,
+      hjust = -0.08, size = 3.7, colour = tones[["ink"]]) +
+    ggplot2::scale_fill_manual(values = fills) +
+    ggplot2::scale_y_discrete(labels = words) +
+    ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.42))) +
+    figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
+    ggplot2::labs(x = "rows", y = NULL)
+}
