@@ -5,7 +5,7 @@ RSCRIPT ?= Rscript
 .PHONY: demo test check lint bench document data
 
 demo:
-	@$(RSCRIPT) tools/setup.R
+	@$(RSCRIPT) tools/setup.R figures
 	@$(RSCRIPT) exec/ableturn demo --out demo
 
 test:

@@ -8,7 +8,8 @@ run_demo <- function(folder) {
   home <- setwd(folder)
   on.exit(setwd(home))
   for (script in scripts) show_script(script)
-  made <- c("ferry.turns.yaml", "derive.R", "ferry-derived.csv", basename(scripts))
+  made <- c("ferry.html", "ferry.turns.yaml", "derive.R", "ferry-derived.csv", basename(scripts))
+  made <- made[file.exists(made)]
   writeLines(c("", rule_of("Where the results are"),
     paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
 }
@@ -20,6 +21,7 @@ rule_of <- function(title) {
 
 demo_says <- function(files) {
   said <- c(
+    "ferry.html" = "the report: every derived variable explained, to open in a browser",
     "ferry.turns.yaml" = "the turn sheet: the whole work, to read, amend and replay",
     "derive.R" = "the same in plain R, without any package",
     "ferry-derived.csv" = "the derived columns, with the identifier"

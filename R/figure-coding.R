@@ -47,7 +47,7 @@ coding_figure <- function(cells) {
   size <- if (length(unique(cells$level)) > 14 || nlevels(cells$column) > 14) 3 else 4.4
   ggplot2::ggplot(cells, ggplot2::aes(x = .data$column, y = .data$level)) +
     ggplot2::geom_tile(ggplot2::aes(fill = .data$value), colour = "white", linewidth = 1) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$text, colour = abs(.data$value) > 0.6 * top), size = size) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$text, colour = .data$value > 0.6 * top), size = size) +
     ggplot2::scale_fill_gradient2(low = tones[["accent"]], mid = "#f3f1ec", high = tones[["main"]],
       na.value = tones[["gone"]], limits = c(-top, top)) +
     ggplot2::scale_colour_manual(values = c("FALSE" = tones[["ink"]], "TRUE" = "white"), na.value = tones[["ink"]]) +

@@ -13,29 +13,3 @@ right_aligned <- function(table, headings, labels) {
   }, table, heads, counts)
   block_lines(padded, labels)
 }
-
-block_lines <- function(padded, labels) {
-  wide <- vapply(padded, function(p) nchar(p[1], "width") + 2L, 1L)
-  block <- blocks_of(wide[-seq_len(labels)], page_width() - 2 - sum(wide[seq_len(labels)]))
-  unlist(lapply(seq_len(max(block)), function(b) {
-    lines <- do.call(paste, c(unname(padded[c(seq_len(labels), labels + which(block == b))]), sep = "  "))
-    lines <- sub("\\s+$", "", paste0("  ", lines))
-    c(if (b > 1) "", lines[cumsum(nzchar(lines)) > 0])
-  }))
-}
-
-# Which block each column goes into, filling one after the other.
-blocks_of <- function(wide, room) {
-  block <- integer(length(wide))
-  now <- 1
-  used <- 0
-  for (i in seq_along(wide)) {
-    if (used > 0 && used + wide[i] > room) {
-      now <- now + 1
-      used <- 0
-    }
-    used <- used + wide[i]
-    block[i] <- now
-  }
-  block
-}

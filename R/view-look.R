@@ -39,8 +39,7 @@ by_summary_lines <- function(groups, subject, by) {
   missing <- vapply(groups, function(g) sum(g$rows[g$part == "missing"]), 0)
   body <- cbind(data.frame(group = names(groups)), amounts, data.frame(missing = grouped(missing)))
   heads <- c(by, sub("three quarters", "3 quarters", stats[[1]]$value), "missing")
-  padded <- Map(pad_column, body, heads, c(FALSE, rep(TRUE, length(heads) - 1)))
-  paste0("  ", do.call(paste, c(unname(padded), sep = "  ")))
+  block_lines(Map(pad_column, body, heads, c(FALSE, rep(TRUE, length(heads) - 1))), 1)
 }
 
 by_count_lines <- function(table, groups, by) {
@@ -94,10 +93,9 @@ summary_lines <- function(table, subject) {
   stats <- table[table$part == "statistic", ]
   shown <- stats$amount
   text <- if (subject$kind == "dates") show_dates(stats) else vapply(shown, show_amount, "")
-  wide <- pmax(nchar(text), nchar(stats$value))
+  cells <- Map(pad_column, text, sub("three quarters", "3 quarters", stats$value), TRUE)
   c(
-    paste0("  ", paste(sprintf("%*s", wide, stats$value), collapse = "  ")),
-    paste0("  ", paste(sprintf("%*s", wide, text), collapse = "  ")),
+    block_lines(cells, 0),
     if (subject$kind == "summary") shape_line(subject$column$x),
     missing_lines(table)
   )

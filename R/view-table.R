@@ -8,7 +8,35 @@ table_lines <- function(table, indent = 2, headings = names(table), width = page
   right <- vapply(table, reads_as_number, NA)
   padded <- Map(pad_column, cells, headings, right)
   lines <- do.call(paste, c(unname(padded), sep = "  "))
+  if (nchar(lines[1], "width") + indent > width) return(block_lines(padded, 1, width))
   sub("\\s+$", "", paste0(strrep(" ", indent), lines))
+}
+
+# Columns that do not fit side by side stand in blocks, each with the first `labels` columns in front.
+block_lines <- function(padded, labels, width = page_width()) {
+  wide <- vapply(padded, function(p) nchar(p[1], "width") + 2L, 1L)
+  block <- blocks_of(wide[seq_along(wide) > labels], width - 2 - sum(wide[seq_len(labels)]))
+  unlist(lapply(seq_len(max(block)), function(b) {
+    lines <- do.call(paste, c(unname(padded[c(seq_len(labels), labels + which(block == b))]), sep = "  "))
+    lines <- sub("\\s+$", "", paste0("  ", lines))
+    c(if (b > 1) "", lines[cumsum(nzchar(lines)) > 0])
+  }))
+}
+
+# Which block each column goes into, filling one after the other.
+blocks_of <- function(wide, room) {
+  block <- integer(length(wide))
+  now <- 1
+  used <- 0
+  for (i in seq_along(wide)) {
+    if (used > 0 && used + wide[i] > room) {
+      now <- now + 1
+      used <- 0
+    }
+    used <- used + wide[i]
+    block[i] <- now
+  }
+  block
 }
 
 reads_as_number <- function(x) is.numeric(x) || (any(nzchar(x)) && all(grepl("^[-+0-9.,]*$", x)))
@@ -80,7 +108,7 @@ warned <- function(text) cli::make_ansi_style("#b3541e")(text)
 as_code_text <- function(text) cli::make_ansi_style("#0a7a8c")(text)
 
 title_line <- function(..., side = NULL) {
-  left <- paste0(...)
+  left <- shorten(paste0(...), page_width())
   room <- page_width() - nchar(left, "width") - nchar(side %||% "", "width")
   if (is.null(side) || room < 2) return(cli::style_bold(left))
   paste0(cli::style_bold(left), strrep(" ", room), cli::col_grey(side))

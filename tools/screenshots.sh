@@ -1,6 +1,6 @@
 #!/bin/sh
-# Pictures of the terminal for docs/screenshots, from the demo survey. Needs Xvfb, xterm, imagemagick and
-# a fixed-width font with block signs. Use: sh tools/screenshots.sh [name ...]
+# Pictures for docs/screenshots, from the demo survey: the terminal, the figures and the report. Needs Xvfb, xterm,
+# imagemagick, chromium and a fixed-width font with block signs. Use: sh tools/screenshots.sh [name ...]
 set -eu
 out=$(pwd)/docs/screenshots
 here=$(pwd)
@@ -24,10 +24,14 @@ shot() {
 
 session() { printf "Rscript -e 'options(width = 100, cli.num_colors = 256L)' -e 'source(\"%s/tools/shots.R\")' -e 'show(\"%s\")'" "$here" "$1"; }
 
-wanted=${*:-look receipts check coding standardize change waves mistakes deeper prove script cli errors}
+wanted=${*:-look receipts check coding standardize change waves mistakes deeper prove script cli errors figures report}
 for name in $wanted; do
   case $name in
     cli) shot cli 12 "clear; echo '\$ ableturn --help'; ableturn --help; echo; echo '\$ ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json'; ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json" ;;
+    figures) (cd "$room" && Rscript "$here/tools/figures.R" "$out") ;;
+    report) (cd "$room" && Rscript "$here/exec/ableturn" report ferry.turns.yaml --out page.html && chromium --headless \
+      --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,2600 --screenshot="$room/page.png" \
+      "file://$room/page.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+1330 +repage "$out/report.png") ;;
     script) shot script 11 "clear; sed -n '/^# strain: /,/^# ticket4/p' derive.R" ;;
     *) shot "$name" 12 "clear; $(session "$name")" ;;
   esac

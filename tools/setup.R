@@ -1,5 +1,5 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
-# may be installed, else CRAN. Use: Rscript tools/setup.R [test] [lint] [check] [document]
+# may be installed, else CRAN. Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -13,6 +13,7 @@ needs <- function(field) {
 }
 
 packages <- needs("Imports")
+if ("figures" %in% wanted) packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite")])
 if (any(c("test", "check") %in% wanted)) packages <- c(packages, needs("Suggests"))
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")

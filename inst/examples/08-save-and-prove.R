@@ -33,3 +33,6 @@ prove(book)
 
 # Write the data: chosen columns, in the order asked
 write_data(book, "ferry-derived.csv", columns = c(person, rider3:mood_norm), overwrite = TRUE)
+
+# One file that explains every derived variable, for a supervisor, a colleague or a journal
+if (requireNamespace("svglite", quietly = TRUE)) report(book, "ferry.html", overwrite = TRUE)

@@ -19,12 +19,21 @@ window.addEventListener("load", function () {
   document.querySelectorAll("details").forEach(function (part) { part.open = true; });
   told.window = document.documentElement.clientWidth;
   told.scroll = document.documentElement.scrollWidth;
-  document.body.style.width = "400px";
-  told.phone = Math.max.apply(null, Array.prototype.map.call(document.body.querySelectorAll("header, main, section, figure, ul, p, h1, h2, h3"),
-    function (part) { return Math.ceil(part.getBoundingClientRect().width); }));
-  document.body.style.width = "";
+  // A phone: the same page in a frame of 400 pixels.
+  var frame = document.createElement("iframe");
+  frame.style.width = "400px";
+  frame.style.border = "0";
+  frame.onload = function () {
+    told.phone = frame.contentDocument.documentElement.scrollWidth;
+    tell(told);
+  };
+  frame.srcdoc = "<!DOCTYPE html>" + document.documentElement.outerHTML.replace(/<script[\s\S]*?<\/script>/g, "");
+  document.body.appendChild(frame);
+});
+
+function tell(told) {
   var out = document.createElement("output");
   out.id = "probe";
   out.textContent = JSON.stringify(told);
   document.body.appendChild(out);
-});
+}

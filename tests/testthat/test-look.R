@@ -116,3 +116,25 @@ test_that("asking for a kind of missing answer that cannot be is refused", {
   expect_equal(sum(quietly(turn_flag(made, unanswered(rich, "Refused"), as = "f"))$f), 84)
   expect_equal(sum(quietly(turn_flag(made, unanswered(rich, "too few items"), as = "f"))$f), 0)
 })
+
+test_that("what is printed keeps to the page at any width, with wide letters and long labels too", {
+  book <- quietly(demo_work() |> turn_bin(wait_min, as = "wait3", at = c(10, 30)) |> turn_dummy(island) |>
+    define(st_1, label = paste(rep("\u03b5\u03c1\u03ce\u03c4\u03b7\u03c3\u03b7", 14), collapse = " "),
+      codes = c("\u5168\u7136\u9055\u3044\u307e\u3059" = 1, "\u3044\u3044\u3048" = 2, "\u4e2d\u9593" = 3,
+        "\u306f\u3044" = 4, "\u5168\u304f\u305d\u306e\u901a\u308a\u3067\u3059" = 5)))
+  for (width in c(60, 80, 100, 130, 160)) {
+    local_reproducible_output(width = width, unicode = TRUE)
+    shown <- capture.output({
+      for (x in list(book, look(book), look(book, income, island, by = rider3), cross(book, rider3),
+        cross(book, st_1, ticket), turns(book), codebook(book), findings(book), lineage(book),
+        item_analysis(book, st_1:st_6), collinearity(book, c(age, hours, income)),
+        show_working(book, strain, rows = 1:3))) print(x)
+    })
+    told <- receipts({
+      turn_recode(book, st_1, as = "k", becomes(1, from(1, upto = 3), label = strrep("\u9577\u3044", 20)), the_rest(2))
+      turn_composite(book, st_1:st_6, as = "s")
+      turn_dummy(book, ticket)
+    })
+    expect_lte(max(nchar(c(shown, told), "width")), width)
+  }
+})
