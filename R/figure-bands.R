@@ -4,7 +4,7 @@ figure_bands <- function(book, source, name) {
   made <- held(book, "columns")[[name]]
   x <- as.numeric(column_in(book, source)$x)
   use <- is.finite(x)
-  names <- band_names(x[use], made$x[use], made$meaning)
+  names <- band_names(x[use], made$x[use], made$meaning, length(x))
   bars <- band_bars(x[use], made$x[use], made$meaning)
   points <- range_ends(unlist(lapply(made$rules, `[[`, "when"), recursive = FALSE))
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
@@ -79,14 +79,15 @@ band_words <- function(code, meaning) {
   factor(ifelse(is.na(code), "(missing)", words[match(code, values)]), c(words, "(missing)"))
 }
 
-# Where each band's name stands: over its middle, higher where a neighbour is too close.
-band_names <- function(x, code, meaning) {
+# Where each band's name stands, with its rows and their share of all: over its middle, higher where a neighbour is
+# too close.
+band_names <- function(x, code, meaning, all) {
   band <- band_words(code, meaning)
   used <- levels(band)[levels(band) %in% band]
   middle <- vapply(used, function(b) stats::median(x[band == b]), 0)
   rows <- tabulate(match(band, used), length(used))
   words <- ifelse(used == "(missing)", used, axis_words(used, 24))
-  text <- paste0(words, "\n", grouped(rows), " (", to_percent(100 * rows / length(x)), " %)")
+  text <- paste0(words, "\n", grouped(rows), " (", to_percent(100 * rows / all), " %)")
   level <- label_levels(middle, nchar(words, "width"), diff(range(histogram_breaks(x))))
   valid <- used != "(missing)"
   tone <- ifelse(valid, category_tones(length(used))[cumsum(valid)], tones[["gone"]])

@@ -1,4 +1,6 @@
 # Random formulas: evaluated in memory, written as text and read again, and written as base R.
+skip_on_cran() # long; make test runs it
+
 survey <- local({
   set.seed(3)
   n <- 60

@@ -1,4 +1,6 @@
 # Random rules over random columns, against an oracle that goes row by row in the plainest way.
+skip_on_cran() # long; make test runs it
+
 kinds <- c("Refused" = 98, "Away" = 99)
 
 random_data <- function(rows = 40) {

@@ -1,4 +1,5 @@
 # The report: all that it promises, in one file, in a real browser.
+skip_on_cran() # long; make test runs it
 for (package in c("ggplot2", "svglite", "htmltools")) skip_if_not_installed(package)
 
 work <- quietly(demo_work() |>
@@ -30,6 +31,14 @@ test_that("the page holds everything of every variable", {
   expect_lt(file.size(page), 2e6)
   ids <- regmatches(html, gregexpr("(?<=\\bid=['\"])[^'\"]+", html, perl = TRUE))[[1]]
   expect_equal(anyDuplicated(ids), 0)
+})
+
+test_that("a device that is open stays open", {
+  grDevices::pdf(NULL)
+  on.exit(grDevices::dev.off())
+  before <- grDevices::dev.cur()
+  report(work, tempfile(fileext = ".html"))
+  expect_equal(grDevices::dev.cur(), before)
 })
 
 test_that("the same in Markdown, and what cannot be written is said", {

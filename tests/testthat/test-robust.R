@@ -1,5 +1,7 @@
 # Whatever the data are, a turn is made or refused in words: nothing else ever stops it, and no
 # finding, receipt or print does either.
+skip_on_cran() # long; make test runs it
+
 frames <- list(
   "no rows" = data.frame(x = numeric(), y = numeric(), g = character()),
   "one row" = data.frame(x = 3, y = 1, g = "a"),
