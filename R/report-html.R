@@ -3,9 +3,8 @@ report_html <- function(book, title) {
   tags <- htmltools::tags
   names <- derived_names(book)
   told <- as.data.frame(findings(book))
-  variables <- in_parallel(seq_along(names), function(i) {
-    htmltools::doRenderTags(variable_html(variable_part(names[i], book, told), report_figure(names[i], book, i)))
-  })
+  parts <- in_parallel(report_pieces(names, book, told))
+  last <- length(parts)
   page <- tags$html(lang = "en",
     tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport",
       content = "width=device-width, initial-scale=1"),
@@ -13,8 +12,8 @@ report_html <- function(book, title) {
     tags$body(
       tags$a(class = "skip", href = "#variables", "To the derived variables"),
       tags$header(tags$h1(title), facts_html(summary_part(book, told))),
-      tags$main(findings_html(told), lineage_html(book), list_html(names, book), lapply(variables, htmltools::HTML),
-        end_html(book)),
+      tags$main(findings_html(told), htmltools::HTML(parts[[1]]), list_html(names, book),
+        lapply(parts[-c(1, last)], htmltools::HTML), htmltools::HTML(parts[[last]])),
       tags$script(htmltools::HTML(report_asset("report.js")))
     )
   )
@@ -25,13 +24,21 @@ report_asset <- function(file) {
   paste(readLines(system.file("report", file, package = "ableturn"), encoding = "UTF-8"), collapse = "\n")
 }
 
+# The parts that take time, each ready to be worked out: the lineage, the variables, the end.
+report_pieces <- function(names, book, told) {
+  variables <- lapply(seq_along(names), function(i) {
+    function() variable_html(variable_part(names[i], book, told), report_figure(names[i], book, i))
+  })
+  c(function() lineage_html(book), variables, function() htmltools::tagList(end_html(book)))
+}
+
 # Two at a time where the system can; long work shows how far it is.
-in_parallel <- function(places, f) {
-  cores <- if (.Platform$OS.type == "unix" && length(places) > 4) 2L else 1L
-  chunks <- split(places, (places - 1) %/% 20)
-  if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(places))
+in_parallel <- function(pieces) {
+  cores <- if (.Platform$OS.type == "unix" && length(pieces) > 4) 2L else 1L
+  chunks <- split(pieces, (seq_along(pieces) - 1) %/% 24)
+  if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(pieces))
   unlist(lapply(chunks, function(chunk) {
-    done <- parallel::mclapply(chunk, f, mc.cores = cores)
+    done <- parallel::mclapply(chunk, function(piece) htmltools::doRenderTags(piece()), mc.cores = cores)
     broken <- Filter(function(x) inherits(x, "try-error"), done)
     if (length(broken)) stop(attr(broken[[1]], "condition"))
     if (length(chunks) > 2) cli::cli_progress_update(inc = length(chunk), .envir = parent.frame(2))
