@@ -25,3 +25,10 @@ item_rest <- function(spread) {
   with_all <- rowSums(spread)
   (with_all - own) / sqrt(own * (sum(spread) - 2 * with_all + own))
 }
+
+# How many rows have at least one, two, ... valid items of a score.
+rows_with_items <- function(name, book) {
+  items <- row_items(held(book, "columns")[[name]]$expr)
+  valid <- evaluate(as.call(c(list(as.name("row_valid")), unname(items))), place_of(book))
+  vapply(seq_along(items), function(k) sum(valid >= k), 0)
+}

@@ -73,6 +73,15 @@ rule_counts <- function(out, full) {
   )
 }
 
+# The rules with the rows each caught.
+rule_table <- function(made, book) {
+  if (is.null(made$rules)) return(NULL)
+  out <- list(rules = made$rules, expr = made$expr)
+  table <- rule_counts(out, evaluate_full(made$expr, place_of(book)))
+  names(table) <- c("code", "label", "made from", "rows")
+  table
+}
+
 # A condition has two codes: 1 where it holds, 0 where it does not.
 code_counts <- function(out, full) {
   if (is.null(full$branch) || is.null(out$meaning$codes)) return(NULL)

@@ -38,13 +38,11 @@ lacking_bars <- function(book, names) {
 # How many rows have at least so many valid items.
 threshold_bars <- function(book, score) {
   made <- held(book, "columns")[[score]]
-  items <- row_items(made$expr)
-  valid <- evaluate(as.call(c(list(as.name("row_valid")), unname(items))), place_of(book))
-  least <- seq_along(items)
-  rows <- vapply(least, function(k) sum(valid >= k), 0)
+  rows <- rows_with_items(score, book)
+  least <- seq_along(rows)
   data.frame(panel = "rows scored if so many items must be valid",
-    level = ifelse(least == length(items), paste("all", length(items)), paste("at least", least)), kind = "scored",
-    rows = rows, told = rows, marked = least == (as.list(made$expr)$at_least %||% length(items)))
+    level = ifelse(least == length(rows), paste("all", length(rows)), paste("at least", least)), kind = "scored",
+    rows = rows, told = rows, marked = least == (as.list(made$expr)$at_least %||% length(rows)))
 }
 
 missing_figure <- function(bars) {

@@ -1,14 +1,3 @@
-# The tables of a report.
-
-# The rules with the rows each caught.
-rule_table <- function(made, book) {
-  if (is.null(made$rules)) return(NULL)
-  out <- list(rules = made$rules, expr = made$expr)
-  table <- rule_counts(out, evaluate_full(made$expr, place_of(book)))
-  names(table) <- c("code", "label", "made from", "rows")
-  table
-}
-
 # Source by result, where there is one source.
 cross_part <- function(name, book) {
   from <- held(book, "columns")[[name]]$from
