@@ -13,4 +13,8 @@
     });
     told.textContent = words.length ? left + " found" : "";
   });
+  // On paper nothing is folded away.
+  window.addEventListener("beforeprint", function () {
+    document.querySelectorAll("details").forEach(function (part) { part.open = true; });
+  });
 })();
