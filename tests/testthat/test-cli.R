@@ -1,4 +1,6 @@
 # The command line as a process: what it prints and how it ends.
+skip_on_cran() # long; make test runs it
+
 run <- function(...) {
   out <- tempfile()
   err <- tempfile()

@@ -1,4 +1,6 @@
 # The worked cases that ship with the package: each in memory, as base R, as calls, and by sheet.
+skip_on_cran() # long; make test runs it
+
 read_cases <- function(path) {
   keep <- list(seq = identity, "bool#yes" = identity, "bool#no" = identity)
   yaml::read_yaml(path, handlers = keep)
