@@ -39,8 +39,7 @@ inflation <- function(x, others) {
 
 # Variables all of whose levels are in the set: their dummies add up to one.
 trapped_sources <- function(names, matrix, book) {
-  dummies <- Filter(function(name) is_derived(book, name) && identical(held(book, "columns")[[name]]$verb, "dummy"),
-    names)
+  dummies <- names[verb_of(book, names) == "dummy"]
   sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
   Filter(function(source) {
     columns <- matrix[, dummies[sources == source], drop = FALSE]

@@ -39,7 +39,8 @@ make_column <- function(out, book, place, recorded) {
   column <- c(
     column_with_reasons(full$x, why),
     list(
-      meaning = out$meaning, facts = facts_of_column(full$x), expr = out$expr, from = out$from,
+      meaning = out$meaning, facts = facts_of_column(full$x), counts = full[c("rows", "none",
+        "with")], expr = out$expr, from = out$from,
       rule_kinds = out$kinds, carry = out$carry, rules = out$rules, lost = out$lost, learned = learned$learned,
       reads = unique(c(reads, needs)), needs = needs
     )

@@ -37,6 +37,5 @@ values_met <- function(book, name) {
   facts <- facts_of(book, name)
   if (facts$few) return(facts[c("values", "rows")])
   x <- column_in(book, name)$x
-  values <- unique(x[!is.na(x)])
-  list(values = values, rows = tabulate(match(x, values), length(values)))
+  counts_of(x[!is.na(x)])
 }

@@ -68,8 +68,7 @@ trap_finding <- function(made, source, severity = NULL) {
 
 # Variables each of whose valid rows is a 1 in one of these dummies.
 whole_sources <- function(names, book) {
-  dummies <- Filter(function(name) is_derived(book, name) && identical(held(book, "columns")[[name]]$verb, "dummy"),
-    names)
+  dummies <- names[verb_of(book, names) == "dummy"]
   sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
   Filter(function(source) {
     facts <- lapply(dummies[sources == source], facts_of, book = book)

@@ -25,7 +25,7 @@ maybe_unreversed <- function(names, made) {
   if (sum(off) > length(off) / 2) off <- !off
   if (!any(off)) return(NULL)
   new_finding("maybe-unreversed", made$out$name, items = paste(names[off], collapse = ", "),
-    values = paste0(names[off], " (r = ", formatC(rest[off], digits = 2, format = "f"), ")"))
+    values = paste0(names[off], " (r = ", two_digits(rest[off]), ")"))
 }
 
 mean_size <- function(r) mean(abs(r[upper.tri(r)]))

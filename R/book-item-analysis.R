@@ -40,7 +40,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   check_numbers(names, world_of(book))
   w <- if (!rlang::quo_is_null(weigh)) row_weights(book, select_vars(book, weigh, "weight")[1])
   columns <- lapply(self_named(names), function(name) finite_numbers(column_in(book, name)$x))
-  turned <- Filter(function(name) is_derived(book, name) && held(book, "columns")[[name]]$verb == "reverse", names)
+  turned <- names[verb_of(book, names) == "reverse"]
   analyse_items(columns, book, turned, w, pairwise)
 }
 
@@ -49,12 +49,15 @@ items_of_score <- function(name, book) {
   nodes <- row_items(held(book, "columns")[[name]]$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
-  verbs <- vapply(names, function(n) if (is_derived(book, n)) held(book, "columns")[[n]]$verb else "original", "")
   falls <- vapply(seq_along(nodes), function(i) is_falling(column_in(book, names[i])$x, columns[[i]]), NA)
-  analyse_items(self_numbered(names, columns), book, names[verbs == "reverse" | falls])
+  analyse_items(self_numbered(names, columns), book, names[verb_of(book, names) == "reverse" | falls])
 }
 
-is_falling <- function(before, after) isTRUE(stats::cor(as_number(before), after, use = "complete.obs") < 0)
+is_falling <- function(before, after) {
+  before <- finite_numbers(before)
+  use <- !is.na(before) & !is.na(after)
+  sum(use) > 1 && stats::cov(before[use], after[use]) < 0
+}
 
 analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
   spread <- items_spread(columns, w, pairwise)
@@ -126,11 +129,6 @@ pair_covariances <- function(matrix, w) {
   out
 }
 
-alpha_of <- function(cov) {
-  k <- ncol(cov)
-  k / (k - 1) * (1 - sum(diag(cov)) / sum(cov))
-}
-
 alpha_without <- function(cov) {
   if (ncol(cov) < 3) return(rep(NA_real_, ncol(cov)))
   vapply(seq_len(ncol(cov)), function(i) alpha_of(cov[-i, -i]), 0)
@@ -139,7 +137,7 @@ alpha_without <- function(cov) {
 scale_facts <- function(spread, names, no_interval) {
   k <- length(names)
   alpha <- alpha_of(spread$cov)
-  r <- stats::cov2cor(spread$cov)
+  r <- suppressWarnings(stats::cov2cor(spread$cov)) # an item without spread correlates with none
   mean_r <- mean(r[upper.tri(r)])
   rest <- item_rest(spread$cov)
   against <- which(rest < 0 & sum(rest < 0) <= k / 2)

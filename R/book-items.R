@@ -15,8 +15,12 @@ agreement <- function(items, valid) {
   spread <- told$spread
   dimnames(spread) <- list(names(items), names(items))
   if (told$complete < 3 || anyNA(spread) || any(diag(spread) == 0)) return(told["complete"])
-  k <- length(items)
-  list(complete = told$complete, spread = spread, alpha = k / (k - 1) * (1 - sum(diag(spread)) / sum(spread)))
+  list(complete = told$complete, spread = spread, alpha = alpha_of(spread))
+}
+
+alpha_of <- function(spread) {
+  k <- ncol(spread)
+  k / (k - 1) * (1 - sum(diag(spread)) / sum(spread))
 }
 
 # Each item's correlation with the sum of the others, from the covariances.
@@ -27,8 +31,4 @@ item_rest <- function(spread) {
 }
 
 # How many rows have at least one, two, ... valid items of a score.
-rows_with_items <- function(name, book) {
-  items <- row_items(held(book, "columns")[[name]]$expr)
-  valid <- evaluate(as.call(c(list(as.name("row_valid")), unname(items))), place_of(book))
-  vapply(seq_along(items), function(k) sum(valid >= k), 0)
-}
+rows_with_items <- function(made) rev(cumsum(rev(made$counts$with[-1])))

@@ -17,6 +17,11 @@ with_parts <- function(book, ...) {
   structure(parts, class = "turnbook")
 }
 
+# The turn that made each of some variables, or "original".
+verb_of <- function(book, names) {
+  vapply(names, function(name) held(book, "columns")[[name]]$verb %||% "original", "", USE.NAMES = FALSE)
+}
+
 row_count <- function(book) held(book, "info")$rows
 
 original_names <- function(book) names(held(book, "data"))

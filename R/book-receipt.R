@@ -74,10 +74,9 @@ rule_counts <- function(out, full) {
 }
 
 # The rules with the rows each caught.
-rule_table <- function(made, book) {
+rule_table <- function(made) {
   if (is.null(made$rules)) return(NULL)
-  out <- list(rules = made$rules, expr = made$expr)
-  table <- rule_counts(out, evaluate_full(made$expr, place_of(book)))
+  table <- rule_counts(made, made$counts)
   names(table) <- c("code", "label", "made from", "rows")
   table
 }

@@ -6,10 +6,9 @@ figure_bands <- function(book, source, name) {
   use <- is.finite(x)
   names <- band_names(x[use], made$x[use], made$meaning, length(x))
   bars <- band_bars(x[use], made$x[use], made$meaning)
-  points <- range_ends(unlist(lapply(made$rules, `[[`, "when"), recursive = FALSE))
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
     named_bands(bars, names, band_changes(x[use], made$x[use]), source)
-  told <- c(boundary_words(points, x, made), beyond_words(book, source))
+  told <- c(boundary_words(boundary_rows(made, made, book)), beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))
 }
@@ -108,11 +107,8 @@ label_levels <- function(middle, letters, span) {
 
 darker <- function(tone) grDevices::rgb(t(grDevices::col2rgb(tone) * 0.72), maxColorValue = 255)
 
-boundary_words <- function(points, x, made) {
-  at <- lapply(points, function(p) which(x == p))
-  met <- lengths(at) > 0
-  if (!any(met)) return(NULL)
-  to <- vapply(at[met], function(rows) show_value(made$x[rows[1]]), "")
+boundary_words <- function(rows) {
+  if (is.null(rows)) return(NULL)
   paste0("Exactly on a cut point: ",
-    paste0(show_number(points[met]), " (", vapply(lengths(at[met]), rows_of, ""), ", now ", to, ")", collapse = ", "))
+    paste0(show_number(rows$value), " (", rows_of(rows$rows), ", now ", rows$code, ")", collapse = ", "))
 }

@@ -19,6 +19,7 @@ figure_before_after <- function(book, var) {
   need_figures()
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "drawn beside its source")
+  if (!row_count(book)) return(empty_figure(book, name))
   source <- held(book, "columns")[[name]]$from
   if (length(source) != 1) return(figure_alone(book, name))
   before <- is_counted(book, source)

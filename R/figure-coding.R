@@ -18,8 +18,8 @@ figure_coding <- function(book, vars) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(vars))
-  made <- vapply(names, function(name) is_derived(book, name) && held(book, "columns")[[name]]$verb == "dummy", NA)
-  if (!all(made)) fail("not-dummies", name = names[!made])
+  others <- names[verb_of(book, names) != "dummy"]
+  if (length(others)) fail("not-dummies", name = others)
   cells <- do.call(rbind, lapply(names, coding_cells, book = book))
   coding_figure(cells) + figure_words(paste("Coding of", name_list(unique(cells$source))),
     paste(grouped(row_count(book)), "rows; a row with a missing answer is missing in every column"))

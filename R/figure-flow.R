@@ -19,6 +19,7 @@ figure_flow <- function(book, var) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "drawn as a flow")
   source <- one_source(name, book)
+  if (!row_count(book)) return(empty_figure(book, name))
   wide <- cross_wide(cross_two(source, name, book), most = 12)
   scale <- flow_scale(dim(wide$cells))
   left <- flow_nodes(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing), rowSums(wide$cells),

@@ -44,7 +44,7 @@ items_figure <- function(analysis) {
 
 items_words <- function(facts, analysis) {
   against <- names(facts$reversed)
-  paste0("Cronbach's alpha ", formatC(facts$alpha, digits = 2, format = "f"), " over ", counted(facts$complete,
+  paste0("Cronbach's alpha ", two_digits(facts$alpha), " over ", counted(facts$complete,
     "complete row"), if (length(against)) paste0("; looks unreversed: ", paste(against, collapse = ", ")))
 }
 
@@ -64,16 +64,18 @@ answer_bars <- function(answers) {
 }
 
 rest_points <- function(rest) {
+  all <- rest
+  rest <- rest[!is.na(rest$r), ] # an item without spread has none
   tone <- ifelse(rest$against, tones[["accent"]], tones[["main"]])
   nudge <- ifelse(rest$r < 0, -0.06, 0.06)
   list(
-    ggplot2::geom_vline(ggplot2::aes(xintercept = 0), rest[1, ], colour = tones[["quiet"]]),
+    ggplot2::geom_vline(ggplot2::aes(xintercept = 0), all[1, ], colour = tones[["quiet"]]),
     ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$r, yend = .data$item), rest, colour = tone, linewidth = 1.2),
     ggplot2::geom_point(ggplot2::aes(x = .data$r), rest, colour = tone, size = 4,
       shape = ifelse(rest$against, 17, 16)),
-    ggplot2::geom_text(ggplot2::aes(x = .data$r + nudge, label = formatC(.data$r, digits = 2, format = "f")), rest,
+    ggplot2::geom_text(ggplot2::aes(x = .data$r + nudge, label = two_digits(.data$r)), rest,
       hjust = ifelse(rest$r < 0, 1, 0), size = 4, colour = tones[["ink"]]),
-    ggplot2::geom_blank(ggplot2::aes(x = .data$x), data.frame(item = rest$item[1], panel = rest$panel[1],
+    ggplot2::geom_blank(ggplot2::aes(x = .data$x), data.frame(item = all$item[1], panel = all$panel[1],
       x = c(min(-0.1, rest$r * 1.35, na.rm = TRUE), max(1, rest$r, na.rm = TRUE))))
   )
 }

@@ -17,7 +17,7 @@ figure_missing <- function(book, vars) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(vars))
-  score <- if (length(names) == 1 && is_derived(book, names) && is_row_node(held(book, "columns")[[names]]$expr)) names
+  score <- if (length(names) == 1 && length(held(book, "columns")[[names]]$counts$with)) names
   if (length(score)) names <- formula_vars(held(book, "columns")[[score]]$expr)
   bars <- lacking_bars(book, names)
   if (length(score)) bars <- rbind(bars, threshold_bars(book, score))
@@ -38,7 +38,7 @@ lacking_bars <- function(book, names) {
 # How many rows have at least so many valid items.
 threshold_bars <- function(book, score) {
   made <- held(book, "columns")[[score]]
-  rows <- rows_with_items(score, book)
+  rows <- rows_with_items(made)
   least <- seq_along(rows)
   data.frame(panel = "rows scored if so many items must be valid",
     level = ifelse(least == length(rows), paste("all", length(rows)), paste("at least", least)), kind = "scored",

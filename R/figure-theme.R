@@ -58,6 +58,12 @@ validity_words <- function(book, name) {
     if (length(missing)) paste0("; missing: ", listed(missing)))
 }
 
+# Of data without rows there is nothing to draw, and the figure says so.
+empty_figure <- function(book, name) {
+  ggplot2::ggplot() + ggplot2::annotate("text", x = 0, y = 0, label = "The data have no rows.", size = 5) +
+    ggplot2::theme_void() + figure_words(named_label(book, name), validity_words(book, name))
+}
+
 draw <- function(figure) {
   print(figure)
   invisible(figure)

@@ -12,25 +12,26 @@ rows_at <- function(points, x, facts) {
 number_counts <- function(x, facts = facts_of_column(x)) {
   if (is.character(x)) return(text_counts(x, facts))
   if (facts$few) return(facts[c("values", "rows")])
-  x <- x[is.finite(x)]
-  values <- sort(unique(x))
-  list(values = as.double(values), rows = tabulate(match(x, values), length(values)))
+  counts_of(as.double(x[is.finite(x)]), sort)
+}
+
+counts_of <- function(x, arrange = identity) {
+  values <- arrange(unique(x))
+  list(values = values, rows = tabulate(match(x, values), length(values)))
 }
 
 # Texts that are plain numbers, counted as such.
 text_counts <- function(x, facts) {
-  texts <- if (facts$few) facts$values else unique(x[!is.na(x)])
-  rows <- if (facts$few) facts$rows else tabulate(match(x, texts), length(texts))
-  number <- as_number(texts)
+  texts <- if (facts$few) facts else counts_of(x[!is.na(x)])
+  number <- as_number(texts$values)
   values <- sort(unique(number[is.finite(number)]))
-  list(values = values, rows = vapply(values, function(v) sum(rows[number %in% v]), 1L))
+  list(values = values, rows = vapply(values, function(v) sum(texts$rows[number %in% v]), 1L))
 }
 
 # How often each value comes, as a table for words: numbers in their order, else the frequent first.
 count_values <- function(x) {
-  values <- unique(x)
-  rows <- tabulate(match(x, values), length(values))
-  number <- suppressWarnings(as.numeric(values))
-  order <- if (anyNA(number)) order(-rows, values, method = "radix") else order(number)
-  data.frame(value = values[order], rows = rows[order])
+  seen <- counts_of(x)
+  number <- suppressWarnings(as.numeric(seen$values))
+  order <- if (anyNA(number)) order(-seen$rows, seen$values, method = "radix") else order(number)
+  data.frame(value = seen$values[order], rows = seen$rows[order])
 }

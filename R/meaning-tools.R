@@ -15,6 +15,8 @@ self_named <- function(x) {
 # "1 row", "1,200 rows".
 rows_of <- function(n) paste(formatC(n, format = "d", big.mark = ","), ifelse(n == 1, "row", "rows"))
 
+two_digits <- function(x) formatC(round(x, 2) + 0, digits = 2, format = "f")
+
 # Values with names, in one go.
 self_numbered <- function(names, values) {
   names(values) <- names

@@ -38,7 +38,8 @@ in_parallel <- function(pieces) {
   chunks <- split(pieces, (seq_along(pieces) - 1) %/% 24)
   if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(pieces))
   unlist(lapply(chunks, function(chunk) {
-    done <- parallel::mclapply(chunk, function(piece) htmltools::doRenderTags(piece()), mc.cores = cores)
+    # What goes wrong in a piece is raised below.
+    done <- suppressWarnings(parallel::mclapply(chunk, function(p) htmltools::doRenderTags(p()), mc.cores = cores))
     broken <- Filter(function(x) inherits(x, "try-error"), done)
     if (length(broken)) stop(attr(broken[[1]], "condition"))
     if (length(chunks) > 2) cli::cli_progress_update(inc = length(chunk), .envir = parent.frame(2))
@@ -86,12 +87,10 @@ list_html <- function(names, book) {
     })))
 }
 
-search_text <- function(name, made) tolower(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
-
 variable_html <- function(part, figure) {
   tags <- htmltools::tags
   tags$section(class = "variable", id = paste0("v-", part$name),
-    `data-search` = tolower(paste(part$name, part$label, part$facts[["From"]], part$verb)),
+    `data-search` = part$search,
     tags$h3(part$name, tags$small(part$label)), tags$p(part$words), facts_html(part$facts), figure,
     if (nrow(part$findings)) tags$ul(class = "findings", lapply(seq_len(nrow(part$findings)),
       function(i) finding_html(part$findings[i, ]))),

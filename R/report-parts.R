@@ -5,12 +5,14 @@ variable_part <- function(name, book, told) {
   made <- held(book, "columns")[[name]]
   meaning <- made$meaning
   list(
-    name = name, label = meaning$label %||% name, verb = made$verb, facts = variable_facts(name, book),
+    name = name, label = meaning$label %||% name, search = search_text(name, made), facts = variable_facts(name, book),
     words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400),
-    rules = rule_table(made, book), cross = cross_part(name, book), findings = told[told$variable == name, ],
+    rules = rule_table(made), cross = cross_part(name, book), findings = told[told$variable == name, ],
     working = working_part(name, book), script = variable_lines_base(book, name, held(book, "info")$name)
   )
 }
+
+search_text <- function(name, made) tolower(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
 
 variable_facts <- function(name, book) {
   made <- held(book, "columns")[[name]]

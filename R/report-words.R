@@ -83,18 +83,17 @@ several_sentence <- function(turn, book) {
 spread_words <- function(made) {
   x <- made$x[!is.na(made$x)]
   if (!is.numeric(x) || length(made$meaning$codes) || length(x) < 2) return("")
-  two <- function(v) formatC(round(v, 2) + 0, digits = 2, format = "f")
-  paste0(", M = ", two(mean(x)), ", SD = ", two(stats::sd(x)))
+  paste0(", M = ", two_digits(mean(x)), ", SD = ", two_digits(stats::sd(x)))
 }
 
 alpha_of_score <- function(name, book) {
   facts <- tryCatch(attr(items_of_score(name, book), "scale"), ableturn_error = function(e) NULL)
-  if (length(facts)) paste("Cronbach's alpha =", formatC(facts$alpha, digits = 2, format = "f"))
+  if (length(facts)) paste("Cronbach's alpha =", two_digits(facts$alpha))
 }
 
 codes_sentence <- function(made, book) {
   if (is.null(made$rules)) return("")
-  table <- rule_table(made, book)
+  table <- rule_table(made)
   label <- ifelse(nzchar(table$label), table$label, table$code)
   paste0(" Its values are ", paste0(label, " (", table[["made from"]], "; n = ", grouped(table$rows), ")",
     collapse = ", "), ".")

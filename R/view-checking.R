@@ -5,7 +5,7 @@ print.ableturn_items <- function(x, ...) {
   table <- as.data.frame(x)
   table$missing <- to_percent(table$missing)
   names(table) <- c("item", "label", "n", "% missing", "mean", "sd", "item-rest r", "alpha without")
-  table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", formatC(v, digits = 2, format = "f")))
+  table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", two_digits(v)))
   say(c(
     title_line("Item analysis of ", counted(nrow(x), "item"), side = counted(facts$complete, "complete row")),
     table_lines(table), alpha_words(facts), reversed_words(facts)
@@ -14,20 +14,20 @@ print.ableturn_items <- function(x, ...) {
 }
 
 alpha_words <- function(facts) {
-  two <- function(v) formatC(v, digits = 2, format = "f")
-  interval <- if (length(facts$interval)) paste0(" (95 % ", two(facts$interval[1]), " to ", two(facts$interval[2]), ")")
-  folded("Cronbach's alpha ", two(facts$alpha), interval, "; standardized ", two(facts$standardized),
-    "; mean r between items ", two(facts$mean_r))
+  interval <- if (length(facts$interval)) paste0(" (95 % ", two_digits(facts$interval[1]), " to ",
+    two_digits(facts$interval[2]), ")")
+  folded("Cronbach's alpha ", two_digits(facts$alpha), interval, "; standardized ", two_digits(facts$standardized),
+    "; mean r between items ", two_digits(facts$mean_r))
 }
 
 reversed_words <- function(facts) {
   each <- facts$reversed
   if (!length(each)) return(NULL)
   told <- paste0(names(each), " looks unreversed: with it reversed alpha would be ",
-    formatC(each, digits = 2, format = "f"))
+    two_digits(each))
   if (length(facts$all_reversed)) {
     told <- c(told, paste("With all of them reversed alpha would be",
-      formatC(facts$all_reversed, digits = 2, format = "f")))
+      two_digits(facts$all_reversed)))
   }
   unlist(lapply(told, function(text) warned(folded(glyph("!"), " ", text))))
 }
@@ -48,7 +48,7 @@ print.ableturn_lineage <- function(x, ...) {
 print.ableturn_collinearity <- function(x, ...) {
   if (!"vif" %in% names(x)) return(print_plain(x))
   table <- as.data.frame(x)
-  table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", formatC(v, digits = 2, format = "f")))
+  table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", two_digits(v)))
   trap <- attr(x, "trap")
   say(c(
     title_line("Overlap of ", counted(nrow(x), "variable"), side = counted(attr(x, "complete"), "complete row")),

@@ -60,7 +60,7 @@ item_lines <- function(part) {
 
 alpha_line <- function(items) {
   if (is.null(items$alpha)) return(NULL)
-  folded("Cronbach's alpha ", formatC(items$alpha, digits = 2, format = "f"), " over ",
+  folded("Cronbach's alpha ", two_digits(items$alpha), " over ",
     counted(items$complete, "complete row"))
 }
 

@@ -84,3 +84,51 @@ test_that("in a browser the search and the links work, nothing overflows, nothin
   }
   expect_true(told$phone > 300 && told$phone <= 400)
 })
+
+test_that("awkward data are drawn and reported, or refused in words, without a warning", {
+  try_turn <- function(book, turn) tryCatch(quietly(turn(book)), ableturn_error = function(e) book)
+  turns <- list(
+    function(b) turn_recode(b, x, as = "k", becomes(1, upto(3)), the_rest(2)),
+    function(b) turn_bin(b, x, as = "bands", at = c(2, 4)), function(b) turn_compute(b, x * 2, as = "d"),
+    function(b) turn_compute(b, x + y, as = "s"), function(b) turn_composite(b, c(x, y), as = "c", at_least = 1),
+    function(b) turn_standardize(b, x), function(b) turn_dummy(b, g), function(b) turn_flag(b, x > 1, as = "f")
+  )
+  in_words <- function(code) tryCatch(code, ableturn_error = function(e) NULL)
+  grDevices::pdf(NULL)
+  on.exit(grDevices::dev.off())
+  for (kind in names(frames)) {
+    book <- Reduce(try_turn, turns, core("as_book")(frames[[kind]]))
+    for (name in core("derived_names")(book)) {
+      expect_no_warning(in_words(print(figure_flow(book, tidyselect::all_of(name)))))
+    }
+    if (!length(core("derived_names")(book))) next
+    if ("c" %in% names(book)) {
+      expect_no_warning(in_words(print(figure_items(book, c))))
+      expect_no_warning(print(figure_missing(book, c)))
+    }
+    expect_no_warning(report(book, tempfile(fileext = ".html")))
+    expect_no_warning(report(book, tempfile(fileext = ".md")))
+  }
+})
+
+test_that("the methods paragraph has a sentence for every kind of turn", {
+  folder <- tempfile()
+  dir.create(folder)
+  file.copy(vapply(demo_file(), demo_file, ""), folder)
+  home <- setwd(folder)
+  on.exit(setwd(home))
+  book <- quietly(turnbook("ferry-survey.csv", codebook = "ferry-survey.codebook.json", id = person) |>
+    define(age, missing = c("Not given" = 999)) |> define(income, missing = c("Refused" = 999999)) |>
+    turn_recode(opinion, as = "for_it", becomes(1, 1, 2, label = "For"), becomes(0, 3, 4, 5, label = "Not for")) |>
+    turn_reverse(c(st_2, st_5), limits = c(1, 5)) |> turn_rescale(tr_1, to = c(0, 100)) |>
+    turn_composite(c(st_1, st_2_r, st_3), as = "strain", at_least = 2, high = "more strain") |>
+    turn_standardize(strain, how = "t", within = island) |> turn_bin(age, as = "age3", at = c(30, 60)) |>
+    turn_collapse(ticket, as = "ticket4", rarer_than = 0.05) |> turn_dummy(island, reference = "Northholm") |>
+    turn_flag(wait_min > 30, as = "long_wait") |> turn_compute(income / household, as = "per_head") |>
+    turn_crosswalk(occupation, table = "status-score.csv") |> turn_group(income, within = household_id) |>
+    turn_key(qz_1:qz_5, key = "quiz-key.csv") |> turn_tally(c(use_work, use_school), of = 1, as = "uses") |>
+    turn_interact(wait_min, hours) |> turn_instrument("commuter-mood.instrument.yaml") |>
+    turn_norm(mood, table = "mood-norms.csv"))
+  local_reproducible_output(width = 80)
+  expect_snapshot(cat(strwrap(core("methods_words")(book), 100, exdent = 2), sep = "\n"))
+})
