@@ -136,3 +136,43 @@ test_that("what stands with a column is what its rules and items have, after eve
     expect_equal(core("rows_with_items")(core("column_in")(made, "t")), vapply(1:4, function(k) sum(valid >= k), 1L))
   }
 })
+
+test_that("what is known of an original is forgotten when its meaning changes, and only in the new book", {
+  known <- function(book, name) core("facts_of")(book, name)[c("valid", "high")]
+  first <- turnbook(data.frame(x = c(1:20, 99), asked = rep(c(1, 0, 1), 7)))
+  expect_equal(known(first, "x"), list(valid = 21, high = 99))
+  declared <- quietly(define(first, x, missing = c("Refused" = 99)))
+  expect_equal(known(declared, "x"), list(valid = 20, high = 20))
+  expect_equal(known(first, "x"), list(valid = 21, high = 99))
+  asked <- quietly(define(declared, x, asked_if = asked == 1))
+  expect_equal(known(asked, "x")$valid, sum(rep(c(1, 0, 1), 7)[1:20] == 1))
+  expect_equal(known(quietly(undo(asked)), "x"), list(valid = 20, high = 20))
+  made <- quietly(turn_compute(first, x * 2, as = "twice"))
+  expect_equal(known(made, "twice"), list(valid = 21, high = 198))
+  again <- quietly(define(made, x, missing = c("Refused" = 99)))
+  expect_equal(known(again, "twice"), list(valid = 20, high = 40))
+})
+
+test_that("a finding that is long loses words of what happened, never what to do nor its id", {
+  local_reproducible_output(width = 60)
+  long <- list(severity = "warn", id = "open-range", what = strrep("Many values were caught here. ", 12),
+    todo = "Declare them: define(book, crossings, missing = c(\"...\" = 98)).")
+  lines <- core("finding_lines")(long, most = 3)
+  expect_length(lines, 3)
+  expect_lte(max(nchar(lines, "width")), 60)
+  expect_match(lines[1], "[.]{3} \\[open-range\\]$")
+  expect_match(paste(trimws(lines[-1]), collapse = " "), long$todo, fixed = TRUE)
+  expect_gt(length(core("finding_lines")(long)), 5)
+})
+
+test_that("another unit is told apart from a slip of the pen", {
+  ids <- function(x, limits) {
+    book <- quietly(define(turnbook(data.frame(x = x)), x, limits = limits) |> turn_compute(x + 1, as = "y"))
+    intersect(findings(book)$id, c("unit-slip", "beyond-limits"))
+  }
+  expect_equal(ids(c(150:190, 1710, 1650) + 0, c(100, 230)), "unit-slip")
+  expect_equal(ids(c(150:190, 300, 240) + 0, c(100, 230)), "beyond-limits")
+  expect_equal(ids(c(rep(1:5, 9), 6, 6), c(1, 5)), "beyond-limits")
+  expect_equal(ids(c(rep(1:5, 9), 50, 20), c(1, 5)), "unit-slip")
+  expect_equal(ids(c(150:190, 1710) + 0, c(100, 230)), "beyond-limits")
+})
