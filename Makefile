@@ -1,5 +1,6 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
+# make bench measures speed and memory (about ten minutes); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
 .PHONY: demo test check lint bench document data
@@ -21,9 +22,8 @@ lint:
 	@$(RSCRIPT) tools/lint.R
 
 bench:
-	@$(RSCRIPT) tools/setup.R
+	@$(RSCRIPT) tools/setup.R figures
 	@$(RSCRIPT) bench/run.R
-	@$(RSCRIPT) bench/cost.R
 
 document:
 	@$(RSCRIPT) tools/setup.R document packages-only

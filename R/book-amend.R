@@ -85,7 +85,7 @@ amend_receipt <- function(before, made, turn) {
 
 rows_changed <- function(name, a, b) {
   if (!is_derived(a, name)) return(row_count(b))
-  length(rows_that_differ(column_in(a, name)$x, column_in(b, name)$x))
+  length(rows_that_differ(values_of(a, name), values_of(b, name)))
 }
 
 #' @rdname amend

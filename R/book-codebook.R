@@ -27,7 +27,7 @@ codebook <- function(book) {
 }
 
 type_in_words <- function(book, name) {
-  x <- column_in(book, name)$x
+  x <- values_of(book, name)
   if (is.character(x)) return("text")
   if (inherits(x, "Date")) return("date")
   if (is.logical(x)) return("true or false")

@@ -20,7 +20,7 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
-  matrix <- do.call(cbind, lapply(self_named(names), function(name) finite_numbers(column_in(book, name)$x)))
+  matrix <- do.call(cbind, lapply(self_named(names), function(name) finite_numbers(values_of(book, name))))
   matrix <- matrix[stats::complete.cases(matrix), , drop = FALSE]
   if (nrow(matrix) < length(names) + 2) fail("few-complete", rows = rows_of(nrow(matrix)))
   vif <- vapply(seq_along(names), function(i) inflation(matrix[, i], matrix[, -i, drop = FALSE]), 0)

@@ -3,8 +3,9 @@
 make_columns <- function(book, turn, recorded = list()) {
   check_turn(turn)
   parts <- list()
-  for (out in lower(turn, world_of(book, recorded))) {
-    part <- make_column(out, book, place_of(book), recorded)
+  memo <- new.env()
+  for (out in lower(turn, world_of(book, recorded, learning_place(book, memo)))) {
+    part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
     book <- with_parts(book, columns = c(held(book, "columns"), stats::setNames(list(part$column), out$name)))
@@ -33,20 +34,37 @@ make_column <- function(out, book, place, recorded) {
   reads <- c(formula_vars(out$expr), learned_reads(learned$learned))
   out$expr <- rewrite_kinds(learned$node, book)
   needs <- formula_vars(out$expr)
-  full <- evaluate_column(out$expr, place)
+  worked <- work_out(out, book)
+  worked$column <- c(worked$column, list(
+    meaning = out$meaning, facts = worked$facts, mark = mark_of(worked$column$x),
+    counts = worked$full[c("rows", "none", "with")], expr = out$expr, from = out$from, rule_kinds = out$kinds,
+    carry = out$carry, rules = out$rules, lost = out$lost,
+    learned = learned$learned, reads = unique(c(reads, needs)), needs = needs
+  ))
+  list(column = worked$column, learned = learned$learned, out = out, full = worked$full,
+    receipt = receipt_part(out, worked, learned, book))
+}
+
+# `full`, all that the formula gives, and `own`, the column, stand in the rows of `at`: the book, or
+# its cells, each of which stands for some rows of `column`. `shown` has the values of the data.
+work_out <- function(out, book) {
+  cells <- cells_of(out, book)
+  at <- cells$book %||% book
+  full <- evaluate_column(out$expr, place_of(at))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
-  why <- explain_missing(full, out, book)
-  column <- c(
-    column_with_reasons(full$x, why),
-    list(
-      meaning = out$meaning, facts = facts_of_column(full$x), counts = full[c("rows", "none",
-        "with")], expr = out$expr, from = out$from,
-      rule_kinds = out$kinds, carry = out$carry, rules = out$rules, lost = out$lost, learned = learned$learned,
-      reads = unique(c(reads, needs)), needs = needs
-    )
-  )
-  list(column = column, learned = learned$learned, out = out, full = full,
-    receipt = receipt_part(out, full, column, learned, book, place))
+  own <- column_as_source(full, out, at) %||% column_with_reasons(full$x, explain_missing(full, out, at))
+  made <- list(full = full, own = own, at = at, rows = cells$rows, column = own)
+  if (is.null(cells)) return(c(made, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
+  made$column <- cells$spread(own)
+  made$facts <- facts_in_cells(own$x, cells$rows)
+  made$shown <- if (cells$exact) list(column = own, book = at, rows = cells$rows) else list(column = made$column,
+    book = book)
+  made
+}
+
+# Scores of answers have been counted on the way.
+facts_of_made <- function(full) {
+  if (is.null(full$scores)) facts_of_column(full$x) else facts_in_cells(full$scores$x, full$scores$rows)
 }
 
 # The variables that statistics were learned from.

@@ -49,8 +49,8 @@ matched_rows <- function(a, b) {
 }
 
 compare_variable <- function(name, a, b, match) {
-  x <- column_in(a, name)$x[match$a]
-  y <- column_in(b, name)$x[match$b]
+  x <- values_of(a, name)[match$a]
+  y <- values_of(b, name)[match$b]
   rows <- rows_that_differ(x, y)
   data.frame(
     variable = name, rows = length(x), differ = length(rows), only_missing = sum(is.na(x[rows]) != is.na(y[rows])),

@@ -2,7 +2,7 @@
 # meaning holds, of a derived variable it stands with its column.
 facts_of <- function(book, name) {
   if (is_derived(book, name)) return(held(book, "columns")[[name]]$facts)
-  keep_once(book, facts_key(name), facts_of_column(column_in(book, name)$x))
+  keep_once(book, facts_key(name), facts_of_column(values_of(book, name)))
 }
 
 # Those of several originals at once.
@@ -10,13 +10,13 @@ learn_facts <- function(book, names) {
   names <- intersect(names, original_names(book))
   cache <- held(book, "cache")
   names <- Filter(function(name) is.null(cache[[facts_key(name)]]), names)
-  found <- facts_of_columns(lapply(names, function(name) column_in(book, name)$x))
+  found <- facts_of_columns(lapply(names, function(name) values_of(book, name)))
   for (i in seq_along(names)) cache[[facts_key(names[i])]] <- found[[i]]
 }
 
 # The distinct numbers of an original in their order and how many rows hold each.
 numbers_in <- function(book, name) {
-  keep_once(book, values_key(name), number_counts(column_in(book, name)$x, facts_of(book, name)))
+  keep_once(book, values_key(name), number_counts(values_of(book, name), facts_of(book, name)))
 }
 
 keep_once <- function(book, key, value) {
@@ -28,14 +28,43 @@ keep_once <- function(book, key, value) {
 # The values of an original that look like missing codes nobody declared.
 suspects_in <- function(book, name) {
   if (!may_hold_suspects(facts_of(book, name))) return(numeric())
-  seen <- numbers_in(book, name)
-  suspect_values(seen$values, seen$rows)
+  keep_once(book, suspects_key(name), do.call(suspect_values, unname(numbers_in(book, name))))
 }
 
 # The distinct values of a variable, numbers or texts, and how many rows hold each.
 values_met <- function(book, name) {
+  x <- values_of(book, name)
   facts <- facts_of(book, name)
-  if (facts$few) return(facts[c("values", "rows")])
-  x <- column_in(book, name)$x
-  counts_of(x[!is.na(x)])
+  if (!facts$few || sum(facts$rows) < facts$valid) return(counts_of(x[!is.na(x)]))
+  list(values = if (is.character(x)) facts$values else self_typed(facts$values, x), rows = facts$rows)
+}
+
+# One number from a thousand rows of a column, which tells it from most others.
+mark_of <- function(x) {
+  some <- x[some_rows(length(x))]
+  value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
+  value[!is.finite(value)] <- 0.5
+  sum(value * sin(seq_along(value)))
+}
+
+some_rows <- function(rows) unique(round(seq(1, rows, length.out = min(1000, rows))))
+
+# The columns that may be equal to one with this mark.
+alike_columns <- function(mark, book) {
+  marks <- c(original_marks(book), vapply(held(book, "columns"), `[[`, 0, "mark"))
+  names(marks)[abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1)]
+}
+
+original_marks <- function(book) {
+  keep_once(book, marks_key, vapply(original_names(book), function(name) original_mark(name, book), 0))
+}
+
+# Without making the whole column ready for analysis, where it is not.
+original_mark <- function(name, book) {
+  meaning <- meaning_in(book, name)
+  raw <- held(book, "data")[[name]]
+  if (!is.null(meaning$asked_if)) return(mark_of(column_in(book, name)$x))
+  some <- raw[some_rows(length(raw))]
+  plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)
+  mark_of(if (plain) some else valid_column(some, meaning)$x)
 }

@@ -91,6 +91,7 @@ remark_findings <- function(made) {
 equals_float <- function(made) {
   inexact <- c("/", "sqrt", "log", "log10", "log2", "log1p", "exp", "mean", "sd", "row_mean", "row_sd")
   found <- character()
+  if (!uses(made$out$expr, c("==", "%in%")) || !uses(made$out$expr, inexact)) return(NULL)
   walk_formula(made$out$expr, function(call) {
     if (call_head(call) %in% c("==", "%in%") && length(call) == 3) {
       sides <- as.list(call)[-1]

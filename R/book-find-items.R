@@ -6,26 +6,37 @@ find_in_items <- function(made, book) {
   nodes <- row_items(out$expr)
   items <- made$full$items
   names(items) <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  facts <- Map(function(node, x) if (is.symbol(node)) facts_of(book, as.character(node)) else facts_of_column(x),
-    nodes, items)
+  facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book))
   list(
-    maybe_unreversed(names(items), made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
+    maybe_unreversed(items, made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
     partial_sum(made), few_valid(made), if (out$scale) direction_unknown(out)
   )
 }
 
-# The upper 95 percent bound of an item's correlation with the rest is below zero.
-maybe_unreversed <- function(names, made) {
-  spread <- made$receipt$items$spread
+# Of a reversed item they are those of its column, turned.
+item_facts <- function(node, item, book) {
+  if (is.symbol(node) && !has_text(book, as.character(node))) return(facts_of(book, as.character(node)))
+  facts <- facts_of_column(item$x)
+  if (item$sign == 1) return(facts)
+  facts[c("low", "high")] <- list(item$shift - facts$high, item$shift - facts$low)
+  facts[c("values", "rows")] <- list(rev(item$shift - facts$values), rev(facts$rows))
+  facts
+}
+
+# The upper 95 percent bound of an item's correlation with the rest is below zero, and the items
+# have something to do with each other.
+maybe_unreversed <- function(items, made) {
+  rest <- made$receipt$items$rest
   n <- made$receipt$items$complete
-  if (is.null(spread) || n < 30 || mean_size(stats::cov2cor(spread)) < 0.15) return(NULL)
-  rest <- item_rest(spread)
+  if (is.null(rest) || n < 30) return(NULL)
   off <- tanh(atanh(pmax(-0.999999, pmin(rest, 0.999999))) + stats::qnorm(0.975) / sqrt(n - 3)) < 0
   off[is.na(off)] <- FALSE
   if (sum(off) > length(off) / 2) off <- !off
   if (!any(off)) return(NULL)
-  new_finding("maybe-unreversed", made$out$name, items = paste(names[off], collapse = ", "),
-    values = paste0(names[off], " (r = ", two_digits(rest[off]), ")"))
+  spread <- item_spread(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
+  if (mean_size(stats::cov2cor(spread)) < 0.15) return(NULL)
+  new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
+    values = paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")"))
 }
 
 mean_size <- function(r) mean(abs(r[upper.tri(r)]))
@@ -37,33 +48,34 @@ item_twice <- function(items, out, book) {
     if (!is.null(made) && made$verb %in% c("reverse", "rescale") && length(made$from) == 1) made$from else name
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
-  starts <- lapply(items, utils::head, 1000)
-  copies <- if (anyDuplicated(starts)) names(items)[duplicated(items)]
+  starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))
+  copies <- if (anyDuplicated(starts)) names(items)[duplicated(lapply(items, item_values))]
   twice <- unique(c(twice, Filter(function(name) length(unique(starts[[name]])) > 3, copies)))
   if (length(twice)) new_finding("item-twice", out$name, values = twice)
 }
 
 mixed_ranges <- function(items, facts, out, book) {
   if (!out$scale) return(NULL)
-  limits <- lapply(names(items), function(name) meaning_in(book, name)$limits)
+  names <- names(items)
+  limits <- lapply(names, function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
   if (all(known)) {
     shown <- vapply(limits, function(l) paste(show_number(as.double(l)), collapse = " to "), "")
     if (length(unique(shown)) == 1) return(NULL)
-    return(new_finding("mixed-ranges", out$name, values = paste0(names(items), " ", shown)))
+    return(new_finding("mixed-ranges", out$name, values = paste0(names, " ", shown)))
   }
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
   if (length(unique(ranges)) == 1 || !any(mapply(reaches_beyond, items, facts,
     MoreArgs = list(ranges = ranges)))) return(NULL)
   new_finding("mixed-ranges", out$name,
-    values = paste0(names(items), " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
+    values = paste0(names, " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
 }
 
 # Whether 5 percent or more of an item's rows lie outside another's range.
-reaches_beyond <- function(x, facts, ranges) {
+reaches_beyond <- function(item, facts, ranges) {
   others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]), unique(ranges))
   if (!length(others)) return(FALSE)
-  seen <- number_counts(x, facts)
+  seen <- number_counts(item_values(item), facts)
   any(vapply(others, function(r) {
     sum(seen$rows[seen$values < r[1] | seen$values > r[2]]) >= 0.05 * facts$valid
   }, NA))

@@ -3,7 +3,7 @@ find_in_rules <- function(made, book) {
   out <- made$out
   gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
   c(
-    if (is_single_rule_set(out)) list(open_range(out, made$full, book), code_merge(out, book)),
+    if (is_single_rule_set(out)) list(open_range(out, book), code_merge(out, book)),
     if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full),
       list(rule_overlap(made))),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
@@ -15,20 +15,27 @@ is_single_rule_set <- function(out) !is.null(out$rules) && length(out$from) == 1
 rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
 
 # Values at one end that look like missing codes, caught by a range that is open there.
-open_range <- function(out, full, book) {
+open_range <- function(out, book) {
   if (is_derived(book, out$from) || has_text(book, out$from)) return(NULL)
   suspects <- suspects_in(book, out$from)
   if (!length(suspects)) return(NULL)
   seen <- numbers_in(book, out$from)
-  first <- first_rows(column_in(book, out$from)$x, suspects)
+  caught <- rules_catching(suspects, out, book)
   open <- lapply(rules_tested(out), function(r) {
     Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
   })
   hit <- suspects[vapply(seq_along(suspects), function(i) {
-    rule <- full$branch[first[i]]
+    rule <- caught[i]
     !is.na(rule) && rule > 0 && length(open[[rule]]) > 0 && match_rows(suspects[i], open[[rule]])
   }, NA)]
   if (length(hit)) suspects_found("open-range", out$name, out$from, hit, seen)
+}
+
+# The first rule that each of some values of the source falls under.
+rules_catching <- function(values, out, book) {
+  at <- stats::setNames(list(cell_column(out$from, values, book)), out$from)
+  small <- book_of_cells(at, rep(1L, length(at[[1]]$x)), book)
+  evaluate_full(out$expr, place_of(small))$branch[seq_along(values)]
 }
 
 suspects_found <- function(id, name, source, values, seen) {

@@ -8,10 +8,8 @@ find_in_sources <- function(made, book) {
   )
 }
 
-held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
-
 find_in_source <- function(source, made, book) {
-  if (!is.numeric(column_in(book, source)$x) && !has_text(book, source)) return(NULL)
+  if (!is.numeric(values_of(book, source)) && !has_text(book, source)) return(NULL)
   meaning <- meaning_in(book, source)
   list(
     if (!has_text(book, source)) undeclared_missing(source, made, book),
@@ -26,7 +24,7 @@ undeclared_missing <- function(source, made, book) {
   named <- unlist(lapply(made$out$rules, function(r) lapply(c(r$when, r$where[[source]]), `[[`, "values")))
   suspects <- setdiff(suspects, named)
   if (!length(suspects)) return(NULL)
-  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, made$full, book))
+  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, book))
   if (!by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, numbers_in(book, source))
 }
 

@@ -39,7 +39,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
   w <- if (!rlang::quo_is_null(weigh)) row_weights(book, select_vars(book, weigh, "weight")[1])
-  columns <- lapply(self_named(names), function(name) finite_numbers(column_in(book, name)$x))
+  columns <- lapply(self_named(names), function(name) finite_numbers(values_of(book, name)))
   turned <- names[verb_of(book, names) == "reverse"]
   analyse_items(columns, book, turned, w, pairwise)
 }
@@ -49,7 +49,7 @@ items_of_score <- function(name, book) {
   nodes <- row_items(held(book, "columns")[[name]]$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
-  falls <- vapply(seq_along(nodes), function(i) is_falling(column_in(book, names[i])$x, columns[[i]]), NA)
+  falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]), NA)
   analyse_items(self_numbered(names, columns), book, names[verb_of(book, names) == "reverse" | falls])
 }
 

@@ -1,21 +1,21 @@
 # What a receipt says of a composite: how many rows rest on how many items, and how the items hang together.
 item_counts <- function(out, full) {
-  if (is.null(full$valid) || !is_row_node(out$expr)) return(NULL)
+  if (is.null(full$with) || !is_row_node(out$expr)) return(NULL)
   nodes <- row_items(out$expr)
   counts <- self_numbered(seq_along(full$with) - 1L, full$with)
   told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes), rows = rev(counts))
   if (!out$scale) return(told)
-  names(full$items) <- vapply(nodes, formula_text, "")
-  c(told, agreement(full$items, full$valid))
+  c(told, agreement(full$items, full$sums))
 }
 
-# Cronbach's alpha over rows with every item.
-agreement <- function(items, valid) {
-  told <- item_spread(items, valid)
-  spread <- told$spread
-  dimnames(spread) <- list(names(items), names(items))
-  if (told$complete < 3 || anyNA(spread) || any(diag(spread) == 0)) return(told["complete"])
-  list(complete = told$complete, spread = spread, alpha = alpha_of(spread))
+# Cronbach's alpha over rows with every item, and each item's correlation with the sum of the others.
+agreement <- function(items, sums) {
+  told <- sums %||% item_sums(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
+  own <- told$own
+  if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) return(told["complete"])
+  k <- length(own)
+  rest <- (told$with_total - own) / sqrt(own * (told$total - 2 * told$with_total + own))
+  list(complete = told$complete, rest = rest, alpha = k / (k - 1) * (1 - sum(own) / told$total))
 }
 
 alpha_of <- function(spread) {

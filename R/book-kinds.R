@@ -1,6 +1,7 @@
 # A formula may ask for a missing kind of a derived variable. It is put in terms of the
 # originals, so that every back end can tell kinds apart by their codes alone.
 rewrite_kinds <- function(node, book) {
+  if (!uses(node, "unanswered")) return(node)
   walk_formula(node, function(call) {
     if (call_head(call) != "unanswered" || length(call) != 3) return(call)
     kind_condition(as.character(call[[2]]), call[[3]], book)

@@ -79,7 +79,7 @@ subject_of_formula <- function(node, book) {
 }
 
 row_weights <- function(book, name) {
-  w <- as_number(column_in(book, name)$x)
+  w <- as_number(values_of(book, name))
   below <- sum(w < 0, na.rm = TRUE)
   if (below) fail("weight-negative", name = name, rows = rows_of(below))
   w[is.na(w)] <- 0

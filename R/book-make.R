@@ -27,7 +27,7 @@ make_room <- function(book, turn, replace) {
   if (length(original)) fail("name-original", name = original, verb = turn$verb)
   taken <- intersect(turn$makes, derived_names(book))
   if (length(taken) && !replace) fail("name-taken", name = taken)
-  users <- setdiff(users_of(book, taken), taken)
+  users <- if (length(taken)) setdiff(users_of(book, taken), taken)
   read <- intersect(turn_reads(turn), users)
   if (length(read)) fail("cycle", name = taken[1], through = read)
   for (place in sort(unique(vapply(taken, entry_of, 1L, book = book)), decreasing = TRUE)) {

@@ -8,5 +8,6 @@ set_meanings <- function(book, vars, meaning) {
 
 cache_without <- function(book, vars) {
   kept <- as.list(held(book, "cache"), all.names = TRUE)
-  list2env(kept[setdiff(names(kept), c(vars, facts_key(vars), values_key(vars)))], new.env())
+  stale <- c(vars, facts_key(vars), values_key(vars), suspects_key(vars), marks_key)
+  list2env(kept[setdiff(names(kept), stale)], new.env())
 }

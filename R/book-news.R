@@ -28,7 +28,7 @@ new_in_data <- function(book) {
 
 # What the record keeps of an original: its rows, how many are missing, and its values or range.
 profile_of <- function(name, book) {
-  x <- column_in(book, name)$x
+  x <- values_of(book, name)
   values <- unique(x[!is.na(x)])
   if (is.double(values) && !inherits(values, "Date")) values <- values[is.finite(values)]
   profile <- list(rows = length(x), missing = sum(is.na(x)))

@@ -3,7 +3,7 @@
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
 #   log       what was done, in order: definitions, turns and checks
-#   columns   the derived variables: x, why, kinds, meaning, expr, verb, and the variables it
+#   columns   the derived variables: x, why, kinds, facts, mark, meaning, expr, verb, and the variables it
 #             is from, needs to be worked out, and reads (what it learned from as well)
 #   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
@@ -49,6 +49,17 @@ column_in <- function(book, name) {
   cache[[name]]
 }
 
+# The values alone: those of an original that nothing has to be set aside of are used as they are.
+values_of <- function(book, name) {
+  if (is_derived(book, name)) return(held(book, "columns")[[name]]$x)
+  ready <- held(book, "cache")[[name]]
+  if (!is.null(ready)) return(ready$x)
+  x <- held(book, "data")[[name]]
+  meaning <- meaning_in(book, name)
+  plain <- is.numeric(x) && !is.object(x) && !length(meaning$missing) && is.null(meaning$asked_if)
+  if (plain) plain_values(x) else column_in(book, name)$x
+}
+
 # For whom a question was asked: a condition kept as text, with codes for labels.
 asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
 
@@ -57,12 +68,17 @@ facts_key <- function(name) paste0(name, "\rfacts")
 
 values_key <- function(name) paste0(name, "\rvalues")
 
+suspects_key <- function(name) paste0(name, "\rsuspects")
+
+# The marks of all originals, see mark_of().
+marks_key <- "\rmarks"
+
 # Where formulas are evaluated.
 place_of <- function(book) {
   list(
-    value = function(name) column_in(book, name)$x,
+    value = function(name) values_of(book, name),
     kind = function(name, kind) is_kind(column_in(book, name), kind),
-    rows = row_count(book)
+    rows = row_count(book), stand_for = held(book, "info")$stand_for
   )
 }
 

@@ -12,7 +12,9 @@ show_receipt <- function(receipt) {
   ))
 }
 
-receipt_part <- function(out, full, column, learned, book, place) {
+receipt_part <- function(out, worked, learned, book) {
+  full <- worked$full
+  column <- worked$column
   single <- if (length(out$from) == 1) out$from
   list(
     name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,
@@ -20,8 +22,8 @@ receipt_part <- function(out, full, column, learned, book, place) {
     valid = column$facts$valid, missing = count_kinds(column),
     range = value_range(column),
     rules = rule_counts(out, full),
-    unmatched = unmatched_values(out, full$branch, column, book),
-    boundary = boundary_rows(out, column, book),
+    unmatched = unmatched_values(out, worked),
+    boundary = boundary_rows(out, worked, book),
     items = item_counts(out, full),
     learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
     coded = coded_levels(out, column, book)
@@ -30,16 +32,19 @@ receipt_part <- function(out, full, column, learned, book, place) {
 
 # Texts that were to be numbers or dates and are none, with how many rows hold each.
 unreadable_values <- function(out, book) {
-  lost <- function(names, read) {
-    unlist(lapply(names, function(name) {
-      x <- column_in(book, name)$x
-      x[!is.na(x) & is.na(read(x))]
-    }))
-  }
-  numbers <- lost(numbers_in_text(out$expr, book), as_number)
-  dates <- lost(dates_in_text(out$expr, book), as_date)
-  if (!length(c(numbers, dates))) return(NULL)
-  structure(count_values(c(numbers, dates)), what = if (length(numbers)) "number" else "date")
+  numbers <- unread_texts(numbers_in_text(out$expr, book), as_number, book)
+  dates <- unread_texts(dates_in_text(out$expr, book), as_date, book)
+  texts <- c(numbers$values, dates$values)
+  if (!length(texts)) return(NULL)
+  structure(count_values(texts, c(numbers$rows, dates$rows)), what = if (length(numbers$values)) "number" else "date")
+}
+
+unread_texts <- function(names, read, book) {
+  if (!length(names)) return(NULL)
+  met <- lapply(names, values_met, book = book)
+  values <- as.character(unlist(lapply(met, `[[`, "values")))
+  lost <- is.na(read(values))
+  list(values = values[lost], rows = as.integer(unlist(lapply(met, `[[`, "rows")))[lost])
 }
 
 # For a column that gives each level a value: the levels, their labels and rows.
@@ -50,7 +55,7 @@ coded_levels <- function(out, column, book) {
   facts <- facts_of(book, source)
   levels <- node[[4]]
   at <- match(levels, fit_type(facts$values, levels))
-  data.frame(code = show_value(levels), label = label_of(levels, meaning_in(book, source)$codes) %|% "",
+  quick_table(code = show_value(levels), label = label_of(levels, meaning_in(book, source)$codes) %|% "",
     rows = facts$rows[at] %|% 0L, value = node[[2]])
 }
 
@@ -65,7 +70,7 @@ rule_counts <- function(out, full) {
   rest <- vapply(out$rules, `[[`, NA, "rest")
   order <- c(which(!rest), which(rest))
   rows <- c(full$rows[seq_len(sum(!rest))], if (any(rest)) full$none)
-  data.frame(
+  quick_table(
     code = vapply(out$rules[order], function(r) show_code(r$code), ""),
     label = vapply(out$rules[order], function(r) r$label %||% "", ""),
     caught = vapply(out$rules[order], describe_rule, ""),
@@ -84,22 +89,23 @@ rule_table <- function(made) {
 # A condition has two codes: 1 where it holds, 0 where it does not.
 code_counts <- function(out, full) {
   if (is.null(full$branch) || is.null(out$meaning$codes)) return(NULL)
-  data.frame(
+  quick_table(
     code = c("1", "0"), label = c("Yes", "No"), caught = c("it holds", "it does not"),
     rows = c(full$rows[1], full$none)
   )
 }
 
 # The values that no rule caught, or that a table does not hold, with how many rows hold each.
-unmatched_values <- function(out, branch, column, book) {
+unmatched_values <- function(out, worked) {
   table <- identical(out$lost, "not in the table")
-  if (!table && (is.null(branch) || is.null(out$rules))) return(NULL)
+  if (!table && (is.null(worked$full$branch) || is.null(out$rules))) return(NULL)
   kind <- if (table) out$lost else "unmatched"
+  column <- worked$shown$column
   if (!kind %in% column$kinds) return(NULL)
-  rows <- which(is.na(column$x))[reasons(column) == kind]
-  shown <- lapply(out$from, function(name) show_each(column_in(book, name)$x[rows]) %|% "missing")
+  at <- which(is.na(column$x))[reasons(column) == kind]
+  shown <- lapply(out$from, function(name) show_each(values_of(worked$shown$book, name)[at]) %|% "missing")
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
-  values <- count_values(do.call(paste, c(unname(shown), sep = ", ")))
+  values <- count_values(do.call(paste, c(unname(shown), sep = ", ")), worked$shown$rows[at])
   if (table) structure(values, table = TRUE) else values
 }
 
@@ -109,15 +115,17 @@ show_each <- function(x) {
 }
 
 # How many rows lie exactly on an end of a range or on a constant, and where they went.
-boundary_rows <- function(out, column, book) {
+boundary_rows <- function(out, worked, book) {
   if (length(out$from) != 1) return(NULL)
   points <- sort(boundary_points(out))
   if (!length(points)) return(NULL)
-  x <- column_in(book, out$from)$x
-  rows <- rows_at(points, x, facts_of(book, out$from))
+  x <- as_number(values_of(worked$at, out$from))
+  in_cells <- !is.null(worked$rows)
+  rows <- if (in_cells) worked$rows[match(points, x)] %|% 0L else rows_at(points, x, facts_of(book, out$from))
   met <- rows > 0
   if (!any(met)) return(NULL)
-  data.frame(value = points[met], rows = rows[met], code = show_value(column$x[first_rows(as_number(x), points[met])]))
+  first <- if (in_cells) match(points[met], x) else first_rows(x, points[met])
+  quick_table(value = points[met], rows = rows[met], code = show_value(worked$own$x[first]))
 }
 
 boundary_points <- function(out) {

@@ -43,7 +43,9 @@ past_of <- function(after, before, step) {
   changed <- function(part) {
     old <- held(before, part)
     new <- held(after, part)
-    old[!vapply(names(old), function(name) identical(old[[name]], new[[name]]), NA)]
+    now <- new[names(old)]
+    moved <- which(!same_objects(old, now))
+    old[moved[!vapply(moved, function(i) identical(old[[i]], now[[i]]), NA)]]
   }
   grown <- identical(utils::head(held(after, "log"), -1), held(before, "log"))
   list(

@@ -1,9 +1,16 @@
+# A column that is missing in the rows of its one source and no others has the reasons of that.
+column_as_source <- function(full, out, book) {
+  if (length(out$from) != 1 || !out$carry || !is.null(full$branch) || !is.null(full$lost)) return(NULL)
+  source <- column_in(book, out$from)
+  if (gone_alike(full$x, source$x)) new_column(full$x, source$why, source$kinds)
+}
+
 # Why each missing row of a derived variable is missing, as text.
 explain_missing <- function(full, out, book) {
+  if (!is.null(full$lost)) return(c("too few items", "undefined")[full$lost])
   gone <- which(is.na(full$x))
   if (!length(gone)) return(character())
   if (!is.null(full$branch)) return(explain_rules(full$branch[gone], gone, out, book))
-  if (is_row_node(out$expr)) return(explain_items(full$valid[gone], out$expr))
   explain_sources(gone, out, book)
 }
 
@@ -16,19 +23,14 @@ explain_rules <- function(branch, gone, out, book) {
   ifelse(is.na(kind), reason, kind)
 }
 
-explain_items <- function(valid, expr) {
-  need <- as.list(expr)$at_least %||% length(row_items(expr))
-  ifelse(valid < need, "too few items", "undefined")
-}
-
 explain_sources <- function(gone, out, book) {
   reason <- rep(out$lost %||% "undefined", length(gone))
   for (name in numbers_in_text(out$expr, book)) {
-    reason[is.na(as_number(column_in(book, name)$x[gone]))] <- "unreadable"
+    reason[is.na(as_number(values_of(book, name)[gone]))] <- "unreadable"
   }
-  for (name in dates_in_text(out$expr, book)) reason[is.na(as_date(column_in(book, name)$x[gone]))] <- "unreadable"
+  for (name in dates_in_text(out$expr, book)) reason[is.na(as_date(values_of(book, name)[gone]))] <- "unreadable"
   for (call in calls_of(out$expr, "previous")) reason <- explain_previous(reason, call, gone, book)
-  for (name in out$from) reason[is.na(column_in(book, name)$x[gone])] <- "a source is missing"
+  for (name in out$from) reason[is.na(values_of(book, name)[gone])] <- "a source is missing"
   if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
   reason
 }

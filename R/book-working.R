@@ -76,7 +76,7 @@ working_text <- function(made, row, book) {
 
 # The rule that caught the row, with what it was asked about.
 rule_text <- function(made, branch, row, book) {
-  shown <- vapply(made$from, function(v) paste(v, value_text(column_in(book, v)$x[row])), "")
+  shown <- vapply(made$from, function(v) paste(v, value_text(values_of(book, v)[row])), "")
   given <- Filter(function(r) !r$rest, made$rules)
   rest <- Filter(function(r) r$rest, made$rules)
   rule <- if (is.na(branch)) NULL else if (branch > 0 &&
@@ -93,7 +93,7 @@ row_constants <- function(node, row, book) {
 
 place_of_row <- function(row, book) {
   list(
-    value = function(name) column_in(book, name)$x[row],
+    value = function(name) values_of(book, name)[row],
     kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1
   )
 }

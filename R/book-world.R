@@ -1,15 +1,20 @@
 # What a turn may know of the book while it lowers itself.
-world_of <- function(book, recorded = list()) {
+world_of <- function(book, recorded = list(), place = learning_place(book, new.env())) {
   list(
+    is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
     names = names(book), id = held(book, "info")$id,
-    learn_all = function(call) learn_notes(call, place_of(book), recorded),
-    learn = function(call) learn_call(call, place_of(book), recorded)$note,
+    learn_all = function(call) learn_notes(call, place, recorded),
+    learn = function(call) learn_call(call, place, recorded)$note,
     meaning = function(name) meaning_in(book, name),
-    column = function(name) column_in(book, name)$x,
+    facts = function(name) facts_of(book, name), met = function(name) values_met(book, name),
+    column = function(name) values_of(book, name),
     is_text = function(name) has_text(book, name) || is_empty(book, name),
     kinds = function(name) kinds_known(book, name)
   )
 }
 
+# Where statistics are learned: what is met in a variable, and what a turn knows of it already.
+learning_place <- function(book, memo) c(place_of(book), list(met = function(name) values_met(book, name), memo = memo))
+
 # A column without any answer and any labels may be anything, text too.
-is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && all(is.na(column_in(book, name)$x))
+is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && facts_of(book, name)$valid == 0

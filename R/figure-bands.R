@@ -8,7 +8,7 @@ figure_bands <- function(book, source, name) {
   bars <- band_bars(x[use], made$x[use], made$meaning)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
     named_bands(bars, names, band_changes(x[use], made$x[use]), source)
-  told <- c(boundary_words(boundary_rows(made, made, book)), beyond_words(book, source))
+  told <- c(boundary_words(boundary_rows(made, list(at = book, own = made), book)), beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))
 }

@@ -30,7 +30,6 @@ beyond_words <- function(book, names) {
   if (any(nzchar(told))) paste(told[nzchar(told)], collapse = " ")
 }
 
-#' @importFrom rlang .data
 histogram_figure <- function(bars) {
   ggplot2::ggplot(bars) +
     ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0, ymax = .data$rows),

@@ -17,7 +17,7 @@
 read_data <- function(path) {
   check_readable(path)
   reading <- how_to_read(path)
-  text <- read_text_table(path, reading)
+  text <- read_small_table(path, reading) %||% read_text_table(path, reading)
   reading$na <- if (says_na(text)) c("", "NA") else ""
   typed <- lapply(text, function(column) guess_column(column, reading$na))
   data <- lapply(typed, `[[`, "x")

@@ -2,18 +2,19 @@
 #   by "width": equal width; "count": equal count; "spread": steps of one SD around the mean;
 #   "gaps": least sum of squares within bands (Fisher 1958).
 cut_points <- function(x, w, groups, by) {
+  inner <- seq_len(groups - 1)
+  ends <- if (by == "width") moments(x)[c("min", "max")]
   cuts <- switch(by,
-    width = min(x) + diff(range(x)) / groups * seq_len(groups - 1),
-    count = weighted_quantiles(x, w, seq_len(groups - 1) / groups),
-    spread = weighted_mean(x, w) + weighted_sd(x, w) * (seq_len(groups - 1) - groups / 2),
-    gaps = gap_cuts(x, w %||% rep(1, length(x)), groups)
+    width = ends[[1]] + diff(ends) / groups * inner,
+    count = weighted_quantiles(x, w, inner / groups),
+    spread = weighted_mean(x, w) + weighted_sd(x, w) * (inner - groups / 2),
+    gaps = gap_cuts(distribution_of(x, w), groups)
   )
-  unique(cuts)
+  unique(unname(cuts))
 }
 
-gap_cuts <- function(x, w, groups) {
-  values <- sort(unique(x))
-  groups <- min(groups, length(values))
+gap_cuts <- function(seen, groups) {
+  groups <- min(groups, length(seen$values))
   if (groups < 2) return(numeric())
-  values[least_squares_runs(values, rowsum(w, match(x, values))[, 1], groups)]
+  seen$values[least_squares_runs(seen$values, diff(c(0, seen$cumulative)), groups)]
 }

@@ -8,6 +8,12 @@ as_date <- function(x) {
   as.Date(x, "%Y-%m-%d")
 }
 
+# Numbers of the type of a column.
+self_typed <- function(values, like) {
+  storage.mode(values) <- typeof(like)
+  if (inherits(like, "Date")) as_date(values) else values
+}
+
 # Days can be added to a date or taken from it; between two dates there are days.
 date_arithmetic <- function(f, both) {
   plain <- arithmetic(f)

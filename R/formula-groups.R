@@ -3,22 +3,36 @@
 # The cells that the values of some variables span: `keys`, the values of each variable;
 # `cell`, the place of each row among all combinations, NA where a value is missing.
 group_cells <- function(columns) {
-  keys <- lapply(columns, function(x) sort_values(unique(x[!is.na(x)])))
-  list(keys = keys, cell = cell_of(columns, keys), cells = prod(lengths(keys)))
+  placed <- lapply(unname(columns), places_in)
+  keys <- stats::setNames(lapply(placed, `[[`, "keys"), names(columns))
+  list(keys = keys, cell = combined_place(lapply(placed, `[[`, "place"), lengths(keys)), cells = prod(lengths(keys)))
+}
+
+# The distinct values of a variable in their order and the place of each row among them.
+places_in <- function(x) {
+  found <- if (!is.character(x) && !is.object(x)) whole_places(x)
+  if (!is.null(found)) {
+    storage.mode(found$keys) <- typeof(x)
+    return(found)
+  }
+  keys <- sort_values(unique(x[!is.na(x)]))
+  list(keys = keys, place = place_among(x, keys))
+}
+
+place_among <- function(x, keys) {
+  place <- match(x, fit_type(keys, x))
+  place[is.na(x)] <- NA
+  place
 }
 
 # The first variable runs fastest, as in an array.
-cell_of <- function(columns, keys) {
-  cell <- 1
-  step <- 1
-  for (i in seq_along(columns)) {
-    place <- match(columns[[i]], fit_type(keys[[i]], columns[[i]]))
-    place[is.na(columns[[i]])] <- NA
-    cell <- cell + (place - 1) * step
-    step <- step * length(keys[[i]])
-  }
+combined_place <- function(places, sizes) {
+  cell <- places[[1]]
+  for (i in seq_along(places)[-1]) cell <- cell + (places[[i]] - 1) * prod(sizes[seq_len(i - 1)])
   cell
 }
+
+cell_of <- function(columns, keys) combined_place(Map(place_among, columns, keys), lengths(keys))
 
 # lookup(values, x, keys, y, keys, ...): the value that the table holds for the row, missing
 # where the row is not in the table. `called` names the table in scripts.
@@ -35,22 +49,16 @@ lookup_node <- function(values, keys, called = NULL) {
 
 is_lookup <- function(node) is.call(node) && identical(node[[1]], as.name("lookup"))
 
+group_ways <- c("mean", "sum", "min", "max", "median", "sd", "size", "valid")
+
 # group(x, g, ..., how = "mean"): a statistic of the row's group, over its valid rows.
 group_value <- function(x, ..., how) {
-  groups <- list(...)
-  cell <- group_cells(groups)$cell
-  placed <- !is.na(cell)
-  cell <- match(cell, unique(cell[placed]))
-  x <- if (how == "size") rep(1, length(x)) else as_number(x)
-  use <- placed & is.finite(x)
-  out <- rep(NA_real_, max(c(0, cell), na.rm = TRUE))
-  parts <- split(x[use], cell[use])
-  out[as.integer(names(parts))] <- vapply(parts, function(v) as.double(group_ways[[how]](v)), 0)
+  found <- group_cells(list(...))
+  cell <- found$cell
+  if (found$cells > length(cell)) cell <- match(cell, unique(cell[!is.na(cell)]))
+  cells <- max(c(0L, if (found$cells > length(cell)) cell else found$cells), na.rm = TRUE)
+  x <- if (how == "size") rep(1, length(x)) else as.double(as_number(x))
+  out <- group_statistics(x, as.integer(cell), cells, how)$value
   if (how == "valid") out[is.na(out)] <- 0
   out[cell]
 }
-
-group_ways <- list(
-  mean = mean, sum = sum, min = min, max = max, median = stats::median,
-  sd = function(v) stats::sd(v), size = length, valid = length
-)

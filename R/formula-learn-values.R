@@ -5,58 +5,70 @@
 learn_spelling <- function(call, at) {
   loose <- isTRUE(as.list(call)$loose)
   wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(evaluate(call[[2]], at), wanted, loose)
+  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, loose)
   list(
     node = call("%in%", call[[2]], met),
     note = list(of = formula_text(call), is = met, rows = NULL)
   )
 }
 
-spellings_met <- function(x, wanted, loose) {
-  texts <- unique(as.character(x[!is.na(x)]))
+spellings_met <- function(texts, wanted, loose) {
   form <- if (loose) loosen else normal_text
   met <- texts[form(texts) %in% form(wanted)]
   sort_points(unique(c(met, if (!length(met)) wanted)))
 }
 
+# The distinct values of a variable, in no order, and the rows of each.
+values_at <- function(node, at) {
+  if (is.symbol(node) && !is.null(at$met)) return(at$met(as.character(node)))
+  x <- evaluate(node, at)
+  counts_of(x[!is.na(x)])
+}
+
 # rare_values(x, "rarer_than", share, named ...): the values held by too few, those named aside.
 learn_rare <- function(call, of, at) {
   args <- as.list(call)[-1]
-  x <- evaluate(args[[1]], at)
-  x <- x[!is.na(x)]
-  values <- sort_values(unique(x))
-  rows <- tabulate(match(x, values), length(values))
-  few <- if (args[[2]] == "rarer_than") rows / length(x) < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
-  list(of = of, is = setdiff(values[few], unlist(args[-(1:3)])), rows = length(x))
+  seen <- values_at(args[[1]], at)
+  values <- sort_values(seen$values)
+  rows <- seen$rows[match(values, seen$values)]
+  all <- sum(rows)
+  few <- if (args[[2]] == "rarer_than") rows / all < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
+  list(of = of, is = setdiff(values[few], unlist(args[-(1:3)])), rows = all)
 }
 
 # The values a variable takes, in their order.
 learn_categories <- function(call, of, at) {
-  x <- evaluate(call[[2]], at)
-  if (inherits(x, "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
-  x <- x[!is.na(x)]
-  list(of = of, is = sort_values(unique(x)), rows = length(x))
+  if (inherits(evaluate(call[[2]], at), "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
+  seen <- values_at(call[[2]], at)
+  list(of = of, is = sort_values(seen$values), rows = sum(seen$rows))
 }
 
 learn_cuts <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  rows <- which(part$use)
-  if (!length(rows)) fail("nothing-to-learn", of = of, rows = rows_of(0))
-  cuts <- do.call(cut_points, c(list(part$x[rows], part$w[rows]), part$others))
-  if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = rows_of(length(rows)))
-  list(of = of, is = cuts, rows = length(rows))
+  if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
+  rows <- as.integer(known_moments(call[[2]], part, at)[["rows"]])
+  if (!rows) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
+  if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = rows_of(rows))
+  list(of = of, is = cuts, rows = rows)
 }
 
 # One note a group: the distinct values and the weight at or below each.
 learn_distribution <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  cell_of_row <- part$cells$cell
-  seen_cells <- sort(unique(cell_of_row[part$use]))
-  if (!length(seen_cells)) fail("nothing-to-learn", of = of, rows = rows_of(0))
-  lapply(seen_cells, function(cell) {
-    rows <- which(part$use & cell_of_row == cell)
+  if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of)))
+  cell_of_row <- if (length(part$within)) part$cells$cell else rep(1, length(part$x))
+  rows_of_cell <- split(which(part$use), cell_of_row[part$use])
+  if (!length(rows_of_cell)) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  lapply(unname(rows_of_cell), function(rows) {
     seen <- distribution_of(part$x[rows], part$w[rows])
     list(of = of, is = seen$values, rows = length(rows), cumulative = seen$cumulative,
       groups = if (length(part$within)) lapply(part$within, function(g) unname(g[rows[1]])))
   })
+}
+
+learn_whole_distribution <- function(x, of) {
+  seen <- distribution_of(x)
+  if (!length(seen$values)) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  list(of = of, is = seen$values, rows = seen$cumulative[length(seen$cumulative)], cumulative = seen$cumulative)
 }

@@ -2,6 +2,7 @@
 # what is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic
 # within groups their values, `groups`.
 learn_formula <- function(node, at, recorded = list()) {
+  if (!uses(node, words_learned)) return(list(node = node, learned = list()))
   notes <- new.env()
   notes$learned <- list()
   node <- walk_formula(node, function(call) {
@@ -47,18 +48,29 @@ table_name <- function(call) {
 
 learn_statistic <- function(call, of, at) {
   part <- statistic_parts(call, at)
-  use <- part$use
-  cells <- part$cells
-  rows <- list(which(use))
-  if (length(part$within)) rows <- split(rows[[1]], factor(cells$cell[use], seq_len(cells$cells)))
-  value <- vapply(rows, function(i) statistic_value(call, part, i), 0, USE.NAMES = FALSE)
-  if (all(is.na(value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(use)))
-  if (length(part$within)) return(list(of = of, is = value, rows = unname(lengths(rows)), groups = cells$keys))
-  list(of = of, is = if (part$date) format(as_date(value)) else value, rows = sum(use))
+  if (length(part$within)) return(learn_in_groups(call, of, part))
+  if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
+  known <- known_moments(call[[2]], part, at)
+  value <- if (is.null(part$w)) as.list(known)[[call_head(call)]]
+  if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
+  if (is.na(value)) fail("nothing-to-learn", of = of, rows = rows_of(known[["rows"]]))
+  list(of = of, is = if (part$date) format(as_date(value)) else value, rows = as.integer(known[["rows"]]))
 }
 
-statistic_value <- function(call, part, rows) {
-  if (!length(rows)) return(NA_real_)
-  run <- formula_words[[call_head(call)]]$run
-  as.double(do.call(run, c(list(part$x[rows], part$w[rows]), part$others)))
+learn_in_groups <- function(call, of, part) {
+  cells <- part$cells
+  found <- if (is.null(part$w) && call_head(call) %in% setdiff(group_ways, c("size", "valid"))) {
+    group_statistics(as.double(part$x), as.integer(cells$cell), cells$cells, call_head(call))
+  } else {
+    rows <- split(which(part$use), factor(cells$cell[part$use], seq_len(cells$cells)))
+    value <- vapply(rows, function(i) statistic_value(call, part$x[i], part$w[i], part$others), 0, USE.NAMES = FALSE)
+    list(value = value, rows = unname(lengths(rows)))
+  }
+  if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(part$use)))
+  list(of = of, is = found$value, rows = found$rows, groups = cells$keys)
+}
+
+statistic_value <- function(call, x, w, others) {
+  if (!length(x)) return(NA_real_)
+  as.double(do.call(formula_words[[call_head(call)]]$run, c(list(x, w), others)))
 }

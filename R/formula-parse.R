@@ -39,13 +39,20 @@ fold_constant <- function(node) {
 }
 
 # The variables a formula reads, in order, without its temporary names.
-formula_vars <- function(node, temporary = character()) {
+formula_vars <- function(node) {
+  if (uses(node, "<-")) vars_but(node, character()) else all.vars(node)
+}
+
+# Whether a word stands somewhere in a formula.
+uses <- function(node, words) any(words %in% all.names(node))
+
+vars_but <- function(node, temporary) {
   if (is.symbol(node)) return(setdiff(as.character(node), temporary))
   if (!is.call(node)) return(character())
   seen <- character()
   for (part in as.list(node)[-1]) {
     if (is_assignment(part)) temporary <- c(temporary, as.character(part[[2]]))
-    seen <- c(seen, formula_vars(if (is_assignment(part)) part[[3]] else part, temporary))
+    seen <- c(seen, vars_but(if (is_assignment(part)) part[[3]] else part, temporary))
   }
   unique(seen)
 }
@@ -73,6 +80,7 @@ walk_formula <- function(node, change) {
 # All calls of one word in a formula.
 calls_of <- function(node, word) {
   found <- list()
+  if (!uses(node, word)) return(found)
   walk_formula(node, function(call) {
     if (identical(call[[1]], as.name(word))) found <<- c(found, list(call))
     call

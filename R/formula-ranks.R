@@ -1,11 +1,9 @@
 # Where values lie in a distribution that was learned: `at` are its values in order, `upto` the
 # rows (or their weight) at or below each.
-rows_below <- function(x, at, upto) {
-  c(0, upto)[findInterval(as_number(x) - near_enough(at), at, left.open = TRUE) + 1]
-}
+rows_below <- function(x, at, upto) held_below(as_number(x), at, upto, -near_enough(at), FALSE)
 
 rows_equal <- function(x, at, upto) {
-  c(0, upto)[findInterval(as_number(x) + near_enough(at), at) + 1] - rows_below(x, at, upto)
+  held_below(as_number(x), at, upto, near_enough(at), TRUE) - rows_below(x, at, upto)
 }
 
 # Scores that were worked out in another order of steps may differ in the last digit.

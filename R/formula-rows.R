@@ -1,16 +1,46 @@
 # Row functions: one score for each row over the valid ones of several items.
 
 row_word <- function(how) {
-  function(..., at_least = NULL, weights = NULL, prorate = FALSE, digits = NULL) {
-    items <- lapply(list(...), as_number)
-    rows <- max(lengths(items))
-    items <- lapply(items, rep_len, rows)
-    weights <- as.double(weights %||% rep(1, length(items)))
-    if (how == "sum" && isTRUE(prorate)) how <- "prorated"
-    out <- row_scores(items, how, as.integer(at_least %||% length(items)), weights)
-    if (!is.null(digits)) out$x <- round(out$x, digits)
-    c(out, list(items = items))
+  function(node, at, value_of) {
+    items <- lapply(row_items(node), item_of, at = at, value_of = value_of)
+    told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, at = at)
+    weights <- as.double(told$weights %||% rep(1, length(items)))
+    if (how == "sum" && isTRUE(told$prorate)) how <- "prorated"
+    columns <- same_length(lapply(items, `[[`, "x"))
+    out <- row_scores(columns, items_shift(items), items_sign(items), how,
+      as.integer(told$at_least %||% length(items)), weights)
+    if (!is.null(told$digits)) {
+      out$x <- round(out$x, told$digits)
+      out$scores <- NULL
+    }
+    c(out, list(items = Map(replace_x, items, columns)))
   }
+}
+
+row_options <- c("at_least", "weights", "prorate", "digits")
+
+# An item as shift + sign * x, so that a reversed one needs no column of its own.
+item_of <- function(node, at, value_of) {
+  turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 && is.numeric(node[[2]])
+  turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], at), "Date")
+  if (!turned) return(list(x = as_number(value_of(node, at)), shift = 0, sign = 1))
+  list(x = as_number(value_of(node[[3]], at)), shift = node[[2]], sign = -1)
+}
+
+items_shift <- function(items) vapply(items, function(item) as.double(item$shift), 0, USE.NAMES = FALSE)
+
+items_sign <- function(items) vapply(items, `[[`, 0, "sign", USE.NAMES = FALSE)
+
+item_values <- function(item) if (item$sign == 1) item$x else item$shift - item$x
+
+replace_x <- function(item, x) {
+  item$x <- x
+  item
+}
+
+same_length <- function(columns) {
+  rows <- max(lengths(columns))
+  lapply(columns, function(x) if (length(x) == rows) x else rep_len(x, rows))
 }
 
 count_valid <- function(...) {

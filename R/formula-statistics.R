@@ -1,15 +1,19 @@
-# Statistics of one variable over its valid rows. `w` holds survey weights above zero, or is
-# NULL; n counts the rows, whatever they weigh.
+# Statistics of one variable. `w` holds survey weights above zero for valid rows alone, or is NULL:
+# then missing and infinite values are left out. n counts the rows, whatever they weigh.
 
-weighted_mean <- function(x, w = NULL) if (is.null(w)) mean(x) else sum(w * x) / sum(w)
+weighted_mean <- function(x, w = NULL) if (is.null(w)) moments(x)[["mean"]] else sum(w * x) / sum(w)
 
 weighted_sd <- function(x, w = NULL) {
-  if (is.null(w)) return(stats::sd(x))
+  if (is.null(w)) return(moments(x)[["sd"]])
   n <- length(x)
   if (n < 2) NA_real_ else sqrt(sum(w * (x - weighted_mean(x, w))^2) / (sum(w) * (n - 1) / n))
 }
 
-weighted_sum <- function(x, w = NULL) if (is.null(w)) sum(x) else sum(w * x)
+weighted_sum <- function(x, w = NULL) if (is.null(w)) moments(x)[["sum"]] else sum(w * x)
+
+lowest <- function(x, w = NULL) moments(x)[["min"]]
+
+highest <- function(x, w = NULL) moments(x)[["max"]]
 
 weighted_median <- function(x, w = NULL) weighted_quantiles(x, w, 0.5)
 
@@ -20,7 +24,7 @@ weighted_quantile <- function(x, w = NULL, p = 0.5) weighted_quantiles(x, w, p)
 
 # Type 7 without weights; with weights the inverse of the distribution, averaged at exact hits.
 weighted_quantiles <- function(x, w, p) {
-  if (is.null(w)) return(stats::quantile(x, p, names = FALSE))
+  if (is.null(w)) return(plain_quantiles(x, p))
   order <- order(x)
   x <- x[order]
   share <- cumsum(w[order]) / sum(w)
@@ -31,9 +35,25 @@ weighted_quantiles <- function(x, w, p) {
   }, 0)
 }
 
+plain_quantiles <- function(x, p) {
+  known <- moments(x)
+  if (!known[["rows"]]) return(rep(NA_real_, length(p)))
+  place <- 1 + (known[["rows"]] - 1) * p
+  below <- floor(place)
+  ranks <- sort(unique(c(below, ceiling(place))))
+  values <- values_at_ranks(x, ranks - 1, known[["min"]], known[["max"]])
+  low <- values[match(below, ranks)]
+  high <- values[match(ceiling(place), ranks)]
+  share <- place - below
+  ifelse(low == high, low, (1 - share) * low + share * high)
+}
+
 # The distinct values and the weight that lies at or below each.
 distribution_of <- function(x, w = NULL) {
+  if (is.null(w)) {
+    seen <- sorted_counts(x)
+    return(list(values = seen$values, cumulative = cumsum(seen$rows)))
+  }
   values <- sort(unique(x))
-  mass <- if (is.null(w)) tabulate(match(x, values), length(values)) else rowsum(w, match(x, values))[, 1]
-  list(values = values, cumulative = unname(cumsum(mass)))
+  list(values = values, cumulative = unname(cumsum(rowsum(w, match(x, values))[, 1])))
 }

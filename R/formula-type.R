@@ -65,6 +65,7 @@ with_temporary <- function(step, type_of) {
 
 # The text variables that a formula reads as numbers.
 texts_as_numbers <- function(node, is_text) {
+  if (!any(vapply(all.vars(node), function(name) isTRUE(is_text(name)), NA))) return(character())
   type_of <- function(name) if (isTRUE(is_text(name))) "text" else "number"
   found <- character()
   walk_formula(node, function(call) {

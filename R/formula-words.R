@@ -75,14 +75,17 @@ text_words <- list(
   "gsub" = formula_word(pattern_word(gsub), 3, gives = "text", options = "regex", help = "every piece replaced")
 )
 
-row_options <- c("at_least", "weights", "prorate", "digits")
+row_statistic <- function(how, help) {
+  formula_word(row_word(how), 1, Inf, options = row_options, special = TRUE, help = help)
+}
+
 row_words <- list(
-  "row_mean" = formula_word(row_word("mean"), 1, Inf, options = row_options, help = "mean of several variables"),
-  "row_sum" = formula_word(row_word("sum"), 1, Inf, options = row_options, help = "sum of several variables"),
-  "row_min" = formula_word(row_word("min"), 1, Inf, options = row_options, help = "smallest of several"),
-  "row_max" = formula_word(row_word("max"), 1, Inf, options = row_options, help = "largest of several"),
-  "row_sd" = formula_word(row_word("sd"), 1, Inf, options = row_options, help = "SD over several, n - 1"),
-  "row_median" = formula_word(row_word("median"), 1, Inf, options = row_options, help = "median of several"),
+  "row_mean" = row_statistic("mean", "mean of several variables"),
+  "row_sum" = row_statistic("sum", "sum of several variables"),
+  "row_min" = row_statistic("min", "smallest of several"),
+  "row_max" = row_statistic("max", "largest of several"),
+  "row_sd" = row_statistic("sd", "SD over several, n - 1"),
+  "row_median" = row_statistic("median", "median of several"),
   "row_valid" = formula_word(count_valid, 1, Inf, help = "how many of several are valid")
 )
 
@@ -94,8 +97,8 @@ statistic_words <- list(
   "mean" = statistic_word(weighted_mean, "mean of the valid rows; within = a group, weight = a survey weight"),
   "median" = statistic_word(weighted_median, "median of the valid rows; within, weight"),
   "sd" = statistic_word(weighted_sd, "SD of the valid rows, n - 1; within, weight"),
-  "min" = statistic_word(function(x, w) min(x), "smallest valid value; within, weight"),
-  "max" = statistic_word(function(x, w) max(x), "largest valid value; within, weight"),
+  "min" = statistic_word(lowest, "smallest valid value; within, weight"),
+  "max" = statistic_word(highest, "largest valid value; within, weight"),
   "sum" = statistic_word(weighted_sum, "sum of the valid rows; within, weight"),
   "quantile" = statistic_word(weighted_quantile, "quantile of the valid rows, type 7; within, weight", 2),
   "mad" = statistic_word(weighted_mad, "1.4826 times the median distance from the median; within, weight"),
@@ -142,6 +145,8 @@ formula_words <- c(
   operator_words, missing_words, number_words, text_words, row_words, statistic_words,
   date_words, row_order_words, table_words
 )
+
+words_learned <- names(formula_words)[vapply(formula_words, `[[`, NA, "learned")]
 
 allowed_words <- function() {
   names(formula_words)[!vapply(formula_words, `[[`, NA, "inner")]

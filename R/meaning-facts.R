@@ -2,6 +2,14 @@
 # are few, the distinct values with the rows that hold each.
 facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
 
+# The same of what was worked out for cells, each of which stands for some rows.
+facts_in_cells <- function(x, rows) {
+  if (!is.character(x)) return(facts_of_cells(x, rows))
+  told <- !is.na(x)
+  c(list(valid = sum(rows[told]), few = TRUE, low = NA_real_, high = NA_real_, negatives = 0L),
+    counts_of(x[told], rows = rows[told]))
+}
+
 # How many rows hold each of some numbers.
 rows_at <- function(points, x, facts) {
   if (!facts$few || is.character(x)) return(rows_at_points(as_number(x), points))
@@ -15,10 +23,14 @@ number_counts <- function(x, facts = facts_of_column(x)) {
   counts_of(as.double(x[is.finite(x)]), sort)
 }
 
-counts_of <- function(x, arrange = identity) {
+# `rows`: how many each value stands for, if not one.
+counts_of <- function(x, arrange = identity, rows = NULL) {
   values <- arrange(unique(x))
-  list(values = values, rows = tabulate(match(x, values), length(values)))
+  place <- match(x, values)
+  list(values = values, rows = if (is.null(rows)) tabulate(place, length(values)) else sums_at(rows, place, values))
 }
+
+sums_at <- function(rows, place, values) vapply(seq_along(values), function(i) sum(rows[place == i]), 1L)
 
 # Texts that are plain numbers, counted as such.
 text_counts <- function(x, facts) {
@@ -29,9 +41,9 @@ text_counts <- function(x, facts) {
 }
 
 # How often each value comes, as a table for words: numbers in their order, else the frequent first.
-count_values <- function(x) {
-  seen <- counts_of(x)
+count_values <- function(x, rows = NULL) {
+  seen <- counts_of(x, rows = rows)
   number <- suppressWarnings(as.numeric(seen$values))
   order <- if (anyNA(number)) order(-seen$rows, seen$values, method = "radix") else order(number)
-  data.frame(value = seen$values[order], rows = seen$rows[order])
+  quick_table(value = seen$values[order], rows = seen$rows[order])
 }

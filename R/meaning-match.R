@@ -79,6 +79,10 @@ new_matcher <- function(type, ...) {
   structure(list(type = type, ...), class = "ableturn_matcher")
 }
 
+# Ranges can be put together with c(), as numbers can: c("Not sure" = from(90)).
+#' @export
+c.ableturn_matcher <- function(...) list(...)
+
 is_matcher <- function(x) inherits(x, "ableturn_matcher")
 
 # Anything an analyst may write for values, as a list of matchers.

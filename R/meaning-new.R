@@ -50,6 +50,9 @@ check_missing <- function(missing) {
   if (!is_named(missing)) {
     fail("codes-unnamed", argument = "missing", example = 'c("Refused" = 99)')
   }
+  if (any(grepl("[.]low_in$", names(missing)))) {
+    fail("range-apart", argument = "missing", example = '"Refused" = 99, "Not sure" = from(90, upto = 95)')
+  }
   clash <- intersect(names(missing), standard_kinds)
   if (length(clash)) fail("kind-taken", kind = clash)
   lapply(self_named(unique(names(missing))), function(kind) {

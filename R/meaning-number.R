@@ -11,9 +11,7 @@ as_number <- function(x) {
   read
 }
 
-is_whole <- function(x) {
-  is.integer(x) || is.logical(x) || (is.numeric(x) && all(x == round(x) & abs(x) < 2^31, na.rm = TRUE))
-}
+is_whole <- function(x) is.integer(x) || is.logical(x) || (is.numeric(x) && all_whole(as.double(x)))
 
 # Doubles that are all whole become integers, so that codes are codes in every back end.
 as_code <- function(x) {

@@ -17,6 +17,12 @@ rows_of <- function(n) paste(formatC(n, format = "d", big.mark = ","), ifelse(n 
 
 two_digits <- function(x) formatC(round(x, 2) + 0, digits = 2, format = "f")
 
+# A table of columns that fit each other, made without asking.
+quick_table <- function(...) {
+  columns <- list(...)
+  structure(columns, class = "data.frame", row.names = .set_row_names(length(columns[[1]])))
+}
+
 # Values with names, in one go.
 self_numbered <- function(names, values) {
   names(values) <- names

@@ -13,19 +13,34 @@ new_column <- function(x, why = rep(1L, sum(is.na(x))), kinds = "blank") {
 # An original column, its declared missing codes set aside.
 valid_column <- function(raw, meaning) {
   x <- plain_values(raw)
-  blank <- if (is.character(x)) is.na(x) | x == "" else is.na(x)
-  if (!length(meaning$missing)) return(plain_column(x, blank))
-  kind <- kind_of_rows(x, meaning$missing)
+  if (is.character(x)) return(valid_text(x, meaning$missing))
+  codes <- missing_points(meaning$missing)
+  found <- set_aside(x, codes$points, codes$kinds, codes$ranges)
+  new_column(found$x, found$why, c("blank", names(meaning$missing)))
+}
+
+# Missing codes as points and ranges, each with its kind: 1 is blank, the declared ones follow.
+missing_points <- function(missing) {
+  kind <- rep(seq_along(missing) + 1L, lengths(missing))
+  matchers <- unlist(unname(missing), recursive = FALSE)
+  ranged <- vapply(matchers, function(m) m$type == "range", NA)
+  values <- lapply(matchers[!ranged], function(m) as.double(as_number(m$values)))
+  ranges <- vapply(matchers[ranged], function(m) c(m$low, m$high, m$low_in, m$high_in), rep(0, 4))
+  list(points = as.double(unlist(values)), kinds = rep(kind[!ranged], lengths(values)),
+    ranges = cbind(t(matrix(ranges, 4)), kind[ranged]))
+}
+
+valid_text <- function(x, missing) {
+  blank <- is.na(x) | x == ""
+  if (!length(missing)) {
+    if (any(blank & !is.na(x))) x[blank] <- NA
+    return(new_column(x))
+  }
+  kind <- kind_of_rows(x, missing)
   kind[blank] <- 1L
   gone <- kind > 0L
   x[gone] <- NA
-  new_column(x, kind[gone], c("blank", names(meaning$missing)))
-}
-
-plain_column <- function(x, blank) {
-  if (is.character(x) && any(blank & !is.na(x))) x[blank] <- NA
-  if (is.double(x) && any(is.nan(x))) x[is.nan(x)] <- NA
-  new_column(x)
+  new_column(x, kind[gone], c("blank", names(missing)))
 }
 
 # 0 for a valid value, else the position of its kind (1 is blank).
@@ -66,7 +81,8 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first.
 count_kinds <- function(column) {
   counts <- tabulate(column$why, length(column$kinds))
-  names(counts) <- column$kinds
+  order <- order(-counts, column$kinds, method = "radix")
+  counts <- self_numbered(column$kinds[order], counts[order])
   counts[counts > 0]
 }
 

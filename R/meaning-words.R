@@ -41,6 +41,8 @@ meaning_words <- list(
   "bad-limits" = c("`limits` must be two numbers, not {got}.", "Write limits = c(1, 5)."),
   "limits-order" = c("The limits run from {low} to {high}.", "Put the lower limit first."),
   "codes-unnamed" = c("`{argument}` needs a name for each value.", "Write {argument} = {example}."),
+  "range-apart" = c("`{argument}` has a range inside c() after a number, which takes the range apart.",
+    "Write {argument} = list({example})."),
   "codes-twice" = c("The code {codes} is given more than one label.", "Give each code one label."),
   "kind-taken" = c("\"{kind}\" already names a reason for missing answers that is worked out, not declared.",
     "Choose another word for it."),

@@ -78,10 +78,13 @@ lower.bin_turn <- function(turn, world) {
 
 lower_bands <- function(turn, world, source, place) {
   x <- as_number(world$column(source))
+  facts <- if (is.character(world$column(source))) facts_of_column(x) else world$facts(source)
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")
-  cuts <- sort(as.double(turn$at %||% useful_cuts(note$is, x, ends)))
-  rules <- band_rules(cuts, ends, is_whole(x) && is_whole(cuts), turn$labels, turn$makes[place])
+  # Cut points on record stay as they are, whatever the new data reach, so that codes keep their meaning.
+  if (!is.null(note) && !world$is_recorded(note)) note$is <- useful_cuts(note$is, facts, ends)
+  cuts <- sort(as.double(turn$at %||% note$is))
+  rules <- band_rules(cuts, ends, is_whole(cuts) && is_whole(x), turn$labels, turn$makes[place])
   made <- choose_by_rules(turn, rules, world, source)
   lowered_by_rules(turn, place, made, band_meaning(turn, world, rules, source, place), note)
 }
@@ -92,10 +95,7 @@ cuts_call <- function(turn, source) {
 }
 
 # A cut at the very end of the data would leave a band empty.
-useful_cuts <- function(cuts, x, ends) {
-  x <- x[is.finite(x)]
-  if (ends) cuts[cuts < max(x)] else cuts[cuts > min(x)]
-}
+useful_cuts <- function(cuts, facts, ends) if (ends) cuts[cuts < facts$high] else cuts[cuts > facts$low]
 
 # Bands as rules over ranges, each with the bounds as its label.
 band_rules <- function(cuts, ends, whole, labels, name) {

@@ -105,7 +105,7 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
   from <- select_vars(book, rlang::enquo(vars))
   groups <- rlang::enquo(within)
   if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
-  check_choice(how, "how", names(group_ways))
+  check_choice(how, "how", group_ways)
   turn <- new_turn("group", result_names(from, as, paste0("_", how)),
     from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high,
     accept = read_accept(accept)
@@ -115,7 +115,7 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
 
 #' @export
 check_turn.group_turn <- function(turn) {
-  check_choice(turn$how, "how", names(group_ways))
+  check_choice(turn$how, "how", group_ways)
   if (!length(turn$within)) fail("argument-needed", argument = "within")
 }
 

@@ -90,7 +90,7 @@ rare_rule <- function(turn, rare, source, world) {
   other <- turn$other %||% "Other"
   when <- list(new_matcher("values", values = rare))
   if (world$is_text(source)) return(list(new_rule(other, NULL, when = when)))
-  codes <- c(world$meaning(source)$codes, world$column(source))
+  codes <- c(world$meaning(source)$codes, world$facts(source)$high)
   list(new_rule(max(codes, na.rm = TRUE) + 1, other, when = when))
 }
 

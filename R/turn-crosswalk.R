@@ -83,8 +83,7 @@ fitted_table <- function(table, source, world) {
   if (is.character(codes) && !world$is_text(source)) codes <- codes_for(codes, source, world$meaning(source)$codes)
   if (world$is_text(source)) {
     codes <- show_value(codes)
-    met <- as.character(unique(world$column(source)))
-    met <- met[!is.na(met) & !met %in% codes]
+    met <- setdiff(as.character(world$met(source)$values), codes)
     place <- match(normal_text(met), normal_text(codes))
     codes <- c(codes, met[!is.na(place)])
     values <- c(values, values[place[!is.na(place)]])

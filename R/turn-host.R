@@ -92,8 +92,9 @@ more_reads.default <- function(turn) NULL
 # Text may hold numbers; where it holds none, nothing can be reckoned with it.
 check_numbers <- function(names, world) {
   for (name in names) {
-    x <- world$column(name)
-    if (is.character(x) && !all(is.na(x)) && all(is.na(as_number(x)))) fail("text-not-numbers", name = name)
+    if (!is.character(world$column(name))) next
+    texts <- world$met(name)$values
+    if (length(texts) && all(is.na(as_number(texts)))) fail("text-not-numbers", name = name)
   }
 }
 

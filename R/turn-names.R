@@ -1,6 +1,8 @@
 # The variables a selection names, in its order.
 select_vars <- function(book, selection, argument = "vars") {
   data <- selectable(book)
+  alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
+  if (is.symbol(alone) && as.character(alone) %in% names(data)) return(as.character(alone))
   chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE), error = identity)
   if (inherits(chosen, "vctrs_error_subscript_oob")) fail_unknown(chosen$i, names(data))
   if (inherits(chosen, "ableturn_error")) stop(chosen)

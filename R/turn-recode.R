@@ -38,7 +38,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
                         label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   parts <- split_dots(rlang::enquos(...), "turn_recode")
   rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
-  from <- if (length(parts$selection)) select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
+  chosen <- parts$selection
+  from <- if (length(chosen)) select_vars(book, if (length(chosen) == 1) chosen[[1]] else all_of_them(chosen), "...")
   turn <- new_turn("recode", recode_names(from, as),
     from = from, rules = rules, loose = unless(loose, FALSE),
     missing = unless(missing, "carry"), label = label, note = note, high = high,
@@ -46,6 +47,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
   )
   make_turn(book, turn, replace)
 }
+
+all_of_them <- function(quosures) rlang::new_quosure(rlang::expr(c(!!!quosures)))
 
 recode_names <- function(from, as) {
   if (is.null(from)) one_name(as, "recode") else result_names(from, as, "_recoded")
@@ -106,7 +109,7 @@ check_labels_agree <- function(rules, name) {
   said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code), rules)
   code <- vapply(said, function(r) show_code(r$code), "")
   label <- vapply(said, `[[`, "", "label")
-  known <- !duplicated(data.frame(code, label)) & code != "missing"
+  known <- !duplicated(paste(code, label, sep = "\r")) & code != "missing"
   twice <- unique(code[known][duplicated(code[known])])
   if (length(twice)) fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)
 }

@@ -40,7 +40,9 @@ lower.reverse_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     name <- turn$from[i]
     limits <- limits_for(name, turn$limits, world)
-    lowered(turn$makes[i], call("-", sum(limits), as.name(name)),
+    total <- sum(limits)
+    if (is.integer(world$column(name))) total <- as_code(total)
+    lowered(turn$makes[i], call("-", total, as.name(name)),
       finish_meaning(turn, reversed_meaning(world$meaning(name), name, limits), i),
       carry = !identical(turn$missing, "plain")
     )
@@ -52,9 +54,16 @@ limits_for <- function(name, limits, world) {
   x <- as_number(world$column(name))
   limits <- limits %||% world$meaning(name)$limits
   if (is.null(limits)) fail_no_limits(name, x)
-  outside <- x[!is.na(x) & (x < limits[1] | x > limits[2])]
-  if (length(outside)) fail_beyond(name, outside, limits)
+  if (!inside_limits(limits, world$facts(name))) {
+    outside <- x[!is.na(x) & (x < limits[1] | x > limits[2])]
+    if (length(outside)) fail_beyond(name, outside, limits)
+  }
   limits
+}
+
+# By what is known of the column, where that tells; infinite values are not among its ends.
+inside_limits <- function(limits, facts) {
+  facts$few && sum(facts$rows) == facts$valid && isTRUE(facts$low >= limits[1] && facts$high <= limits[2])
 }
 
 fail_no_limits <- function(name, x) {

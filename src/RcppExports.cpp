@@ -10,15 +10,88 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// held_below
+Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto, double near, bool own);
+RcppExport SEXP _ableturn_held_below(SEXP xSEXP, SEXP atSEXP, SEXP uptoSEXP, SEXP nearSEXP, SEXP ownSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type at(atSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type upto(uptoSEXP);
+    Rcpp::traits::input_parameter< double >::type near(nearSEXP);
+    Rcpp::traits::input_parameter< bool >::type own(ownSEXP);
+    rcpp_result_gen = Rcpp::wrap(held_below(x, at, upto, near, own));
+    return rcpp_result_gen;
+END_RCPP
+}
+// run_in_blocks
+SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth);
+RcppExport SEXP _ableturn_run_in_blocks(SEXP stepsSEXP, SEXP rowsSEXP, SEXP gives_truthSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< bool >::type gives_truth(gives_truthSEXP);
+    rcpp_result_gen = Rcpp::wrap(run_in_blocks(steps, rows, gives_truth));
+    return rcpp_result_gen;
+END_RCPP
+}
 // first_true
-Rcpp::List first_true(Rcpp::List tests, double rows);
-RcppExport SEXP _ableturn_first_true(SEXP testsSEXP, SEXP rowsSEXP) {
+Rcpp::List first_true(Rcpp::List tests, double rows, Rcpp::Nullable<Rcpp::IntegerVector> stand_for);
+RcppExport SEXP _ableturn_first_true(SEXP testsSEXP, SEXP rowsSEXP, SEXP stand_forSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type tests(testsSEXP);
     Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
-    rcpp_result_gen = Rcpp::wrap(first_true(tests, rows));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::IntegerVector> >::type stand_for(stand_forSEXP);
+    rcpp_result_gen = Rcpp::wrap(first_true(tests, rows, stand_for));
+    return rcpp_result_gen;
+END_RCPP
+}
+// spread_cells
+Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result, Rcpp::IntegerVector reason, double gone);
+RcppExport SEXP _ableturn_spread_cells(SEXP xSEXP, SEXP whySEXP, SEXP keysSEXP, SEXP resultSEXP, SEXP reasonSEXP, SEXP goneSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
+    Rcpp::traits::input_parameter< SEXP >::type keys(keysSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type result(resultSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type reason(reasonSEXP);
+    Rcpp::traits::input_parameter< double >::type gone(goneSEXP);
+    rcpp_result_gen = Rcpp::wrap(spread_cells(x, why, keys, result, reason, gone));
+    return rcpp_result_gen;
+END_RCPP
+}
+// combine_cells
+Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, Rcpp::IntegerVector sizes);
+RcppExport SEXP _ableturn_combine_cells(SEXP columnsSEXP, SEXP whysSEXP, SEXP keysSEXP, SEXP sizesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type whys(whysSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type keys(keysSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type sizes(sizesSEXP);
+    rcpp_result_gen = Rcpp::wrap(combine_cells(columns, whys, keys, sizes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// stretch_cells
+Rcpp::List stretch_cells(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector points, int kinds);
+RcppExport SEXP _ableturn_stretch_cells(SEXP xSEXP, SEXP whySEXP, SEXP pointsSEXP, SEXP kindsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type points(pointsSEXP);
+    Rcpp::traits::input_parameter< int >::type kinds(kindsSEXP);
+    rcpp_result_gen = Rcpp::wrap(stretch_cells(x, why, points, kinds));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -30,6 +103,29 @@ BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
     rcpp_result_gen = Rcpp::wrap(facts_of_columns(columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// facts_of_cells
+Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows);
+RcppExport SEXP _ableturn_facts_of_cells(SEXP xSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(facts_of_cells(x, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
+// all_whole
+bool all_whole(Rcpp::NumericVector x);
+RcppExport SEXP _ableturn_all_whole(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(all_whole(x));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -70,41 +166,184 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// row_scores
-Rcpp::List row_scores(Rcpp::List items, std::string how, int at_least, Rcpp::NumericVector weights);
-RcppExport SEXP _ableturn_row_scores(SEXP itemsSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
+// whole_places
+SEXP whole_places(SEXP x);
+RcppExport SEXP _ableturn_whole_places(SEXP xSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(whole_places(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// group_statistics
+Rcpp::List group_statistics(Rcpp::NumericVector x, Rcpp::IntegerVector cell, int cells, std::string how);
+RcppExport SEXP _ableturn_group_statistics(SEXP xSEXP, SEXP cellSEXP, SEXP cellsSEXP, SEXP howSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type cell(cellSEXP);
+    Rcpp::traits::input_parameter< int >::type cells(cellsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
+    rcpp_result_gen = Rcpp::wrap(group_statistics(x, cell, cells, how));
+    return rcpp_result_gen;
+END_RCPP
+}
+// row_scores
+Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how, int at_least, Rcpp::NumericVector weights);
+RcppExport SEXP _ableturn_row_scores(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
     Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
     Rcpp::traits::input_parameter< int >::type at_least(at_leastSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    rcpp_result_gen = Rcpp::wrap(row_scores(items, how, at_least, weights));
+    rcpp_result_gen = Rcpp::wrap(row_scores(columns, shift, sign, how, at_least, weights));
+    return rcpp_result_gen;
+END_RCPP
+}
+// same_objects
+Rcpp::LogicalVector same_objects(Rcpp::List a, Rcpp::List b);
+RcppExport SEXP _ableturn_same_objects(SEXP aSEXP, SEXP bSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type a(aSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type b(bSEXP);
+    rcpp_result_gen = Rcpp::wrap(same_objects(a, b));
+    return rcpp_result_gen;
+END_RCPP
+}
+// item_sums
+Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign);
+RcppExport SEXP _ableturn_item_sums(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
+    rcpp_result_gen = Rcpp::wrap(item_sums(columns, shift, sign));
     return rcpp_result_gen;
 END_RCPP
 }
 // item_spread
-Rcpp::List item_spread(Rcpp::List items, Rcpp::IntegerVector valid);
-RcppExport SEXP _ableturn_item_spread(SEXP itemsSEXP, SEXP validSEXP) {
+Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign);
+RcppExport SEXP _ableturn_item_spread(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type items(itemsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type valid(validSEXP);
-    rcpp_result_gen = Rcpp::wrap(item_spread(items, valid));
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
+    rcpp_result_gen = Rcpp::wrap(item_spread(columns, shift, sign));
+    return rcpp_result_gen;
+END_RCPP
+}
+// moments
+Rcpp::NumericVector moments(SEXP x);
+RcppExport SEXP _ableturn_moments(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(moments(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// values_at_ranks
+Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high);
+RcppExport SEXP _ableturn_values_at_ranks(SEXP xSEXP, SEXP ranksSEXP, SEXP lowSEXP, SEXP highSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type ranks(ranksSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
+    rcpp_result_gen = Rcpp::wrap(values_at_ranks(x, ranks, low, high));
+    return rcpp_result_gen;
+END_RCPP
+}
+// sorted_counts
+Rcpp::List sorted_counts(SEXP x);
+RcppExport SEXP _ableturn_sorted_counts(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(sorted_counts(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// gone_alike
+bool gone_alike(SEXP a, SEXP b);
+RcppExport SEXP _ableturn_gone_alike(SEXP aSEXP, SEXP bSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type a(aSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type b(bSEXP);
+    rcpp_result_gen = Rcpp::wrap(gone_alike(a, b));
+    return rcpp_result_gen;
+END_RCPP
+}
+// any_endless
+bool any_endless(Rcpp::NumericVector x);
+RcppExport SEXP _ableturn_any_endless(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(any_endless(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// set_aside
+Rcpp::List set_aside(SEXP x, Rcpp::NumericVector points, Rcpp::IntegerVector kinds, Rcpp::NumericMatrix ranges);
+RcppExport SEXP _ableturn_set_aside(SEXP xSEXP, SEXP pointsSEXP, SEXP kindsSEXP, SEXP rangesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type points(pointsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type kinds(kindsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type ranges(rangesSEXP);
+    rcpp_result_gen = Rcpp::wrap(set_aside(x, points, kinds, ranges));
     return rcpp_result_gen;
 END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 2},
+    {"_ableturn_held_below", (DL_FUNC) &_ableturn_held_below, 5},
+    {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 3},
+    {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 3},
+    {"_ableturn_spread_cells", (DL_FUNC) &_ableturn_spread_cells, 6},
+    {"_ableturn_combine_cells", (DL_FUNC) &_ableturn_combine_cells, 4},
+    {"_ableturn_stretch_cells", (DL_FUNC) &_ableturn_stretch_cells, 4},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
+    {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
+    {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},
     {"_ableturn_rows_at_points", (DL_FUNC) &_ableturn_rows_at_points, 2},
     {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
-    {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 4},
-    {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 2},
+    {"_ableturn_whole_places", (DL_FUNC) &_ableturn_whole_places, 1},
+    {"_ableturn_group_statistics", (DL_FUNC) &_ableturn_group_statistics, 4},
+    {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
+    {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
+    {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
+    {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
+    {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
+    {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
+    {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},
+    {"_ableturn_gone_alike", (DL_FUNC) &_ableturn_gone_alike, 2},
+    {"_ableturn_any_endless", (DL_FUNC) &_ableturn_any_endless, 1},
+    {"_ableturn_set_aside", (DL_FUNC) &_ableturn_set_aside, 4},
     {NULL, NULL, 0}
 };
 

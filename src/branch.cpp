@@ -3,9 +3,9 @@
 
 // The first test that is true for each row: its position, 0 where all are false, missing where
 // one before it cannot be decided; how many rows each has, and how many have none; and in
-// `also[i, j]` how many rows of i would be caught by j as well.
+// `also[i, j]` how many rows of i would be caught by j as well. Each row may stand for several.
 // [[Rcpp::export]]
-Rcpp::List first_true(Rcpp::List tests, double rows) {
+Rcpp::List first_true(Rcpp::List tests, double rows, Rcpp::Nullable<Rcpp::IntegerVector> stand_for) {
   int k = tests.size();
   R_xlen_t n = static_cast<R_xlen_t>(rows);
   std::vector<Rcpp::LogicalVector> held;
@@ -16,16 +16,17 @@ Rcpp::List first_true(Rcpp::List tests, double rows) {
     test[j] = LOGICAL(held[j]);
     step[j] = held[j].size() == 1 ? 0 : 1;
   }
+  Rcpp::IntegerVector each = stand_for.isNull() ? Rcpp::IntegerVector(0) : Rcpp::IntegerVector(stand_for.get());
   Rcpp::IntegerVector branch(n);
   Rcpp::NumericMatrix also(k, k);
   Rcpp::NumericVector caught(k);
   double none = 0;
   for (R_xlen_t i = 0; i < n; i++) {
     if (i % 1000000 == 0) Rcpp::checkUserInterrupt();
-    int j = 0;
+    int j = 0, times = each.size() ? each[i] : 1;
     while (j < k && test[j][i * step[j]] == 0) j++;
     if (j == k) {
-      none++;
+      none += times;
       continue;
     }
     if (test[j][i * step[j]] == NA_LOGICAL) {
@@ -33,9 +34,9 @@ Rcpp::List first_true(Rcpp::List tests, double rows) {
       continue;
     }
     branch[i] = j + 1;
-    caught[j]++;
+    caught[j] += times;
     for (int later = j + 1; later < k; later++)
-      if (test[later][i * step[later]] == 1) also(j, later)++;
+      if (test[later][i * step[later]] == 1) also(j, later) += times;
   }
   return Rcpp::List::create(Rcpp::Named("branch") = branch, Rcpp::Named("rows") = caught,
                             Rcpp::Named("none") = none, Rcpp::Named("also") = also);

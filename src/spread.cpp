@@ -1,157 +1,136 @@
 #include <Rcpp.h>
 #include <algorithm>
+#include <cmath>
 #include <vector>
 
+#include "items.h"
 #include "two.h"
 
-// Covariances of items over the rows that have them all.
+// How items hang together, over the rows that have them all: sums of products of their distances
+// from a first value, which are exact for answers that are whole numbers.
 namespace {
 
-const int block = 256;
+class Sums {
+  int k;
+  std::vector<double> held;  // a block of each item
+  double there[block_rows], all[block_rows], total[block_rows];
 
-struct Column {
-  const int *whole;
-  const double *real;
+  void read(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from, int rows) {
+    std::fill_n(all, block_rows, 1.0);
+    for (int r = rows; r < block_rows; r++) all[r] = 0;
+    for (int j = 0; j < k; j++) {
+      items[j].read(from, rows, &held[j * block_rows], there);
+      for (int r = 0; r < block_rows; r++) all[r] *= there[r];
+    }
+    std::fill_n(total, block_rows, 0.0);
+    for (int j = 0; j < k; j++) {
+      double *x = &held[j * block_rows], off = first[j];
+      for (int r = 0; r < block_rows; r++) {
+        x[r] = all[r] != 0 ? x[r] - off : 0.0;
+        total[r] += x[r];
+      }
+    }
+  }
+  static double product(const double *a, const double *b) {
+    double lanes[4] = {0, 0, 0, 0};
+    for (int r = 0; r < block_rows; r += 4)
+      for (int lane = 0; lane < 4; lane++) lanes[lane] += a[r + lane] * b[r + lane];
+    return (lanes[0] + lanes[1]) + (lanes[2] + lanes[3]);
+  }
+
+ public:
+  double complete = 0, total_sum = 0, total_square = 0;
+  std::vector<double> sum, square, with_total, products;
+
+  Sums(int k, bool pairs)
+      : k(k), held(k * block_rows), sum(k), square(k), with_total(k), products(pairs ? k * k : 0) {}
+
+  void add(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from, int rows) {
+    read(items, first, from, rows);
+    for (int r = 0; r < rows; r++) complete += all[r];
+    total_square += product(total, total);
+    total_sum += product(all, total);
+    for (int j = 0; j < k; j++) {
+      const double *x = &held[j * block_rows];
+      sum[j] += product(all, x);
+      square[j] += product(x, x);
+      with_total[j] += product(x, total);
+      for (int i = 0; i <= j && !products.empty(); i++) products[j * k + i] += product(x, &held[i * block_rows]);
+    }
+  }
+  void add(const Sums &other) {
+    complete += other.complete;
+    total_sum += other.total_sum;
+    total_square += other.total_square;
+    for (int j = 0; j < k; j++) {
+      sum[j] += other.sum[j];
+      square[j] += other.square[j];
+      with_total[j] += other.with_total[j];
+    }
+    for (size_t i = 0; i < products.size(); i++) products[i] += other.products[i];
+  }
+  double covariance(double product, double a, double b) const {
+    return (product - a * b / complete) / (complete - 1);
+  }
 };
 
-std::vector<Column> columns_of(const Rcpp::List &items) {
-  std::vector<Column> out;
-  for (int j = 0; j < items.size(); j++) {
-    SEXP x = items[j];
-    if (TYPEOF(x) == REALSXP) out.push_back({nullptr, REAL(x)});
-    else out.push_back({TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), nullptr});
+// A value of each item to measure from: that of the first row which has it.
+std::vector<double> first_values(const std::vector<Item> &items, R_xlen_t n) {
+  std::vector<double> out(items.size(), 0);
+  double value[block_rows], there[block_rows];
+  for (size_t j = 0; j < items.size(); j++) {
+    bool found = false;
+    for (R_xlen_t from = 0; from < n && !found; from += block_rows) {
+      int rows = static_cast<int>(std::min<R_xlen_t>(block_rows, n - from));
+      items[j].read(from, rows, value, there);
+      for (int r = 0; r < rows && !found; r++)
+        if (there[r] != 0 && std::isfinite(value[r])) {
+          out[j] = value[r];
+          found = true;
+        }
+    }
   }
   return out;
 }
 
-// Sums and products of small whole numbers: those of a block fit an int, all are exact.
-class Whole {
-  int k;
-  std::vector<short> held;
-  std::vector<long long> sums, products;
-
-  template <typename T>
-  bool gather(const T *x, const R_xlen_t *rows, int count, short *into) {
-    bool small = true;
-    for (int r = 0; r < count; r++) {
-      T value = x[rows[r]];
-      bool fits = value >= -1000 && value <= 1000;
-      into[r] = static_cast<short>(fits ? value : 0);
-      small = small && fits && into[r] == value;
-    }
-    for (int r = count; r < block; r++) into[r] = 0;
-    return small;
-  }
-
-  static int product(const short *a, const short *b) {
-    int sum = 0;
-    for (int r = 0; r < block; r++) sum += a[r] * b[r];
-    return sum;
-  }
-
- public:
-  explicit Whole(int k) : k(k), held(k * block), sums(k), products(k * k) {}
-
-  // False if some value is not small or not whole.
-  bool add(const std::vector<Column> &items, const R_xlen_t *rows, int count) {
-    for (int j = 0; j < k; j++) {
-      const Column &x = items[j];
-      short *into = &held[j * block];
-      if (!(x.real ? gather(x.real, rows, count, into) : gather(x.whole, rows, count, into))) return false;
-    }
-    for (int i = 0; i < k; i++) {
-      const short *a = &held[i * block];
-      for (int r = 0; r < block; r++) sums[i] += a[r];
-      for (int j = i; j < k; j++) products[i * k + j] += product(a, &held[j * block]);
-    }
-    return true;
-  }
-  void add(const Whole &other) {
-    for (int i = 0; i < k; i++) sums[i] += other.sums[i];
-    for (int i = 0; i < k * k; i++) products[i] += other.products[i];
-  }
-  double covariance(int i, int j, double n) const {
-    return (products[i * k + j] - static_cast<double>(sums[i]) * sums[j] / n) / (n - 1);
-  }
-};
-
-bool small_spread(const std::vector<Column> &items, const std::vector<R_xlen_t> &rows, Rcpp::NumericMatrix &out) {
-  int k = items.size();
-  Whole whole(k), half(k);
-  bool small = true, half_small = true;
-  in_two(rows.size(), [&](size_t from, size_t to) {
-    Whole &mine = from ? half : whole;
-    bool &fits = from ? half_small : small;
-    for (size_t at = from; at < to && fits; at += block)
-      fits = mine.add(items, &rows[at], std::min<size_t>(block, to - at));
+Sums sums_of(const std::vector<Item> &items, R_xlen_t n, bool pairs) {
+  int k = static_cast<int>(items.size());
+  Sums front(k, pairs), back(k, pairs);
+  std::vector<double> first = first_values(items, n);
+  in_two(n, n, [&](size_t from, size_t to) {
+    Sums &mine = from ? back : front;
+    for (size_t at = from; at < to; at += block_rows)
+      mine.add(items, first, at, static_cast<int>(std::min<size_t>(block_rows, to - at)));
   });
-  if (!small || !half_small) return false;
-  whole.add(half);
-  for (int i = 0; i < k; i++)
-    for (int j = i; j < k; j++) out(i, j) = out(j, i) = whole.covariance(i, j, rows.size());
-  return true;
-}
-
-// Distances from the means, a block of rows at a time.
-class Any {
-  int k;
-  std::vector<double> mean, off;
-
-  template <typename T>
-  void gather(const T *x, const R_xlen_t *rows, int count, int item) {
-    for (int r = 0; r < count; r++) off[r * k + item] = x[rows[r]] - mean[item];
-  }
-
- public:
-  std::vector<double> products;
-
-  explicit Any(int k) : k(k), mean(k), off(k * block), products(k * k) {}
-
-  void find_means(const std::vector<Column> &items, const std::vector<R_xlen_t> &rows) {
-    for (int j = 0; j < k; j++) {
-      double sum = 0;
-      for (R_xlen_t row : rows) sum += items[j].real ? items[j].real[row] : items[j].whole[row];
-      mean[j] = sum / rows.size();
-    }
-  }
-  void add(const std::vector<Column> &items, const R_xlen_t *rows, int count) {
-    for (int j = 0; j < k; j++) {
-      if (items[j].real) gather(items[j].real, rows, count, j);
-      else gather(items[j].whole, rows, count, j);
-    }
-    for (int r = 0; r < count; r++) {
-      const double *row = &off[r * k];
-      for (int i = 0; i < k; i++) {
-        double *sums = &products[i * k];
-        for (int j = 0; j <= i; j++) sums[j] += row[i] * row[j];
-      }
-    }
-  }
-};
-
-void any_spread(const std::vector<Column> &items, const std::vector<R_xlen_t> &rows, Rcpp::NumericMatrix &out) {
-  int k = items.size();
-  Any any(k);
-  any.find_means(items, rows);
-  for (size_t at = 0; at < rows.size(); at += block)
-    any.add(items, &rows[at], std::min<size_t>(block, rows.size() - at));
-  for (int i = 0; i < k; i++)
-    for (int j = 0; j <= i; j++) out(i, j) = out(j, i) = any.products[i * k + j] / (rows.size() - 1.0);
+  front.add(back);
+  return front;
 }
 
 }  // namespace
 
-// `valid` is the number of valid items of each row.
+// The complete rows, the variances of the items and of their sum, and each item's covariance with that.
 // [[Rcpp::export]]
-Rcpp::List item_spread(Rcpp::List items, Rcpp::IntegerVector valid) {
-  int k = items.size();
-  std::vector<R_xlen_t> rows;
-  rows.reserve(valid.size());
-  for (R_xlen_t i = 0; i < valid.size(); i++)
-    if (valid[i] == k) rows.push_back(i);
-  Rcpp::NumericMatrix spread(k, k);
-  std::vector<Column> columns = columns_of(items);
-  if (rows.size() > 1 && !small_spread(columns, rows, spread)) any_spread(columns, rows, spread);
-  return Rcpp::List::create(Rcpp::Named("complete") = static_cast<double>(rows.size()),
-                            Rcpp::Named("spread") = spread);
+Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
+  Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), false);
+  int k = columns.size();
+  Rcpp::NumericVector own(k), with_total(k);
+  for (int j = 0; j < k; j++) {
+    own[j] = sums.covariance(sums.square[j], sums.sum[j], sums.sum[j]);
+    with_total[j] = sums.covariance(sums.with_total[j], sums.sum[j], sums.total_sum);
+  }
+  return Rcpp::List::create(Rcpp::Named("complete") = sums.complete, Rcpp::Named("own") = own,
+                            Rcpp::Named("with_total") = with_total,
+                            Rcpp::Named("total") = sums.covariance(sums.total_square, sums.total_sum, sums.total_sum));
+}
+
+// The covariances of the items.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
+  Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), true);
+  int k = columns.size();
+  Rcpp::NumericMatrix out(k, k);
+  for (int j = 0; j < k; j++)
+    for (int i = 0; i <= j; i++)
+      out(i, j) = out(j, i) = sums.covariance(sums.products[j * k + i], sums.sum[i], sums.sum[j]);
+  return out;
 }

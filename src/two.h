@@ -1,19 +1,44 @@
 #ifndef ABLETURN_TWO_H
 #define ABLETURN_TWO_H
 
+#include <Rcpp.h>
 #include <cstddef>
+#include <exception>
+#include <system_error>
 #include <thread>
 
-// Runs work(from, to) over 0, ..., n - 1 in two halves at once. The work must not touch R.
+// Runs work(from, to) over 0, ..., n - 1 in two halves, at once where there are many rows and the
+// machine lets us, else one after the other, with the same result. The work must not touch R; the
+// analyst can interrupt before it.
 template <typename Work>
-void in_two(std::size_t n, Work work) {
-  if (n < 2) {
-    work(0, n);
-    return;
+void in_two(std::size_t n, double rows, Work work) {
+  if (n < 2) return work(0, n);
+  if (rows >= 50000) Rcpp::checkUserInterrupt();
+  std::thread other;
+  std::exception_ptr failed;
+  try {
+    if (rows >= 50000) other = std::thread([&] {
+      try {
+        work(n / 2, n);
+      } catch (...) {
+        failed = std::current_exception();
+      }
+    });
+  } catch (const std::system_error &) {
+    // no second thread to be had
   }
-  std::thread other([&] { work(n / 2, n); });
-  work(0, n / 2);
+  if (!other.joinable()) {
+    work(0, n / 2);
+    return work(n / 2, n);
+  }
+  try {
+    work(0, n / 2);
+  } catch (...) {
+    other.join();
+    throw;
+  }
   other.join();
+  if (failed) std::rethrow_exception(failed);
 }
 
 #endif

@@ -93,7 +93,7 @@ test_that("the first true test has the row, and what later ones would have is co
     tests <- lapply(seq_len(sample(0:5, 1)), function(j) {
       sample(c(TRUE, FALSE, NA), if (runif(1) < 0.2) 1 else n, TRUE, c(0.3, 0.6, 0.1))
     })
-    told <- core("first_true")(tests, n)
+    told <- core("first_true")(tests, n, NULL)
     right <- plain_branch(tests, n)
     expect_equal(told$branch, right)
     expect_equal(told$rows, tabulate(right, length(tests)))
@@ -114,11 +114,12 @@ test_that("covariances of items are those of plain R, whole or not, complete row
     items <- replicate(4, kinds[[kind]](n), simplify = FALSE)
     matrix <- do.call(cbind, items)
     complete <- stats::complete.cases(matrix)
-    told <- core("item_spread")(items, as.integer(rowSums(!is.na(matrix))))
+    told <- core("item_sums")(items, rep(0, 4), rep(1, 4))
     expect_equal(told$complete, sum(complete))
-    if (sum(complete) > 1) {
-      expect_equal(told$spread, stats::cov(matrix[complete, ] + 0), tolerance = 1e-10, info = paste(kind, n))
-    }
+    if (sum(complete) < 2) next
+    right <- stats::cov(matrix[complete, ] + 0)
+    expect_equal(core("item_spread")(items, rep(0, 4), rep(1, 4)), right, tolerance = 1e-10, info = paste(kind, n))
+    expect_equal(unlist(told[-1], use.names = FALSE), c(diag(right), rowSums(right), sum(right)), tolerance = 1e-10)
   }
 })
 

@@ -1,0 +1,27 @@
+# A small and regular table, every field as text, without loading more of R than it brings along; NULL
+# where anything in it is unusual, and for large files, which are read by readr.
+read_small_table <- function(path, reading) {
+  if (!is_regular(path, reading)) return(NULL)
+  fields <- function(...) {
+    scan(path, sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE, quiet = TRUE,
+      encoding = "UTF-8", blank.lines.skip = TRUE, ...)
+  }
+  tryCatch(
+    {
+      names <- fields(what = "", nlines = 1)
+      columns <- fields(what = rep(list(""), length(names)), skip = 1, multi.line = FALSE)
+      if (anyNA(names) || anyDuplicated(names) || !length(columns[[1]])) return(NULL)
+      self_numbered(names, lapply(columns, enc2utf8))
+    },
+    error = function(e) NULL, warning = function(w) NULL
+  )
+}
+
+# Quotes stand around whole fields, lines end alike, and no line is blank or begins with a blank field.
+is_regular <- function(path, reading) {
+  if (file.size(path) > 2e6 || reading$bom || reading$encoding != "UTF-8" || !reading$several) return(FALSE)
+  text <- readChar(path, file.size(path), useBytes = TRUE)
+  ends <- paste0("[^", reading$sep, "\r\n]")
+  odd <- paste0(ends, "\"", ends, "|\"\"\"|\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n")
+  !grepl(odd, text, perl = TRUE, useBytes = TRUE)
+}

@@ -1,0 +1,63 @@
+# Times of one work: ours whole (with receipt and findings), ours without them, base R and the
+# floor, one after the other, five times and more; ratios are medians of the runs' own ratios.
+
+core <- asNamespace("ableturn")
+told <- as.list(core)[c("find_all", "receipt_part")]
+untold <- list(find_all = function(...) list(), receipt_part = function(...) list())
+
+put_in_core <- function(parts) {
+  for (name in names(parts)) {
+    unlockBinding(name, core)
+    assign(name, parts[[name]], core)
+  }
+}
+
+# Nothing is known of any column before a run.
+forget <- function(book) {
+  cache <- core$held(book, "cache")
+  rm(list = ls(cache, all.names = TRUE), envir = cache)
+}
+
+seconds <- function(code) system.time(code, gcFirst = TRUE)[["elapsed"]]
+
+check_equal <- function(work, book, data, name) {
+  forget(book)
+  ours <- work$ours(book, data)
+  made <- lapply(core$held(ours, "columns"), `[[`, "x")
+  base <- work$base(data)
+  same <- all(mapply(function(a, b) isTRUE(all.equal(as.numeric(a), as.numeric(b))), made, base))
+  if (length(made) != length(base) || !same) stop("not the same result as base R: ", name)
+}
+
+measure_work <- function(name, book, data, runs = 5) {
+  work <- works[[name]]
+  if (!is.null(work$rows) && work$rows < nrow(data)) {
+    data <- data[seq_len(work$rows), ]
+    book <- turnbook(data)
+  }
+  check_equal(work, book, data, name)
+  times <- replicate(runs, {
+    forget(book)
+    whole <- seconds(work$ours(book, data))
+    forget(book)
+    put_in_core(untold)
+    alone <- seconds(work$ours(book, data))
+    put_in_core(told)
+    c(whole = whole, alone = alone, base = seconds(work$base(data)), floor = floor_seconds(data[work$reads]))
+  })
+  middle <- function(x) stats::median(x)
+  data.frame(work = name, rows = nrow(data), whole = middle(times["whole", ]), alone = middle(times["alone", ]),
+    base = middle(times["base", ]), floor = middle(times["floor", ]),
+    faster = middle(times["base", ] / times["whole", ]), faster_alone = middle(times["base", ] / times["alone", ]),
+    target = work$target, times_floor = middle(times["whole", ] / times["floor", ]),
+    times_floor_alone = middle(times["alone", ] / times["floor", ]),
+    floor_target = work$over_floor %||% NA, added = middle(times["whole", ] / times["alone", ]) - 1)
+}
+
+`%||%` <- function(a, b) if (is.null(a)) b else a
+
+# Read often enough to be timed: one reading of a column takes a few milliseconds.
+floor_seconds <- function(columns) {
+  columns <- as.list(columns)
+  system.time(for (i in 1:5) read_once(columns))[["elapsed"]] / 5
+}

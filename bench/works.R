@@ -1,0 +1,112 @@
+# The works of the bench: how ours does each, the base R a careful analyst would write for the same
+# result, and the columns that have to be read. `ours` gives the book, whose new columns are compared.
+
+survey_data <- function(rows) {
+  answers <- function() sample(c(1:5, NA), rows, TRUE, c(rep(.19, 5), .05))
+  data <- stats::setNames(replicate(20, answers(), simplify = FALSE), paste0("q", 1:20))
+  data$age <- sample(c(0:99, NA), rows, TRUE)
+  data$job <- sample(101:200, rows, TRUE)
+  data$place <- sample(1001:1500, rows, TRUE)
+  data$ticket <- sample(1:50, rows, TRUE)
+  data$home <- sample(rows %/% 3, rows, TRUE)
+  data$income <- round(exp(stats::rnorm(rows, 7.8, .6)), 2)
+  data$income[sample(rows, rows / 20)] <- NA
+  as.data.frame(data)
+}
+
+tens <- seq(0, 90, 10)
+ten_ranges <- lapply(seq_along(tens), function(i) becomes(i, from(tens[i], under = tens[i] + 10)))
+hundred_codes <- lapply(1:100, function(i) becomes(i %% 7, 100 + i))
+score_table <- data.frame(place = 1001:1500, score = (1:500 * 37) %% 90)
+
+by_assignment <- function(x) {
+  out <- rep(NA_integer_, length(x))
+  for (i in seq_along(tens)) out[which(x >= tens[i] & x < tens[i] + 10)] <- i
+  out
+}
+
+works <- list(
+  "composite of 20 items, mean, at_least = 15" = list(
+    ours = function(book, d) turn_composite(book, q1:q20, as = "s", at_least = 15),
+    base = function(d) {
+      x <- as.matrix(d[paste0("q", 1:20)])
+      valid <- rowSums(!is.na(x))
+      list(ifelse(valid >= 15, rowMeans(x, na.rm = TRUE), NA))
+    },
+    reads = paste0("q", 1:20), target = 12, over_floor = 2.5
+  ),
+  "recode by 10 ranges (base: assignments)" = list(
+    ours = function(book, d) turn_recode(book, age, as = "r", !!!ten_ranges),
+    base = function(d) list(by_assignment(d$age)), reads = "age", target = 5, over_floor = 4
+  ),
+  "recode by 10 ranges (base: cut)" = list(
+    ours = function(book, d) turn_recode(book, age, as = "r", !!!ten_ranges),
+    base = function(d) list(cut(d$age, c(tens, 100), labels = FALSE, right = FALSE)), reads = "age", target = 5,
+    over_floor = 4
+  ),
+  "recode by 100 codes (base: match)" = list(
+    ours = function(book, d) turn_recode(book, job, as = "r", !!!hundred_codes),
+    base = function(d) list((1:100 %% 7)[match(d$job, 101:200)]), reads = "job", target = 3
+  ),
+  "crosswalk of 500 codes (base: match)" = list(
+    ours = function(book, d) turn_crosswalk(book, place, table = score_table),
+    base = function(d) list(score_table$score[match(d$place, score_table$place)]), reads = "place", target = 3
+  ),
+  "reverse 20 items in one call" = list(
+    ours = function(book, d) turn_reverse(book, q1:q20, limits = c(1, 5)),
+    base = function(d) {
+      out <- vector("list", 20)
+      for (i in 1:20) out[[i]] <- 6L - d[[i]]
+      out
+    },
+    reads = paste0("q", 1:20), target = 1
+  ),
+  "z score" = list(
+    ours = function(book, d) turn_standardize(book, income, how = "z"),
+    base = function(d) list((d$income - mean(d$income, na.rm = TRUE)) / sd(d$income, na.rm = TRUE)),
+    reads = "income", target = 2
+  ),
+  "T score" = list(
+    ours = function(book, d) turn_standardize(book, income, how = "t"),
+    base = function(d) list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income, na.rm = TRUE)),
+    reads = "income", target = 2
+  ),
+  "percentile rank" = list(
+    ours = function(book, d) turn_standardize(book, income, how = "percentile"),
+    base = function(d) list((rank(d$income, na.last = "keep") - 0.5) / sum(!is.na(d$income)) * 100),
+    reads = "income", target = 2
+  ),
+  "10 bands of equal count" = list(
+    ours = function(book, d) turn_bin(book, income, groups = 10),
+    base = function(d) {
+      cuts <- quantile(d$income, 0:10 / 10, na.rm = TRUE)
+      list(cut(d$income, cuts, labels = FALSE, right = FALSE, include.lowest = TRUE))
+    },
+    reads = "income", target = 3
+  ),
+  "indicators for 50 levels" = list(
+    ours = function(book, d) turn_dummy(book, ticket),
+    base = function(d) {
+      x <- model.matrix(~ factor(d$ticket))
+      lapply(2:50, function(j) x[, j])
+    },
+    reads = "ticket", target = 5
+  ),
+  "mean of the household" = list(
+    ours = function(book, d) turn_group(book, income, as = "g", within = home),
+    base = function(d) list(ave(d$income, d$home, FUN = function(v) mean(v, na.rm = TRUE))),
+    reads = c("income", "home"), target = NA, rows = 1e6
+  ),
+  "flag" = list(
+    ours = function(book, d) turn_flag(book, income > 3000, as = "f"),
+    base = function(d) list(as.integer(d$income > 3000)), reads = "income", target = NA
+  ),
+  "ratio" = list(
+    ours = function(book, d) turn_compute(book, income / (age + 1), as = "f"),
+    base = function(d) list(d$income / (d$age + 1)), reads = c("income", "age"), target = NA
+  ),
+  "logarithm" = list(
+    ours = function(book, d) turn_compute(book, log(income), as = "f"),
+    base = function(d) list(log(d$income)), reads = "income", target = NA
+  )
+)

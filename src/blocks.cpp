@@ -1,0 +1,144 @@
+#include <Rcpp.h>
+#include <algorithm>
+#include <cmath>
+#include <string>
+#include <vector>
+
+#include "fresh.h"
+#include "places.h"
+#include "two.h"
+
+// A formula of arithmetic, comparisons and logic as steps on a stack of blocks: what is worked out
+// on the way stays in the processor's own memory. Truth is 1, 0 or, where it is missing, no number.
+namespace {
+
+const int block_size = 1024;
+typedef double Block[block_size];
+typedef void (*Run)(double *a, const double *b, int rows);
+
+template <double (*f)(double, double)>
+void two_sided(double *a, const double *b, int rows) {
+  for (int r = 0; r < rows; r++) a[r] = f(a[r], b[r]);
+}
+template <double (*f)(double)>
+void one_sided(double *a, const double *, int rows) {
+  for (int r = 0; r < rows; r++) a[r] = f(a[r]);
+}
+
+double truth(bool yes, double a, double b) { return std::isnan(a) || std::isnan(b) ? NA_REAL : yes ? 1 : 0; }
+double finite(double x) { return std::isfinite(x) ? x : NA_REAL; }
+
+double plus(double a, double b) { return a + b; }
+double minus(double a, double b) { return a - b; }
+double times(double a, double b) { return a * b; }
+double over(double a, double b) { return b == 0 ? NA_REAL : a / b; }
+double power(double a, double b) { return finite(b == 2 ? a * a : R_pow(a, b)); }
+double below(double a, double b) { return truth(a < b, a, b); }
+double above(double a, double b) { return truth(a > b, a, b); }
+double at_most(double a, double b) { return truth(a <= b, a, b); }
+double at_least(double a, double b) { return truth(a >= b, a, b); }
+double equal(double a, double b) { return truth(a == b, a, b); }
+double unlike(double a, double b) { return truth(a != b, a, b); }
+double both(double a, double b) { return a == 0 || b == 0 ? 0 : truth(true, a, b); }
+double either(double a, double b) {
+  bool yes = (!std::isnan(a) && a != 0) || (!std::isnan(b) && b != 0);
+  return yes ? 1 : truth(false, a, b);
+}
+double negation(double a) { return truth(a == 0, a, a); }
+double opposite(double a) { return -a; }
+double size(double a) { return std::fabs(a); }
+double root(double a) { return a >= 0 ? std::sqrt(a) : NA_REAL; }
+double exponential(double a) { return finite(std::exp(a)); }
+double log_natural(double a) { return a > 0 ? std::log(a) : NA_REAL; }
+double log_ten(double a) { return a > 0 ? std::log10(a) : NA_REAL; }
+double log_two(double a) { return a > 0 ? std::log2(a) : NA_REAL; }
+double log_one_more(double a) { return a > -1 ? std::log1p(a) : NA_REAL; }
+double down(double a) { return std::floor(a); }
+double up(double a) { return std::ceil(a); }
+double lacking(double a) { return std::isnan(a) ? 1 : 0; }
+
+struct Word {
+  const char *name;
+  int takes;
+  Run run;
+};
+
+const Word words[] = {
+    {"+", 2, two_sided<plus>}, {"-", 2, two_sided<minus>}, {"*", 2, two_sided<times>}, {"/", 2, two_sided<over>},
+    {"^", 2, two_sided<power>}, {"<", 2, two_sided<below>}, {">", 2, two_sided<above>}, {"<=", 2, two_sided<at_most>},
+    {">=", 2, two_sided<at_least>}, {"==", 2, two_sided<equal>}, {"!=", 2, two_sided<unlike>},
+    {"&", 2, two_sided<both>}, {"|", 2, two_sided<either>}, {"!", 1, one_sided<negation>},
+    {"negative", 1, one_sided<opposite>}, {"abs", 1, one_sided<size>}, {"sqrt", 1, one_sided<root>},
+    {"exp", 1, one_sided<exponential>}, {"log", 1, one_sided<log_natural>}, {"log10", 1, one_sided<log_ten>},
+    {"log2", 1, one_sided<log_two>}, {"log1p", 1, one_sided<log_one_more>}, {"floor", 1, one_sided<down>},
+    {"ceiling", 1, one_sided<up>}, {"is.na", 1, one_sided<lacking>}};
+
+struct Step {
+  const Word *word;                      // or, where it is none,
+  const int *whole;                      // a column
+  const double *real;                    // of either type
+  double number;                         // or a number
+};
+
+std::vector<Step> read_steps(const Rcpp::List &steps) {
+  std::vector<Step> out;
+  for (R_xlen_t i = 0; i < steps.size(); i++) {
+    SEXP step = steps[i];
+    Step made = {nullptr, nullptr, nullptr, 0};
+    if (TYPEOF(step) == STRSXP) {
+      std::string name = Rcpp::as<std::string>(step);
+      made.word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return name == w.name; });
+    } else if (Rf_xlength(step) == 1) {
+      made.number = Rcpp::as<double>(step);
+    } else if (TYPEOF(step) == REALSXP) {
+      made.real = REAL(step);
+    } else {
+      made.whole = TYPEOF(step) == LGLSXP ? LOGICAL(step) : INTEGER(step);
+    }
+    out.push_back(made);
+  }
+  return out;
+}
+
+void load(const Step &step, R_xlen_t from, int rows, double *to) {
+  if (step.real) std::copy(step.real + from, step.real + from + rows, to);
+  else if (step.whole)
+    for (int r = 0; r < rows; r++) to[r] = is_gone(step.whole[from + r]) ? NA_REAL : step.whole[from + r];
+  else std::fill(to, to + rows, step.number);
+}
+
+template <typename Put>
+void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) {
+  std::vector<double> stack(block_size * (steps.size() + 1));
+  for (R_xlen_t from = begin; from < end; from += block_size) {
+    int rows = static_cast<int>(std::min<R_xlen_t>(block_size, end - from));
+    double *top = stack.data() - block_size;
+    for (const Step &step : steps) {
+      if (!step.word) {
+        top += block_size;
+        load(step, from, rows, top);
+      } else {
+        if (step.word->takes == 2) top -= block_size;
+        step.word->run(top, top + block_size, rows);
+      }
+    }
+    for (int r = 0; r < rows; r++) put(from + r, top[r]);
+  }
+}
+
+}  // namespace
+
+// `steps`: columns, numbers, and the names of words, each after what it takes.
+// [[Rcpp::export]]
+SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth) {
+  std::vector<Step> read = read_steps(steps);
+  R_xlen_t n = static_cast<R_xlen_t>(rows);
+  Rcpp::RObject out = fresh_column(gives_truth ? LGLSXP : REALSXP, n);
+  int *yes = gives_truth ? LOGICAL(out) : nullptr;
+  double *number = gives_truth ? nullptr : REAL(out);
+  in_two(n, n, [&](size_t from, size_t to) {
+    if (gives_truth) run(read, from, to, [&](R_xlen_t i, double x) { yes[i] = std::isnan(x) ? NA_LOGICAL : x != 0; });
+    else run(read, from, to, [&](R_xlen_t i, double x) { number[i] = std::isnan(x) ? NA_REAL : x; });
+  });
+  return out;
+}

@@ -1,0 +1,61 @@
+#ifndef ABLETURN_ITEMS_H
+#define ABLETURN_ITEMS_H
+
+#include <Rcpp.h>
+#include <climits>
+#include <vector>
+
+// Items of a scale, read a block of rows at a time from their columns, which are not copied.
+// A reversed item is its column with sign -1 and shifted.
+const int block_rows = 256;
+
+class Item {
+  // Missing values are read as 0, with 0 in `there`.
+  template <typename T, bool plain>
+  static void take(const T *__restrict__ x, double shift, double sign, double *__restrict__ value,
+                   double *__restrict__ there) {
+    for (int r = 0; r < block_rows; r++) {
+      bool held = is_there(x[r]);
+      there[r] = held ? 1.0 : 0.0;
+      double v = plain ? static_cast<double>(x[r]) : shift + sign * static_cast<double>(x[r]);
+      value[r] = held ? v : 0.0;
+    }
+  }
+  static bool is_there(int x) { return x != INT_MIN; }
+  static bool is_there(double x) { return x == x; }
+
+  template <typename T>
+  void read_from(const T *x, int rows, double *value, double *there) const {
+    T copy[block_rows];
+    if (rows < block_rows) {
+      for (int r = 0; r < block_rows; r++) copy[r] = x[r < rows ? r : 0];
+      x = copy;
+    }
+    if (shift == 0 && sign == 1) take<T, true>(x, shift, sign, value, there);
+    else take<T, false>(x, shift, sign, value, there);
+  }
+
+ public:
+  const int *whole;
+  const double *real;
+  double shift, sign;
+
+  Item(SEXP x, double shift, double sign)
+      : whole(TYPEOF(x) == REALSXP ? nullptr : TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x)),
+        real(TYPEOF(x) == REALSXP ? REAL(x) : nullptr), shift(shift), sign(sign) {}
+
+  // `value` and `there` hold a whole block, whatever the rows; those after the last mean nothing.
+  void read(R_xlen_t from, int rows, double *value, double *there) const {
+    if (real) read_from(real + from, rows, value, there);
+    else read_from(whole + from, rows, value, there);
+  }
+};
+
+inline std::vector<Item> items_of(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
+                                  const Rcpp::NumericVector &sign) {
+  std::vector<Item> out;
+  for (int j = 0; j < columns.size(); j++) out.emplace_back(static_cast<SEXP>(columns[j]), shift[j], sign[j]);
+  return out;
+}
+
+#endif

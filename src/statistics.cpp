@@ -1,0 +1,194 @@
+#include <Rcpp.h>
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <vector>
+
+#include "places.h"
+#include "two.h"
+
+// Statistics of a column over its finite values, without a copy of the column.
+namespace {
+
+struct Moments {
+  double rows = 0, low = R_PosInf, high = R_NegInf;
+  long double sum = 0;
+};
+
+bool counts(int value) { return !is_gone(value); }
+bool counts(double value) { return std::isfinite(value); }
+
+template <typename T>
+Moments sum_and_ends(const T *x, R_xlen_t n) {
+  Moments front, back;
+  in_two(n, n, [&](size_t from, size_t to) {
+    Moments mine;
+    R_xlen_t rows = 0;
+    for (size_t i = from; i < to; i++) {
+      if (!counts(x[i])) continue;
+      double value = x[i];
+      rows++;
+      mine.sum += value;
+      if (value < mine.low) mine.low = value;
+      if (value > mine.high) mine.high = value;
+    }
+    mine.rows = rows;
+    (from ? back : front) = mine;
+  });
+  front.rows += back.rows;
+  front.sum += back.sum;
+  front.low = std::min(front.low, back.low);
+  front.high = std::max(front.high, back.high);
+  return front;
+}
+
+// Sums of the distances from a first mean, and of their squares.
+struct Distances {
+  long double sum = 0, squares = 0;
+};
+
+template <typename T>
+Distances distances_from(const T *x, R_xlen_t n, long double mean) {
+  Distances front, back;
+  in_two(n, n, [&](size_t from, size_t to) {
+    Distances mine;
+    for (size_t i = from; i < to; i++) {
+      if (!counts(x[i])) continue;
+      long double off = x[i] - mean;
+      mine.sum += off;
+      mine.squares += off * off;
+    }
+    (from ? back : front) = mine;
+  });
+  return {front.sum + back.sum, front.squares + back.squares};
+}
+
+template <typename T>
+Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
+  Moments found = sum_and_ends(x, n);
+  double rows = found.rows;
+  Distances off = distances_from(x, n, found.sum / rows);
+  double mean = static_cast<double>(found.sum / rows + off.sum / rows);
+  long double squares = off.squares - off.sum * off.sum / rows;
+  double sd = rows < 2 ? NA_REAL : static_cast<double>(std::sqrt(squares / (rows - 1)));
+  return Rcpp::NumericVector::create(Rcpp::Named("rows") = rows, Rcpp::Named("sum") = static_cast<double>(found.sum),
+                                     Rcpp::Named("mean") = rows ? mean : NA_REAL, Rcpp::Named("sd") = sd,
+                                     Rcpp::Named("min") = rows ? found.low : NA_REAL,
+                                     Rcpp::Named("max") = rows ? found.high : NA_REAL);
+}
+
+template <typename T>
+std::vector<double> finite_values(const T *x, R_xlen_t n) {
+  std::vector<double> out;
+  out.reserve(n);
+  for (R_xlen_t i = 0; i < n; i++)
+    if (counts(x[i])) out.push_back(x[i]);
+  return out;
+}
+
+// Values in buckets of equal width, so that only those buckets are sorted that hold a wanted rank.
+class Buckets {
+  static const int most = 1 << 15;
+  double low, scale;
+
+ public:
+  std::vector<R_xlen_t> rows;
+
+  Buckets(double low, double high) : low(low), scale((most - 1) / (high - low)), rows(most, 0) {}
+  bool fit() const { return std::isfinite(scale) && scale > 0; }
+  int of(double value) const {
+    double place = (value - low) * scale;
+    return place < 0 ? 0 : place > most - 1 ? most - 1 : static_cast<int>(place);
+  }
+};
+
+template <typename T>
+void count_buckets(const T *x, R_xlen_t n, Buckets &buckets) {
+  Buckets other(buckets);
+  in_two(n, n, [&](size_t from, size_t to) {
+    Buckets &mine = from ? other : buckets;
+    for (size_t i = from; i < to; i++)
+      if (counts(x[i])) mine.rows[mine.of(x[i])]++;
+  });
+  for (size_t j = 0; j < buckets.rows.size(); j++) buckets.rows[j] += other.rows[j];
+}
+
+// The values at some ranks, counted from 0 and in order.
+template <typename T>
+Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector &ranks, double low, double high) {
+  Rcpp::NumericVector out(ranks.size(), low);
+  Buckets buckets(low, high);
+  if (!buckets.fit()) {
+    if (low == high) return out;
+    std::vector<double> all = finite_values(x, n);
+    std::sort(all.begin(), all.end());
+    for (R_xlen_t j = 0; j < ranks.size(); j++) out[j] = all[static_cast<size_t>(ranks[j])];
+    return out;
+  }
+  count_buckets(x, n, buckets);
+  std::vector<int> held(buckets.rows.size(), -1);
+  std::vector<std::vector<double>> kept;
+  std::vector<R_xlen_t> before;
+  R_xlen_t sum = 0, at = 0;
+  for (size_t j = 0; j < held.size(); j++) {
+    for (; at < ranks.size() && ranks[at] < sum + buckets.rows[j]; at++) {
+      if (held[j] >= 0) continue;
+      held[j] = static_cast<int>(kept.size());
+      kept.emplace_back();
+      kept.back().reserve(buckets.rows[j]);
+      before.push_back(sum);
+    }
+    sum += buckets.rows[j];
+  }
+  for (R_xlen_t i = 0; i < n; i++) {
+    if (!counts(x[i])) continue;
+    int place = held[buckets.of(x[i])];
+    if (place >= 0) kept[place].push_back(x[i]);
+  }
+  for (auto &values : kept) std::sort(values.begin(), values.end());
+  at = 0;
+  for (size_t place = 0; place < kept.size(); place++)
+    for (; at < ranks.size() && ranks[at] < before[place] + static_cast<R_xlen_t>(kept[place].size()); at++)
+      out[at] = kept[place][static_cast<R_xlen_t>(ranks[at]) - before[place]];
+  return out;
+}
+
+}  // namespace
+
+// The rows that have a finite value, and their sum, mean, SD (n - 1), lowest and highest.
+// [[Rcpp::export]]
+Rcpp::NumericVector moments(SEXP x) {
+  R_xlen_t n = Rf_xlength(x);
+  if (TYPEOF(x) == REALSXP) return moments_of(REAL(x), n);
+  return moments_of(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n);
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high) {
+  R_xlen_t n = Rf_xlength(x);
+  if (TYPEOF(x) == REALSXP) return values_at(REAL(x), n, ranks, low, high);
+  return values_at(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n, ranks, low, high);
+}
+
+// The distinct finite values in their order and how many rows hold each.
+// [[Rcpp::export]]
+Rcpp::List sorted_counts(SEXP x) {
+  R_xlen_t n = Rf_xlength(x);
+  std::vector<double> all = TYPEOF(x) == REALSXP ? finite_values(REAL(x), n) : finite_values(INTEGER(x), n);
+  size_t half = all.size() / 2;  // sorted by themselves, then merged
+  in_two(2, n, [&](size_t from, size_t to) {
+    if (from == 0) std::sort(all.begin(), all.begin() + half);
+    if (to == 2) std::sort(all.begin() + half, all.end());
+  });
+  std::inplace_merge(all.begin(), all.begin() + half, all.end());
+  size_t distinct = 0;
+  for (size_t i = 0; i < all.size(); i++) distinct += i == 0 || all[i] != all[i - 1];
+  Rcpp::NumericVector values(distinct);
+  Rcpp::IntegerVector rows(distinct);
+  R_xlen_t at = -1;
+  for (size_t i = 0; i < all.size(); i++) {
+    if (i == 0 || all[i] != all[i - 1]) values[++at] = all[i] + 0.0;
+    rows[at]++;
+  }
+  return Rcpp::List::create(Rcpp::Named("values") = values, Rcpp::Named("rows") = rows);
+}
