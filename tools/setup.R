@@ -72,6 +72,7 @@ if (length(left)) stop("These packages could not be installed: ", paste(names(le
   call. = FALSE)
 
 if (!"packages-only" %in% wanted) {
+  Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
   code <- system2(file.path(R.home("bin"), "R"),
     c("CMD", "INSTALL", "--no-test-load", "--no-multiarch", "-l", shQuote(library_for()), "."),
     stdout = "setup.log", stderr = "setup.log")

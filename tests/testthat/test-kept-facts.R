@@ -1,5 +1,6 @@
 # What stands with a column (facts, mark, reasons, counts) is always what its values say, after every
 # way of making, changing and undoing it; and what is learned is what plain R finds.
+skip_on_cran() # long; make test runs it
 
 expect_true_columns <- function(book, info) {
   for (name in names(core("held")(book, "columns"))) {

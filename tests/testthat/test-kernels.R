@@ -1,4 +1,6 @@
 # What the compiled code counts, places and spreads, held to a few lines of plain R.
+skip_on_cran() # long; make test runs it
+
 # Around the ends of blocks, and long enough for two threads.
 some_lengths <- c(0, 1, 2, 255, 257, 2047, 2049, 50001)
 
@@ -172,35 +174,42 @@ test_that("each work of the bench gives what base R gives, on two threads", {
   }
 })
 
+plain_score <- function(v, w, all, how) {
+  switch(how, mean = sum(v * w) / sum(w), sum = sum(v * w), prorated = sum(v * w) * sum(all) / sum(w),
+    min = min(v), max = max(v), sd = stats::sd(v), median = stats::median(v))
+}
+
 plain_scores <- function(items, shift, sign, how, at_least, weights) {
   matrix <- do.call(cbind, Map(function(x, a, b) a + b * x, items, shift, sign))
   apply(matrix, 1, function(row) {
     use <- !is.na(row)
-    v <- row[use]
     if (sum(use) < max(1, at_least)) return(NA_real_)
-    switch(how, mean = sum(v * weights[use]) / sum(weights[use]), sum = sum(v * weights[use]),
-      prorated = sum(v * weights[use]) * sum(weights) / sum(weights[use]), min = min(v), max = max(v),
-      sd = stats::sd(v), median = stats::median(v))
+    plain_score(row[use], weights[use], weights, how)
   })
+}
+
+# Each way of scoring, looked at in the first and last rows.
+expect_plain_scores <- function(items, shift, sign, weights, ways, info) {
+  n <- length(items[[1]])
+  ends <- unique(c(1:100, n - 0:100))
+  for (how in ways) {
+    told <- core("row_scores")(items, shift, sign, how, 2L, weights)
+    right <- plain_scores(lapply(items, `[`, ends), shift, sign, how, 2L, weights)
+    expect_equal(told$x[ends], right, info = paste(info, n, how))
+    expect_equal(sum(told$with), n)
+    if (length(told$scores)) expect_equal(sum(told$scores$rows), sum(!is.na(told$x)))
+  }
 }
 
 test_that("answers at and beyond the size of a code are scored alike, integer or not, late or at once", {
   set.seed(38)
+  ways <- c("mean", "sum", "prorated", "max")
   for (reach in c(255L, 256L, 257L, 40000L, .Machine$integer.max)) for (n in c(300, 60001)) {
     items <- replicate(3, sample(c(1:5, NA), n, TRUE), simplify = FALSE)
     items[[2]][n] <- reach
     items[[3]][1] <- -reach
-    for (real in c(FALSE, TRUE)) {
-      if (real) items <- lapply(items, as.double)
-      for (how in c("mean", "sum", "prorated", "max")) {
-        told <- core("row_scores")(items, c(0, 6, 0), c(1, -1, 1), how, 2L, rep(1, 3))
-        ends <- c(1:100, n - 0:100)
-        right <- plain_scores(lapply(items, `[`, ends), c(0, 6, 0), c(1, -1, 1), how, 2L, rep(1, 3))
-        expect_equal(told$x[ends], right, info = paste(reach, n, real, how))
-        expect_equal(sum(told$with), n)
-        if (length(told$scores)) expect_equal(sum(told$scores$rows), sum(!is.na(told$x)))
-      }
-    }
+    expect_plain_scores(items, c(0, 6, 0), c(1, -1, 1), rep(1, 3), ways, reach)
+    expect_plain_scores(lapply(items, as.double), c(0, 6, 0), c(1, -1, 1), rep(1, 3), ways, reach)
   }
 })
 
@@ -210,12 +219,8 @@ test_that("many items, weighted items and items that are shifted far are scored 
     items <- replicate(k, sample(c(-250:250, NA), 300, TRUE), simplify = FALSE)
     sign <- sample(c(1, -1), k, TRUE)
     for (shift in c(0, 512, 513, 0.5)) for (weights in list(rep(1, k), seq_len(k) / 4)) {
-      for (how in c("mean", "sum", "prorated", "min", "sd", "median")) {
-        shifts <- ifelse(sign == 1, 0, shift)
-        told <- core("row_scores")(items, shifts, sign, how, 2L, weights)
-        right <- plain_scores(items, shifts, sign, how, 2L, weights)
-        expect_equal(told$x, right, info = paste(k, shift, how))
-      }
+      ways <- c("mean", "sum", "prorated", "min", "sd", "median")
+      expect_plain_scores(items, ifelse(sign == 1, 0, shift), sign, weights, ways, paste(k, shift))
     }
   }
 })
@@ -234,7 +239,6 @@ test_that("shares of a distribution are found for whatever value is asked for", 
 })
 
 test_that("what the kernels give survives the collector of memory", {
-  skip_on_cran()
   x <- c(1L, 2L, NA, 5L, 2L)
   calls <- expression(
     core("facts_of_columns")(list(x, x + 0.5, letters[x])), core("facts_of_cells")(c(1, 2, 1), 1:3),

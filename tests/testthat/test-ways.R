@@ -1,4 +1,6 @@
 # Fast ways of working something out give what the plain way gives.
+skip_on_cran() # long; make test runs it
+
 mixed_survey <- function(n) {
   set.seed(21)
   data.frame(
