@@ -1,3 +1,6 @@
+#' @section Options: `options(ableturn.quiet = TRUE)` shows no receipts. Work of many steps that takes over two
+#'   seconds says how far it is where a person waits, in a session or a terminal;
+#'   `options(ableturn.progress = FALSE)` keeps that quiet, `TRUE` shows it in a log too.
 #' @keywords internal
 #' @useDynLib ableturn, .registration = TRUE
 #' @importFrom Rcpp sourceCpp

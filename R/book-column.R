@@ -4,12 +4,14 @@ make_columns <- function(book, turn, recorded = list()) {
   check_turn(turn)
   parts <- list()
   memo <- new.env()
+  progress <- progress_of(length(turn$makes), "variable")
   for (out in lower(turn, world_of(book, recorded, learning_place(book, memo)))) {
     part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
     book <- with_parts(book, columns = c(held(book, "columns"), stats::setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
+    progress(length(parts))
   }
   columns <- lapply(parts, `[[`, "column")
   names(columns) <- turn$makes

@@ -59,6 +59,7 @@ past_of <- function(after, before, step) {
 remake <- function(book, changed) {
   changed <- unique(c(changed, asked_by(book, changed)))
   made <- list()
+  progress <- progress_of(length(held(book, "log")), "step")
   for (place in seq_along(held(book, "log"))) {
     entry <- held(book, "log")[[place]]
     if (entry$type != "turn") next
@@ -67,6 +68,7 @@ remake <- function(book, changed) {
     book <- remake_entry(book, place)
     changed <- c(changed, held(book, "log")[[place]]$turn$makes)
     made <- c(made, list(held(book, "log")[[place]]$turn$makes))
+    progress(place)
   }
   list(book = book, made = made)
 }

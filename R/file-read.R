@@ -88,7 +88,7 @@ read_text_table <- function(path, reading) {
     readr::read_delim(path,
       delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
-      na = "", trim_ws = FALSE, progress = FALSE, show_col_types = FALSE, lazy = FALSE,
+      na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE, lazy = FALSE,
       skip_empty_rows = reading$several
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")

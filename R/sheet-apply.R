@@ -55,7 +55,12 @@ replay_steps <- function(book, sheet, recorded) {
       for (name in names(sheet$define)) {
         book <- at_spot(list("define", name), replay_definition(book, name, sheet$define[[name]]))
       }
-      for (turn in sheet$turns) book <- at_spot(list("turns", turn$place), replay_turn(book, turn, recorded))
+      progress <- progress_of(length(sheet$turns), "turn")
+      for (i in seq_along(sheet$turns)) {
+        turn <- sheet$turns[[i]]
+        book <- at_spot(list("turns", turn$place), replay_turn(book, turn, recorded))
+        progress(i)
+      }
       book
     },
     ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, sheet$path)

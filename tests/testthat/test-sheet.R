@@ -129,3 +129,45 @@ test_that("a sheet that is there is never written over by opening data", {
   expect_equal(readLines(path), "able_turn: 1")
   refused(turnbook(data, sheet = file.path(tempdir(), "no", "such.yaml")), "no-folder")
 })
+
+# Each look at the clock finds three seconds gone.
+slow_clock <- function(code) {
+  home <- asNamespace("ableturn")
+  real <- home$seconds_now
+  set <- function(clock) {
+    unlockBinding("seconds_now", home)
+    assign("seconds_now", clock, home)
+    lockBinding("seconds_now", home)
+  }
+  now <- 0
+  set(function() now <<- now + 3)
+  on.exit(set(real))
+  code
+}
+
+progress_told <- function(code) {
+  told <- character()
+  withCallingHandlers(slow_clock(code), ableturn_progress = function(c) {
+    told <<- c(told, conditionMessage(c))
+    tryInvokeRestart("muffleMessage")
+  }, ableturn_receipt = function(c) tryInvokeRestart("muffleMessage"))
+  told
+}
+
+test_that("long work says how far it is, ever less often, and only where it is wanted", {
+  old <- options(ableturn.progress = TRUE)
+  on.exit(options(old))
+  book <- open_demo()
+  many <- quote(turn_reverse(book, st_1:st_6, limits = c(1, 5)))
+  told <- progress_told(eval(many))
+  expect_equal(told, c("  1 of 6 variables made, 3 s so far\n", "  2 of 6 variables made, 6 s so far\n",
+    "  4 of 6 variables made, 12 s so far\n"))
+  sheet <- tempfile()
+  done <- demo_work()
+  quietly(save_turns(done, sheet))
+  expect_match(progress_told(apply_turns(demo_file("ferry-survey.csv"), sheet)), "of 5 turns made", all = FALSE)
+  expect_match(progress_told(amend(done, st_2_r, limits = c(0, 6))), "of 7 steps made", all = FALSE)
+  expect_length(progress_told(quietly(eval(many))), 0)
+  options(ableturn.progress = FALSE)
+  expect_length(progress_told(eval(many)), 0)
+})
