@@ -47,7 +47,7 @@ mark_of <- function(x) {
   sum(value * sin(seq_along(value)))
 }
 
-some_rows <- function(rows) unique(round(seq(1, rows, length.out = min(1000, rows))))
+some_rows <- function(rows) if (rows <= 1000) seq_len(rows) else unique(round(seq(1, rows, length.out = 1000)))
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
@@ -56,15 +56,18 @@ alike_columns <- function(mark, book) {
 }
 
 original_marks <- function(book) {
-  keep_once(book, marks_key, vapply(original_names(book), function(name) original_mark(name, book), 0))
+  keep_once(book, marks_key, {
+    some <- some_rows(row_count(book))
+    vapply(original_names(book), original_mark, 0, book = book, some = some)
+  })
 }
 
 # Without making the whole column ready for analysis, where it is not.
-original_mark <- function(name, book) {
+original_mark <- function(name, book, some) {
   meaning <- meaning_in(book, name)
   raw <- held(book, "data")[[name]]
   if (!is.null(meaning$asked_if)) return(mark_of(column_in(book, name)$x))
-  some <- raw[some_rows(length(raw))]
+  raw <- raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)
-  mark_of(if (plain) some else valid_column(some, meaning)$x)
+  mark_of(if (plain) raw else valid_column(raw, meaning)$x)
 }

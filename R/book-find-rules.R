@@ -47,6 +47,7 @@ suspects_found <- function(id, name, source, values, seen) {
 # Values that lie between a range and another rule.
 range_gaps <- function(out, made) {
   lost <- made$receipt$unmatched
+  if (is.null(lost)) return(NULL)
   number <- suppressWarnings(as.numeric(lost$value))
   ends <- lapply(rules_tested(out), function(r) {
     ranges <- Filter(function(m) m$type == "range", r$when)

@@ -28,7 +28,7 @@ original_names <- function(book) names(held(book, "data"))
 
 derived_names <- function(book) names(held(book, "columns")) %||% character()
 
-is_derived <- function(book, name) name %in% derived_names(book)
+is_derived <- function(book, name) !is.null(held(book, "columns")[[name]])
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {

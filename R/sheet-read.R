@@ -98,12 +98,12 @@ check_read_turn <- function(turn, place) {
 }
 
 check_results <- function(turns) {
-  for (i in seq_along(turns)) {
-    earlier <- unlist(lapply(turns[seq_len(i - 1)], `[[`, "makes"))
-    twice <- intersect(turns[[i]]$makes, earlier)
-    if (length(twice)) bad_spot(list("turns", i, turns[[i]]$verb), paste0("`", twice[1], "` is made twice"),
-      "Give each variable its own name.")
-  }
+  makes <- lapply(turns, function(turn) unique(turn$makes))
+  twice <- which(duplicated(unlist(makes)))[1]
+  if (is.na(twice)) return()
+  place <- rep(seq_along(makes), lengths(makes))[twice]
+  bad_spot(list("turns", place, turns[[place]]$verb), paste0("`", unlist(makes)[twice], "` is made twice"),
+    "Give each variable its own name.")
 }
 
 # Each turn after those whose variables it reads.

@@ -34,7 +34,7 @@ one_name <- function(as, verb) {
 }
 
 check_new_names <- function(makes) {
-  bad <- makes[is.na(makes) | !nzchar(trimws(makes))]
+  bad <- makes[is.na(makes) | !grepl("[^[:space:]]", makes)]
   if (length(bad)) fail("empty-name")
   twice <- unique(makes[duplicated(makes)])
   if (length(twice)) fail("name-twice", name = twice)

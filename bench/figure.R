@@ -12,10 +12,11 @@ figure_of_works <- function(result, path) {
   aims$place <- as.numeric(aims$work)
   ends <- range(c(points$faster, aims$target, 1))
   figure <- ggplot2::ggplot(points, ggplot2::aes(x = .data$faster, y = .data$work)) +
+    ggplot2::scale_y_discrete() +
     ggplot2::geom_vline(xintercept = 1, colour = "#8a8f98", linewidth = 0.6) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$target, xend = .data$target, y = .data$place - 0.35, yend = .data$place + 0.35,
-        linetype = "what is aimed at"), aims, linewidth = 1.1, colour = "#1f2430") +
+        linetype = "what is aimed at"), aims, linewidth = 1.1, colour = "#1f2430", key_glyph = "vpath") +
     ggplot2::geom_point(ggplot2::aes(shape = .data$kind, colour = .data$kind), size = 3.6, stroke = 1.2) +
     ggplot2::scale_colour_manual(values = c("#0b6e99", "#d17a00"), name = NULL) +
     ggplot2::scale_shape_manual(values = c(16, 2), name = NULL) +

@@ -7,15 +7,15 @@ for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "figure.R"))
 Rcpp::sourceCpp("bench/floor.cpp")
 rows <- as.numeric(Sys.getenv("ROWS", "5000000"))
 runs <- as.numeric(Sys.getenv("RUNS", "5"))
+only <- commandArgs(TRUE)
 dir.create("bench/results", showWarnings = FALSE)
 
 told <- function(table, title, name) {
   lines <- c("", title, "", utils::capture.output(print(format(table, digits = 3), row.names = FALSE)))
   cat(lines, sep = "\n")
-  utils::write.csv(table, file.path("bench/results", paste0(name, ".csv")), row.names = FALSE)
+  if (!length(only)) utils::write.csv(table, file.path("bench/results", paste0(name, ".csv")), row.names = FALSE)
 }
 
-only <- commandArgs(TRUE)
 names <- if (length(only)) grep(paste(only, collapse = "|"), names(works), value = TRUE) else names(works)
 set.seed(1)
 data <- survey_data(rows)
