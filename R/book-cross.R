@@ -21,6 +21,7 @@
 #' @export
 cross <- function(book, row, column = NULL) {
   book <- as_book(book)
+  on.exit(let_go_of_copies(book))
   second <- rlang::enquo(column)
   rows <- select_vars(book, rlang::enquo(row), "row")
   if (rlang::quo_is_null(second)) {

@@ -33,6 +33,7 @@
 #' @export
 item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   book <- as_book(book)
+  on.exit(let_go_of_copies(book))
   names <- select_vars(book, rlang::enquo(items), "items")
   weigh <- rlang::enquo(weight)
   check_flag(pairwise, "pairwise")

@@ -23,6 +23,7 @@
 #' @export
 look <- function(book, ..., by = NULL, weight = NULL) {
   book <- as_book(book)
+  on.exit(let_go_of_copies(book))
   dots <- rlang::enquos(...)
   group <- rlang::enquo(by)
   weigh <- rlang::enquo(weight)

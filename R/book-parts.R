@@ -7,7 +7,7 @@
 #             is from, needs to be worked out, and reads (what it learned from as well)
 #   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
-#   cache     originals made ready for analysis, kept while their meaning holds
+#   cache     originals made ready for analysis and what is known of them, kept while their meaning holds
 held <- function(book, name) .subset2(book, name)
 
 with_parts <- function(book, ...) {
@@ -47,6 +47,16 @@ column_in <- function(book, name) {
     cache[[name]] <- if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
   }
   cache[[name]]
+}
+
+# Of long data, no copy of an original is kept from one step to the next: making it ready again
+# takes less than waiting for memory.
+let_go_of_copies <- function(book) {
+  if (row_count(book) < 100000) return(invisible())
+  cache <- held(book, "cache")
+  ready <- Filter(function(name) !is.null(cache[[name]]), original_names(book))
+  kept <- same_objects(unclass(held(book, "data"))[ready], lapply(ready, function(name) cache[[name]]$x))
+  rm(list = ready[!kept], envir = cache)
 }
 
 # The values alone: those of an original that nothing has to be set aside of are used as they are.

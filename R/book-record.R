@@ -34,6 +34,7 @@ undo <- function(book) {
 finish_step <- function(after, before, step, receipt) {
   after <- with_parts(after, past = past_of(after, before, step))
   keep_sheet(held(after, "info")$sheet, after)
+  let_go_of_copies(after)
   show_receipt(receipt)
   after
 }

@@ -126,3 +126,19 @@ test_that("attaching the package and asking for help load no package that they d
   expect_equal(intersect(found, c("rlang", "cli", "readr", "vctrs", "tidyselect", "optparse", "yaml", "ggplot2")),
     character())
 })
+
+test_that("of long data no copy of an original is kept after a step or a look", {
+  n <- 100001
+  data <- data.frame(a = rep_len(c(1:5, 9L), n), b = rep_len(c(1.5, NA, 3), n), t = rep_len(c("x", "", "y"), n))
+  book <- quietly(define(turnbook(data), a, missing = c(Refused = 9)))
+  ready <- function(book) intersect(names(data), ls(core("held")(book, "cache")))
+  steps <- list(function(b) turn_recode(b, a, as = "r", becomes(1, 1), the_rest(2)),
+    function(b) turn_recode(b, t, as = "r", becomes(1, "x"), the_rest(2)),
+    function(b) turn_compute(b, a + b, as = "r"), function(b) cross(b, a, t))
+  for (step in steps) {
+    quietly(step(book))
+    expect_equal(setdiff(ready(book), "b"), character())
+  }
+  look(book)
+  expect_equal(ready(book), "b")
+})
