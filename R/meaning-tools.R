@@ -15,7 +15,7 @@ self_named <- function(x) {
 # "1 row", "1,200 rows".
 rows_of <- function(n) paste(formatC(n, format = "d", big.mark = ","), ifelse(n == 1, "row", "rows"))
 
-two_digits <- function(x) formatC(round(x, 2) + 0, digits = 2, format = "f")
+two_digits <- function(x) sprintf("%.2f", round(x, 2) + 0)
 
 # A table of columns that fit each other, made without asking.
 quick_table <- function(...) {

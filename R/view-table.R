@@ -71,22 +71,26 @@ shorten <- function(text, width) {
 # Whole numbers with a thousands mark, others to four figures.
 show_cell <- function(x) {
   whole <- is_whole(x) && all(abs(x) < 1e9, na.rm = TRUE)
-  text <- if (whole) formatC(x, format = "d", big.mark = ",") else vapply(x, show_amount, "")
+  text <- if (whole) grouped(x) else vapply(x, show_amount, "")
   text[is.na(x)] <- ""
   text
 }
 
 show_amount <- function(x) {
   if (is.na(x)) return("")
-  if (x == round(x) && abs(x) < 1e9) return(formatC(x, format = "d", big.mark = ","))
+  if (x == round(x) && abs(x) < 1e9) return(grouped(x))
   if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g"))
   digits <- max(0, 3 - floor(log10(abs(x))))
+  if (abs(x) < 999) return(sprintf("%.*f", min(digits, 4), round(x, digits)))
   formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",")
 }
 
-grouped <- function(n) formatC(n, format = "d", big.mark = ",")
+# Whole numbers with commas; most need none.
+grouped <- function(n) {
+  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",")
+}
 
-to_percent <- function(x) ifelse(is.na(x), "", formatC(x, digits = 1, format = "f"))
+to_percent <- function(x) ifelse(is.na(x), "", sprintf("%.1f", x))
 
 # A small bar, its full length standing for `most` percent.
 bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
@@ -116,7 +120,12 @@ title_line <- function(..., side = NULL) {
 
 # One paragraph, folded to the page, its later lines indented.
 folded <- function(..., indent = 2) {
-  strwrap(paste0(...), min(page_width(), 100), indent = indent, exdent = indent + 2)
+  text <- paste0(...)
+  width <- min(page_width(), 100)
+  if (length(text) == 1 && nchar(text, "width") + indent < width - 1 && !grepl("^\\s|\\s\\s|[\t\n]", text)) {
+    return(paste0(strrep(" ", indent), text))
+  }
+  strwrap(text, width, indent = indent, exdent = indent + 2)
 }
 
 counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)
