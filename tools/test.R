@@ -1,8 +1,35 @@
-# Runs the tests against the installed package. The last line is: N passed, N failed
+# Runs the tests against the installed package, two files at a time, each in a process of its own.
+# The last line is: N passed, N failed
 Sys.setenv(NOT_CRAN = "true")
-results <- as.data.frame(testthat::test_dir("tests/testthat", package = "ableturn", load_package = "installed",
-  reporter = "summary", stop_on_failure = FALSE))
-failed <- sum(results$failed) + sum(results$error)
+
+# What one file gave: numbers of expectations, as a table.
+test_one <- function(file, result) {
+  given <- as.data.frame(testthat::test_file(file, package = "ableturn", load_package = "installed", reporter = "check",
+    stop_on_failure = FALSE))
+  saveRDS(given, result)
+}
+
+# The same in a process of its own, and what it printed, shown at once.
+test_apart <- function(file) {
+  result <- tempfile(fileext = ".rds")
+  said <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("tools/test.R", file, result), stdout = TRUE,
+    stderr = TRUE))
+  cat(c(paste0("\n", basename(file)), said[nzchar(said)]), sep = "\n")
+  if (!file.exists(result)) return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
+  readRDS(result)[c("passed", "failed", "error", "skipped")]
+}
+
+passed_as_arguments <- commandArgs(TRUE)
+if (length(passed_as_arguments)) {
+  test_one(passed_as_arguments[1], passed_as_arguments[2])
+  quit()
+}
+files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
+cores <- if (.Platform$OS.type == "unix") max(1, min(2, parallel::detectCores()), na.rm = TRUE) else 1
+given <- parallel::mclapply(files, test_apart, mc.cores = cores, mc.preschedule = FALSE)
+told <- vapply(given, is.data.frame, NA)
+results <- do.call(rbind, given[told])
+failed <- sum(results$failed) + sum(results$error) + sum(!told)
 skipped <- sum(results$skipped)
 line <- sprintf("%d passed, %d failed", sum(results$passed), failed)
 if (skipped) line <- sprintf("%s, %d skipped", line, skipped)
