@@ -7,7 +7,7 @@ find_in_result <- function(made, book) {
 }
 
 undefined_finding <- function(made) {
-  rows <- count_kinds(made$column)
+  rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
   if (!length(rows) || made$turn$verb %in% c("standardize", "group")) return(NULL)
   new_finding("undefined", made$out$name, values = rows_of(rows))

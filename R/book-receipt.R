@@ -19,7 +19,7 @@ receipt_part <- function(out, worked, learned, book) {
   list(
     name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,
     valid_before = if (!is.null(single)) facts_of(book, single)$valid,
-    valid = column$facts$valid, missing = count_kinds(column),
+    valid = column$facts$valid, missing = count_kinds(worked$own, worked$rows),
     range = value_range(column),
     rules = rule_counts(out, full),
     unmatched = unmatched_values(out, worked),
