@@ -1,6 +1,6 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
-# make bench measures speed and memory (about ten minutes); tables and a figure in bench/results
+# make bench measures speed and memory (about a quarter of an hour); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
 .PHONY: demo test check lint bench document data

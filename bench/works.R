@@ -92,7 +92,7 @@ works <- list(
     },
     reads = "ticket", target = 5
   ),
-  "mean of the household" = list(
+  "mean of the household, 1 million rows" = list(
     ours = function(book, d) turn_group(book, income, as = "g", within = home),
     base = function(d) list(ave(d$income, d$home, FUN = function(v) mean(v, na.rm = TRUE))),
     reads = c("income", "home"), target = NA, rows = 1e6
