@@ -5,7 +5,7 @@ make_columns <- function(book, turn, recorded = list()) {
   parts <- list()
   memo <- new.env()
   progress <- progress_of(length(turn$makes), "variable")
-  for (out in lower(turn, world_of(book, recorded, learning_place(book, memo)))) {
+  for (out in lower(turn, world_of(book, recorded, telling(learning_place(book, memo), progress)))) {
     part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)

@@ -1,14 +1,25 @@
-# Work of many steps tells how far it is: after two seconds, then each time the time spent has doubled.
-# Call what this gives with the number of steps done. Progress is a condition, worded by layers above.
+# Work of many steps tells how far it is: after two seconds, then each time the time spent has
+# doubled, or after ten seconds more. Call what this gives with the number of steps done.
+# Progress is a condition, worded by layers above.
 progress_of <- function(steps, what) {
   started <- seconds_now()
   due <- 2
   function(done) {
     spent <- seconds_now() - started
     if (spent < due || done >= steps) return(invisible())
-    due <<- 2 * spent
+    due <<- spent + min(spent, 10)
     show_progress(list(done = done, steps = steps, what = what, seconds = spent))
   }
+}
+
+# A place where statistics are learned, which takes its time before the first step is done.
+telling <- function(place, progress) {
+  value <- place$value
+  place$value <- function(name) {
+    progress(0)
+    value(name)
+  }
+  place
 }
 
 seconds_now <- function() proc.time()[["elapsed"]]

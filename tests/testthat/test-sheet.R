@@ -162,6 +162,7 @@ test_that("long work says how far it is, ever less often, and only where it is w
   told <- progress_told(eval(many))
   expect_equal(told, c("  1 of 6 variables made, 3 s so far\n", "  2 of 6 variables made, 6 s so far\n",
     "  4 of 6 variables made, 12 s so far\n"))
+  expect_match(progress_told(turn_standardize(book, st_1:st_6))[1], "0 of 6 variables made")
   sheet <- tempfile()
   done <- demo_work()
   quietly(save_turns(done, sheet))
