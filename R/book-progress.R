@@ -27,9 +27,5 @@ seconds_now <- function() proc.time()[["elapsed"]]
 # For people who wait: not for a log.
 show_progress <- function(progress) {
   shown <- getOption("ableturn.progress", interactive() || isatty(stderr()))
-  if (!isTRUE(shown) || isTRUE(getOption("ableturn.quiet"))) return(invisible())
-  message(structure(
-    class = c("ableturn_progress", "message", "condition"),
-    list(message = "", call = NULL, progress = progress)
-  ))
+  if (isTRUE(shown)) tell_analyst("ableturn_progress", progress = progress)
 }

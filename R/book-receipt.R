@@ -4,12 +4,11 @@ new_receipt <- function(turn, parts, rows, recorded = FALSE) {
 }
 
 # Receipts are conditions, so that they can be caught; layers above word them.
-show_receipt <- function(receipt) {
+show_receipt <- function(receipt) tell_analyst("ableturn_receipt", receipt = receipt)
+
+tell_analyst <- function(class, ...) {
   if (isTRUE(getOption("ableturn.quiet"))) return(invisible())
-  message(structure(
-    class = c("ableturn_receipt", "message", "condition"),
-    list(message = "", call = NULL, receipt = receipt)
-  ))
+  message(structure(class = c(class, "message", "condition"), list(message = "", call = NULL, ...)))
 }
 
 receipt_part <- function(out, worked, learned, book) {

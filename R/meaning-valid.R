@@ -81,15 +81,11 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
-  counts <- if (is.null(rows)) tabulate(column$why, length(column$kinds)) else rows_of_kinds(column, rows)
+  counts <- if (is.null(rows)) tabulate(column$why, length(column$kinds)) else sums_at(rows[is.na(column$x)],
+    column$why, column$kinds)
   order <- order(-counts, column$kinds, method = "radix")
   counts <- self_numbered(column$kinds[order], counts[order])
   counts[counts > 0]
-}
-
-rows_of_kinds <- function(column, rows) {
-  gone <- rows[is.na(column$x)]
-  vapply(seq_along(column$kinds), function(kind) sum(gone[column$why == kind]), 1L)
 }
 
 # The reasons as text, one for each NA row.
