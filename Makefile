@@ -1,9 +1,12 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
+# make attack tries what strangers, disks, kills and locales may do (TIMES=20); make sanitize runs the kernels under sanitizers
 # make bench measures speed and memory (about a quarter of an hour); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
-.PHONY: demo test check lint bench document data
+TIMES ?= 20
+
+.PHONY: demo test check lint bench attack sanitize document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
@@ -24,6 +27,14 @@ lint:
 bench:
 	@$(RSCRIPT) tools/setup.R figures
 	@$(RSCRIPT) bench/run.R
+
+attack:
+	@$(RSCRIPT) tools/setup.R test
+	@$(RSCRIPT) bench/attack/run.R $(TIMES)
+
+sanitize:
+	@$(RSCRIPT) tools/setup.R test
+	@sh bench/attack/sanitize.sh
 
 document:
 	@$(RSCRIPT) tools/setup.R document packages-only

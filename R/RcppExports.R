@@ -5,6 +5,10 @@ held_below <- function(x, at, upto, near, own) {
     .Call(`_ableturn_held_below`, x, at, upto, near, own)
 }
 
+numbers_of_bits <- function(x) {
+    .Call(`_ableturn_numbers_of_bits`, x)
+}
+
 run_in_blocks <- function(steps, rows, gives_truth) {
     .Call(`_ableturn_run_in_blocks`, steps, rows, gives_truth)
 }
@@ -23,6 +27,26 @@ combine_cells <- function(columns, whys, keys, sizes) {
 
 stretch_cells <- function(x, why, points, kinds) {
     .Call(`_ableturn_stretch_cells`, x, why, points, kinds)
+}
+
+csv_shape <- function(bytes, sep, several) {
+    .Call(`_ableturn_csv_shape`, bytes, sep, several)
+}
+
+csv_bytes <- function(columns, from, to, sep) {
+    .Call(`_ableturn_csv_bytes`, columns, from, to, sep)
+}
+
+path_kind <- function(path) {
+    .Call(`_ableturn_path_kind`, path)
+}
+
+put_bytes <- function(path, bytes, first, last, mode) {
+    .Call(`_ableturn_put_bytes`, path, bytes, first, last, mode)
+}
+
+flush_folder <- function(path) {
+    invisible(.Call(`_ableturn_flush_folder`, path))
 }
 
 facts_of_columns <- function(columns) {

@@ -43,8 +43,13 @@ check_asked <- function(book, vars, text) {
 # Conditions that came with a codebook, checked against the data.
 settle_asked <- function(book) {
   meanings <- held(book, "meanings")
-  for (name in names(Filter(function(m) !is.null(m$asked_if), meanings))) {
-    meanings[[name]]$asked_if <- check_asked(book, name, meanings[[name]]$asked_if)
+  asked <- Filter(Negate(is.null), lapply(meanings, `[[`, "asked_if"))
+  for (name in names(asked)) meanings[[name]]$asked_if <- NULL
+  book <- with_parts(book, meanings = meanings)
+  # One after the other, so that a condition which leads back to its own variable is met before it is asked.
+  for (name in names(asked)) {
+    meanings[[name]]$asked_if <- check_asked(book, name, asked[[name]])
+    book <- with_parts(book, meanings = meanings)
   }
-  with_parts(book, meanings = meanings)
+  book
 }

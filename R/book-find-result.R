@@ -10,7 +10,9 @@ undefined_finding <- function(made) {
   rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
   if (!length(rows) || made$turn$verb %in% c("standardize", "group")) return(NULL)
-  new_finding("undefined", made$out$name, values = rows_of(rows))
+  by_pattern <- uses(made$out$expr, c("grepl", "sub", "gsub")) &&
+    !uses(made$out$expr, c(number_only, names(number_words)))
+  new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name, values = rows_of(rows))
 }
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
@@ -30,7 +32,8 @@ rare_category <- function(made) {
 }
 
 name_clash <- function(name, taken) {
-  alike <- setdiff(taken[tolower(taken) == tolower(name)], name)
+  near <- taken[nchar(taken) == nchar(name)]
+  alike <- setdiff(near[lower_case(near) == lower_case(name)], name)
   plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
   if (length(alike)) return(new_finding("name-clash", name, values = paste("differs from", alike[1], "only by case")))
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")

@@ -21,7 +21,10 @@ find_in_source <- function(source, made, book) {
 undeclared_missing <- function(source, made, book) {
   suspects <- suspects_in(book, source)
   if (!length(suspects)) return(NULL)
-  named <- unlist(lapply(made$out$rules, function(r) lapply(c(r$when, r$where[[source]]), `[[`, "values")))
+  named <- unlist(lapply(made$out$rules, function(r) {
+    of_source <- unlist(unname(r$where[names(r$where) %in% source]), recursive = FALSE)
+    lapply(c(r$when, of_source), `[[`, "values")
+  }))
   suspects <- setdiff(suspects, named)
   if (!length(suspects)) return(NULL)
   by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, book))

@@ -35,7 +35,20 @@ all_findings <- function(book) {
   columns <- held(book, "columns")
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
-  c(found[once], check_findings(book), news_findings(book))
+  of_data <- c(check_findings(book), news_findings(book), changed_finding(book))
+  c(found[once], with_accepted(of_data, held(book, "info")$accept))
+}
+
+# The data are called as on the sheet, but their rows or fingerprint are others.
+changed_finding <- function(book) {
+  info <- held(book, "info")
+  then <- info$recorded
+  if (is.null(then$file) || is.null(info$file) || basename(then$file) != basename(info$file)) return(NULL)
+  rows <- !is.null(then$rows) && then$rows != info$rows
+  content <- !is.null(then$sha256) && then$sha256 != info$fingerprint
+  if (!rows && !content) return(NULL)
+  list(c(new_finding("data-changed", basename(info$file), values = if (rows) paste0("its rows changed from ", then$rows,
+    " to ", info$rows) else "its content changed"), turn = "replay"))
 }
 
 # The same values of a source are told once, where they come up first.

@@ -5,7 +5,8 @@ ready_sheet <- function(sheet) UseMethod("ready_sheet")
 ready_sheet.default <- function(sheet) invisible(NULL)
 
 # Keeping the sheet is for the layer that writes sheets.
-keep_sheet <- function(sheet, book) UseMethod("keep_sheet")
+# `before` is the book as it was before the step.
+keep_sheet <- function(sheet, book, before) UseMethod("keep_sheet")
 
 #' @export
-keep_sheet.default <- function(sheet, book) invisible(NULL)
+keep_sheet.default <- function(sheet, book, before) invisible(NULL)

@@ -106,5 +106,5 @@ carried_condition <- function(made, kind, missing, book) {
 
 any_of_them <- function(tests) {
   tests <- tests[!vapply(tests, is.null, NA)]
-  if (length(tests)) Reduce(function(a, b) call("|", a, b), tests)
+  if (length(tests)) any_of_tests(tests)
 }

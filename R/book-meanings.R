@@ -8,6 +8,6 @@ set_meanings <- function(book, vars, meaning) {
 
 cache_without <- function(book, vars) {
   kept <- as.list(held(book, "cache"), all.names = TRUE)
-  stale <- c(vars, facts_key(vars), values_key(vars), suspects_key(vars), marks_key)
+  stale <- c(vars, facts_key(vars), values_key(vars), suspects_key(vars), profile_key(vars), marks_key)
   list2env(kept[setdiff(names(kept), stale)], new.env())
 }

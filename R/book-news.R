@@ -81,6 +81,6 @@ other_share <- function(name, seen, x) {
   error <- sqrt(all * (1 - all) * sum(1 / n))
   apart <- abs(diff(share))
   if (apart < 0.02 || apart < 3 * error) return(NULL)
-  percent <- paste0(formatC(100 * share, digits = 1, format = "f"), " %")
+  percent <- paste0(with_point(sprintf("%.1f", 100 * share)), " %")
   news_row(name, "share missing", paste(percent[1], "on record, now", percent[2]), gone[2])
 }

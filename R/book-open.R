@@ -23,16 +23,20 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
   name <- rlang::enexpr(data)
   ready_sheet(sheet)
   opened <- open_data(data)
-  columns <- check_columns(opened$data)
+  known <- check_columns(opened$data)
+  columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
   meanings <- add_codebook(meanings, open_codebook(codebook))
   identifier <- rlang::enquo(id)
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet, odd = known$odd
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
+  if (length(known$odd)) show_receipt(new_receipt(list(verb = "open", odd = odd_in_words(known$odd, opened$data)),
+    list(),
+    row_count(book)))
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
 }
 
@@ -62,24 +66,43 @@ open_codebook.default <- function(codebook) fail("not-a-codebook", got = describ
 
 data_name <- function(expr, taken) {
   name <- if (is.symbol(expr)) as.character(expr) else "survey"
-  if (name %in% taken || make.names(name) != name) "survey_data" else name
+  if (name %in% taken || !is_plain_name(name)) "survey_data" else name
 }
 
+# The columns that a book can hold, and those that are left out, with what they are.
 check_columns <- function(data) {
   data <- as.list(as.data.frame(data, stringsAsFactors = FALSE))
   empty <- which(is.na(names(data)) | !nzchar(trimws(names(data))))
   if (length(empty)) fail("column-unnamed", place = empty)
   twice <- unique(names(data)[duplicated(names(data))])
   if (length(twice)) fail("column-twice", name = twice)
-  odd <- names(data)[!vapply(data, is_plain_column, NA)]
-  if (length(odd)) fail("column-odd", name = odd)
-  lapply(data, function(column) if (inherits(column, "POSIXt")) format(column) else column)
+  data <- lapply(data, known_column)
+  odd <- vapply(data, is.null, NA)
+  for (name in names(data)[!odd]) check_letters(letters_of(data[[name]]), name)
+  check_letters(names(data), "the names of the columns")
+  list(columns = data[!odd], odd = names(data)[odd])
 }
 
-is_plain_column <- function(x) {
-  is.null(dim(x)) && (is.numeric(x) || is.character(x) || is.logical(x) || is.factor(x) ||
-    inherits(x, c("Date", "POSIXct")))
+# A column as a book holds it; NULL for a kind that it does not know.
+known_column <- function(x) {
+  if (inherits(x, "integer64")) return(numbers_of_bits(unclass(x)))
+  if (!is.null(dim(x)) || !has_known_class(x)) return(NULL)
+  if (inherits(x, "POSIXct")) return(format(x))
+  known <- vapply(list(is.numeric, is.character, is.logical, is.factor), function(is_kind) is_kind(x), NA)
+  if (any(known) || inherits(x, "Date")) x
 }
+
+# Of other classes it is not known what their numbers stand for, but where they say so themselves.
+has_known_class <- function(x) {
+  if (!is.object(x)) return(TRUE)
+  labelled <- any(c("label", "labels", "na_values", "na_range") %in% names(attributes(x)))
+  inherits(x, c("factor", "Date", "POSIXct", "AsIs")) || (labelled && typeof(x) %in% c("integer", "double", "character",
+    "logical"))
+}
+
+letters_of <- function(x) if (is.factor(x)) levels(x) else if (is.character(x)) x
+
+odd_in_words <- function(names, data) paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
 
 add_codebook <- function(meanings, codebook) {
   for (name in intersect(names(codebook), names(meanings))) {

@@ -78,6 +78,8 @@ facts_key <- function(name) paste0(name, "\rfacts")
 
 values_key <- function(name) paste0(name, "\rvalues")
 
+profile_key <- function(name) paste0(name, "\rprofile")
+
 suspects_key <- function(name) paste0(name, "\rsuspects")
 
 # The marks of all originals, see mark_of().

@@ -25,7 +25,7 @@ undo <- function(book) {
   )
   stale <- c(names(past$meanings), asked_by(book, names(past$meanings)), asked_by(before, names(past$meanings)))
   before <- with_parts(before, cache = cache_without(book, stale))
-  keep_sheet(held(before, "info")$sheet, before)
+  keep_sheet(held(before, "info")$sheet, before, book)
   show_receipt(new_receipt(list(verb = "undo", step = past$step), list(), row_count(before)))
   before
 }
@@ -33,7 +33,7 @@ undo <- function(book) {
 # The end of every step: it can be undone, it is kept in the sheet, and its receipt is shown.
 finish_step <- function(after, before, step, receipt) {
   after <- with_parts(after, past = past_of(after, before, step))
-  keep_sheet(held(after, "info")$sheet, after)
+  keep_sheet(held(after, "info")$sheet, after, before)
   let_go_of_copies(after)
   show_receipt(receipt)
   after

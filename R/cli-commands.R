@@ -35,7 +35,7 @@ cli_run <- function(given) {
   book <- apply_turns(options$data, given$args, codebook = options$codebook,
     learned = options$learned %||% "recorded")
   write_data(book, options$out, overwrite = options$overwrite)
-  writeLines(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)),
+  cli_write(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)),
     " columns."))
   if (isTRUE(options$strict)) cli_strict(book) else 0L
 }
@@ -54,10 +54,10 @@ cli_script <- function(given) {
   dialect <- given$options$dialect %||% "base"
   out <- given$options$out
   if (is.null(out)) {
-    writeLines(script_lines(book, dialect))
+    cli_write(script_lines(book, dialect))
   } else {
     write_script(book, out, dialect, overwrite = given$options$overwrite)
-    writeLines(paste0("Wrote ", out, "."))
+    cli_write(paste0("Wrote ", out, "."))
   }
   0L
 }
@@ -77,12 +77,11 @@ cli_replay <- function(given) {
   apply_turns(data, given$args, codebook = given$options$codebook)
 }
 
-# A relative path in a sheet holds from here, or from the folder of the sheet.
+# The data that a sheet names lie in its folder.
 sheet_data_file <- function(sheet) {
   file <- read_sheet(sheet)$data$file
   if (is.null(file)) fail("no-data-file", path = sheet)
-  beside <- file.path(dirname(sheet), file)
-  if (!file.exists(file) && file.exists(beside)) beside else file
+  file_beside(file, dirname(sheet), "data-outside", sheet)
 }
 
 cli_findings <- function(given) {
@@ -107,7 +106,7 @@ cli_report <- function(given) {
   options <- given$options
   check_target(options$out, options$overwrite)
   report(cli_replay(given), options$out, title = options$title, overwrite = options$overwrite)
-  writeLines(paste0("Wrote ", options$out, "."))
+  cli_write(paste0("Wrote ", options$out, "."))
   0L
 }
 
@@ -117,8 +116,8 @@ cli_show <- function(x, given) {
   table <- structure(as.list(x), class = "data.frame", row.names = seq_len(nrow(x)))
   switch(format,
     text = print(x),
-    tsv = cat(readr::format_tsv(table, na = "")),
-    json = writeLines(jsonlite::toJSON(table, na = "null", digits = NA, pretty = TRUE))
+    tsv = cli_table(tsv_lines(table)),
+    json = cli_table(jsonlite::toJSON(table, na = "null", digits = NA, pretty = TRUE))
   )
   0L
 }

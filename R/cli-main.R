@@ -62,11 +62,12 @@ cli_guard <- function(code) {
   tryCatch(
     code,
     ableturn_error = function(e) {
-      writeLines(cli_error_lines(e), stderr())
+      cli_write(cli_error_lines(e), stderr())
       cli_status(e)
     },
     error = function(e) {
-      writeLines(paste("ableturn: stopped unexpectedly:", gsub("\\s+", " ", conditionMessage(e))), stderr())
+      cli_write(paste("ableturn: stopped unexpectedly:", show_controls(gsub("\\s+", " ", conditionMessage(e)))),
+        stderr())
       3L
     }
   )
@@ -80,7 +81,8 @@ cli_error_lines <- function(e) {
 
 cli_status <- function(e) {
   unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged",
-    "open_quote", "column_twice", "column_unnamed", "codebook")
+    "open_quote", "after_quote", "misread", "file_odd", "file_not_utf8", "file_outside", "data_outside",
+      "column_twice", "column_unnamed", "codebook")
   classes <- class(e)
   refused <- classes %in% paste0("ableturn_error_", unread) | startsWith(classes, "ableturn_error_sheet")
   if (any(refused)) 3L else 2L

@@ -61,7 +61,7 @@ joined_nodes <- function(graph) {
 }
 
 one_node <- function(graph, names) {
-  joined <- paste0(shorten(names[1], 16), " to ", shorten(names[length(names)], 16), " (", length(names), ")")
+  joined <- paste0(short_words(names[1], 16), " to ", short_words(names[length(names)], 16), " (", length(names), ")")
   graph$nodes$name[graph$nodes$name == names[1]] <- joined
   graph$nodes <- graph$nodes[!graph$nodes$name %in% names, ]
   graph$edges$from[graph$edges$from %in% names] <- joined
@@ -87,7 +87,7 @@ placed_graph <- function(graph) {
     nodes$y[here] <- even_places(vapply(nodes$name[here], wanted_place, 0, graph = graph, nodes = nodes))
   }
   between <- if (max(table(nodes$x)) > 12) ": " else "\n"
-  nodes$text <- paste0(shorten(nodes$name, 44), ifelse(nodes$by == "original", "", paste0(between, nodes$by)))
+  nodes$text <- paste0(short_words(nodes$name, 44), ifelse(nodes$by == "original", "", paste0(between, nodes$by)))
   list(nodes = nodes, edges = graph$edges)
 }
 

@@ -53,7 +53,7 @@ missing_figure <- function(bars) {
   each <- bars[!duplicated(paste(bars$panel, bars$level)), ]
   reasons <- tapply(bars$kind, list(bars$level), function(k) paste(setdiff(k, c("none", "scored")), collapse = ", "))
   each$text <- paste0(grouped(each$told), ifelse(each$kind == "scored", ifelse(each$marked, "  in force", ""),
-    paste0("  ", shorten(reasons[as.character(each$level)], 26))))
+    paste0("  ", short_words(reasons[as.character(each$level)], 26))))
   ggplot2::ggplot(bars, ggplot2::aes(y = .data$level, x = .data$rows)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$kind), width = 0.7) +
     ggplot2::geom_col(data = bars[bars$marked, ], width = 0.7, fill = tones[["main"]]) +

@@ -30,7 +30,7 @@ plot.ableturn_look <- function(x, ...) {
 
 # Bars of one variable that was looked at: its values, or bands of them.
 look_bars <- function(subject) {
-  panel <- if (is.null(subject$meaning$label)) subject$name else shorten(paste0(subject$name, ": ",
+  panel <- if (is.null(subject$meaning$label)) subject$name else short_words(paste0(subject$name, ": ",
     subject$meaning$label), 40)
   x <- subject$column$x
   if (subject$kind == "summary") {
@@ -134,7 +134,7 @@ count_figure <- function(level, tone, fills, title, text = "", rows = rep(1, len
   bars$level <- factor(bars$level, rev(unique(level)))
   ends <- stats::aggregate(rows ~ level, bars, sum)
   told <- tapply(rep_len(text, length(level)), level, function(t) paste(unique(t[nzchar(t)]), collapse = ", "))
-  ends$text <- paste(if (total) show_number(ends$rows), shorten(told[as.character(ends$level)], 60))
+  ends$text <- paste(if (total) show_number(ends$rows), short_words(told[as.character(ends$level)], 60))
   ggplot2::ggplot(bars, ggplot2::aes(x = .data$rows, y = .data$level)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$tone), width = 0.7) +
     ggplot2::geom_text(ggplot2::aes(label = .data$text), ends, hjust = -0.05, size = 4, colour = tones[["ink"]]) +
@@ -150,7 +150,7 @@ plot.ableturn_working <- function(x, ...) {
   need_figures()
   steps <- as.data.frame(x)
   steps$place <- stats::ave(seq_len(nrow(steps)), steps$row, FUN = seq_along)
-  steps$text <- paste0(steps$variable, " = ", shorten(steps$working, 70), "\n= ", steps$value,
+  steps$text <- paste0(steps$variable, " = ", short_words(steps$working, 70), "\n= ", steps$value,
     ifelse(nzchar(steps$reason), paste0(" (", steps$reason, ")"), ""))
   steps$panel <- factor(paste("row", steps$row), unique(paste("row", steps$row)))
   draw(ggplot2::ggplot(steps, ggplot2::aes(x = 0, y = -.data$place, label = .data$text)) +

@@ -40,7 +40,7 @@ new_theme <- function(size = 14) {
 }
 
 figure_words <- function(title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
-  fold <- function(text, width) if (length(text)) paste(strwrap(text, width), collapse = "\n")
+  fold <- function(text, width) if (length(text)) paste(wrap_words(show_controls(text), width), collapse = "\n")
   ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104), caption = fold(caption, 112), x = x, y = y)
 }
 
@@ -70,4 +70,7 @@ draw <- function(figure) {
 }
 
 # What stands on an axis: short enough to leave room for the figure.
-axis_words <- function(text, width = 30) shorten(text, width)
+axis_words <- function(text, width = 30) short_words(text, width)
+
+# The same in every locale, as figures go into files.
+short_words <- function(text, width) shorten(text, width, "\u2026")

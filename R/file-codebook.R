@@ -15,21 +15,32 @@
 #' @export
 read_codebook <- function(path) {
   check_readable(path)
-  parsed <- tryCatch(jsonlite::fromJSON(path, simplifyVector = FALSE), error = identity)
-  if (inherits(parsed, "error")) fail("codebook", path = path, why = "it is not valid JSON")
+  broken <- function(...) fail("codebook", path = path, why = paste0(...))
+  parsed <- tryCatch(jsonlite::parse_json(file_text(path)), error = identity)
+  if (inherits(parsed, "ableturn_error")) stop(parsed)
+  if (inherits(parsed, "error")) broken("it is not valid JSON")
   fields <- codebook_fields(parsed)
-  if (!length(fields)) fail("codebook", path = path, why = "it describes no fields (resources[1].schema.fields)")
-  names <- vapply(fields, function(f) f$name %||% "", "")
-  if (any(!nzchar(names))) fail("codebook", path = path,
-    why = paste("field", which(!nzchar(names))[1], "has no name"))
-  meanings <- Map(read_field, fields, names, path)
-  names(meanings) <- names
-  structure(meanings, class = "codebook_file")
+  if (!length(fields)) broken("it describes no fields (resources[1].schema.fields)")
+  names <- lapply(fields, part_of, "name")
+  bad <- which(!vapply(names, function(name) is_one(name, is.character) && nzchar(name), NA))
+  if (length(bad)) broken("field ", bad[1], " has no name")
+  names <- unlist(names)
+  twice <- names[duplicated(names)]
+  if (length(twice)) broken("field ", twice[1], " stands twice")
+  structure(self_numbered(names, Map(read_field, fields, names, path)), class = "codebook_file")
 }
 
+# The fields of the first table, wherever a descriptor has them; none where it has another form.
 codebook_fields <- function(parsed) {
-  parsed$resources[[1]]$schema$fields %||% parsed$schema$fields %||% parsed$fields
+  resources <- part_of(parsed, "resources")
+  first <- if (is.list(resources) && length(resources) && is.null(names(resources))) resources[[1]]
+  found <- part_of(part_of(first, "schema"), "fields") %||% part_of(part_of(parsed, "schema"), "fields") %||%
+    part_of(parsed, "fields")
+  if (is.list(found) && is.null(names(found))) found
 }
+
+# A part of a mapping by its whole name; NULL of anything else.
+part_of <- function(x, key) if (is.list(x) && key %in% names(x)) x[[key]]
 
 #' @export
 open_codebook.character <- function(codebook) read_codebook(codebook)
@@ -38,12 +49,13 @@ open_codebook.character <- function(codebook) read_codebook(codebook)
 open_codebook.codebook_file <- function(codebook) codebook
 
 read_field <- function(field, name, path) {
+  get <- function(key) part_of(field, key)
   tryCatch(
     check_meaning(
-      label = field$title, note = field$description, codes = read_categories(field$categories),
-      missing = read_missing(field$missingValues), limits = read_limits(field$constraints),
-      level = field$level %||% if (isTRUE(field$categoriesOrdered)) "ordinal",
-      high = field$high, low = field$low, unit = field$unit, asked_if = field$askedIf
+      label = get("title"), note = get("description"), codes = read_categories(get("categories")),
+      missing = read_missing(get("missingValues")), limits = read_limits(get("constraints")),
+      level = get("level") %||% if (isTRUE(get("categoriesOrdered"))) "ordinal",
+      high = get("high"), low = get("low"), unit = get("unit"), asked_if = read_asked(get("askedIf"))
     ),
     ableturn_error = function(e) {
       fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
@@ -53,22 +65,25 @@ read_field <- function(field, name, path) {
 
 read_categories <- function(categories) {
   if (!length(categories)) return(NULL)
-  pairs <- lapply(categories, read_pair)
-  codes <- unlist(lapply(pairs, `[[`, "value"))
-  names(codes) <- vapply(pairs, `[[`, "", "label")
-  codes
+  pairs <- lapply(as.list(categories), read_pair, key = "categories")
+  values <- unlist(lapply(pairs, `[[`, "value"))
+  self_numbered(vapply(pairs, `[[`, "", "label"), values)
 }
 
-read_pair <- function(entry) {
-  if (!is.list(entry)) return(list(value = entry, label = as.character(entry)))
-  list(value = entry$value, label = as.character(entry$label %||% entry$value))
+# A value and its label, or a value alone.
+read_pair <- function(entry, key) {
+  value <- if (is.list(entry)) part_of(entry, "value") else entry
+  label <- (if (is.list(entry)) part_of(entry, "label")) %||% value
+  plain <- function(x) is_one(x, function(v) is.character(v) || is.numeric(v) || is.logical(v))
+  if (!plain(value) || !plain(label)) fail("codebook-pair", key = key)
+  list(value = value, label = show_value(label))
 }
 
 # The empty text is blank and needs no reason.
 read_missing <- function(entries) {
-  entries <- Filter(function(e) !identical(read_pair(e)$value, ""), entries)
-  if (!length(entries)) return(NULL)
-  pairs <- lapply(entries, read_pair)
+  pairs <- lapply(as.list(entries), read_pair, key = "missingValues")
+  pairs <- Filter(function(pair) !identical(pair$value, ""), pairs)
+  if (!length(pairs)) return(NULL)
   values <- lapply(pairs, function(p) read_code(p$value))
   names(values) <- vapply(pairs, missing_reason, "")
   values
@@ -79,9 +94,12 @@ missing_reason <- function(pair) {
 }
 
 read_limits <- function(constraints) {
-  limits <- c(constraints$minimum, constraints$maximum)
-  if (length(limits) == 2 && is.numeric(limits)) limits
+  limits <- list(part_of(constraints, "minimum"), part_of(constraints, "maximum"))
+  if (all(vapply(limits, is_one, NA, type = is.numeric))) unlist(limits)
 }
+
+# A condition that can be read; whether it fits the data shows when these are opened.
+read_asked <- function(text) if (is_one(text, is.character)) formula_text(parse_formula(text)) else text
 
 #' @rdname read_codebook
 #' @param book A turnbook.

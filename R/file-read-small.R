@@ -3,7 +3,7 @@
 read_small_table <- function(path, reading) {
   if (!is_regular(path, reading)) return(NULL)
   fields <- function(...) {
-    scan(path, sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE, quiet = TRUE,
+    scan(whole_path(path), sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE, quiet = TRUE,
       encoding = "UTF-8", blank.lines.skip = TRUE, ...)
   }
   tryCatch(
@@ -17,11 +17,13 @@ read_small_table <- function(path, reading) {
   )
 }
 
-# Quotes stand around whole fields, lines end alike, and no line is blank or begins with a blank field.
+# Quotes stand around whole fields without line breaks, lines end alike, and no line is blank or begins or
+# ends with a blank.
 is_regular <- function(path, reading) {
-  if (file.size(path) > 2e6 || reading$bom || reading$encoding != "UTF-8" || !reading$several) return(FALSE)
-  text <- readChar(path, file.size(path), useBytes = TRUE)
-  ends <- paste0("[^", reading$sep, "\r\n]")
-  odd <- paste0(ends, "\"", ends, "|\"\"\"|\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n")
-  !grepl(odd, text, perl = TRUE, useBytes = TRUE)
+  shape <- reading$shape
+  odd_quotes <- shape$doubled + shape$padded + shape$stray + shape$breaks + shape$lone > 0
+  large <- file.size(whole_path(path)) > 2e6
+  if (large || reading$bom || reading$encoding != "UTF-8" || !reading$several || odd_quotes) return(FALSE)
+  !grepl("\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n|[ \t]$", rawToChar(file_bytes(path)), perl = TRUE,
+    useBytes = TRUE)
 }

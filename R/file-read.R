@@ -16,8 +16,12 @@
 #' @export
 read_data <- function(path) {
   check_readable(path)
+  in_plain_settings(read_checked(path))
+}
+
+read_checked <- function(path) {
   reading <- how_to_read(path)
-  text <- read_small_table(path, reading) %||% read_text_table(path, reading)
+  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading), reading, path)
   reading$na <- if (says_na(text)) c("", "NA") else ""
   typed <- lapply(text, function(column) guess_column(column, reading$na))
   data <- lapply(typed, `[[`, "x")
@@ -46,46 +50,72 @@ open_rules.character <- function(rules) read_data(rules)
 # A short name for the data in scripts.
 file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" else "survey"
 
-# Encoding and delimiter, from the file's own bytes.
+# Encoding, delimiter and form, from the file's own bytes.
 how_to_read <- function(path) {
-  bytes <- readBin(path, "raw", file.size(path))
+  bytes <- file_bytes(path)
   if (any(bytes == 0)) fail("file-binary", path = path)
-  refuse_open_quote(bytes, path)
   bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
-  utf8 <- validUTF8(rawToChar(bytes))
   header <- first_line(bytes)
-  list(
-    encoding = if (utf8) "UTF-8" else "latin1", bom = bom, sep = find_separator(header),
-    several = grepl("[,;\t]", header, useBytes = TRUE)
-  )
+  several <- grepl("[,;\t]", header, useBytes = TRUE)
+  likely <- likely_separators(header)
+  shapes <- lapply(likely, function(sep) csv_shape(bytes, sep, several))
+  fits <- which(!vapply(shapes, is_broken, NA))
+  sep <- likely[c(fits, 1)[1]]
+  shape <- shapes[[c(fits, 1)[1]]]
+  refuse_broken(shape, path)
+  list(encoding = encoding_of(bytes), bom = bom, sep = sep, several = several, shape = shape)
 }
 
-# A quote that opens a field and is never closed would swallow the rest of the file.
-refuse_open_quote <- function(bytes, path) {
-  quotes <- which(bytes == as.raw(0x22))
-  if (length(quotes) %% 2 == 0) return(invisible())
-  last <- quotes[length(quotes)]
-  opens <- last == 1 || bytes[last - 1] %in% charToRaw(",;\t\n\r")
-  if (opens) fail("open-quote", path = path, line = sum(bytes[seq_len(last)] == as.raw(10)) + 1)
+# What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of Windows where
+# they occur.
+encoding_of <- function(bytes) {
+  if (validUTF8(rawToChar(bytes))) return("UTF-8")
+  windows <- as.raw(setdiff(0x80:0x9f, c(0x81, 0x8d, 0x8f, 0x90, 0x9d)))
+  odd <- as.raw(c(0x81, 0x8d, 0x8f, 0x90, 0x9d))
+  if (any(bytes %in% windows) && !any(bytes %in% odd)) "windows-1252" else "latin1"
 }
 
+# A quote that is never closed would swallow the rest of the file; rows of another length would be filled up
+# or cut; both are told with their line.
+refuse_broken <- function(shape, path) {
+  if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed)
+  if (shape$after_line) fail("after-quote", path = path, line = shape$after_line,
+    begun = shape$after_begun)
+  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line, expected = fields_in_words(shape$fields),
+    actual = fields_in_words(shape$ragged_fields), lines = shape$ragged)
+}
+
+fields_in_words <- function(n) paste(n, if (n == 1) "column" else "columns")
+
+# The line of names; where its names are in quotes, with the line ends inside these.
 first_line <- function(bytes) {
-  ends <- which(utils::head(bytes, 1e6) %in% as.raw(c(10, 13)))
-  rawToChar(bytes[seq_len(if (length(ends)) ends[1] - 1 else length(bytes))])
+  start <- utils::head(bytes, 1e6)
+  quotes <- cumsum(start == as.raw(0x22)) %% 2
+  ends <- which(start %in% as.raw(c(10, 13)))
+  outside <- ends[quotes[ends] == 0]
+  end <- c(if (length(outside)) outside else ends, length(start) + 1)[1]
+  rawToChar(bytes[seq_len(end - 1)])
 }
 
-find_separator <- function(header) {
-  bare <- gsub('"[^"]*"', "", header, useBytes = TRUE)
+# The separators that the header holds, the most frequent first.
+likely_separators <- function(header) {
+  bare <- gsub('"([^"]|"")*"', "", header, useBytes = TRUE)
   counts <- vapply(c(",", ";", "\t"), function(s) {
     lengths(regmatches(bare, gregexpr(s, bare, fixed = TRUE, useBytes = TRUE)))
   }, 1L)
-  names(counts)[which.max(counts)]
+  order <- order(-counts)
+  names(counts)[order][seq_len(max(1, sum(counts > 0)))]
 }
+
+is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape$ragged > 0
 
 # Every field as text; readr knows the format, we judge what it found.
 read_text_table <- function(path, reading) {
+  at <- whole_path(path)
+  # By the path alone: readr would take some names for content, or for files to be unpacked.
+  if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) at <- file(at, "rb", raw = TRUE)
   table <- withCallingHandlers(
-    readr::read_delim(path,
+    readr::read_delim(at,
       delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
       na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE, lazy = FALSE,
@@ -93,21 +123,19 @@ read_text_table <- function(path, reading) {
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")
   )
-  check_shape(table, path)
   lapply(as.list(table), enc2utf8)
 }
 
-check_shape <- function(table, path) {
-  twice <- unique(names(table)[duplicated(names(table))])
+# Names that tell the columns apart, and as many rows as the file has.
+check_table <- function(text, reading, path) {
+  twice <- unique(names(text)[duplicated(names(text))])
   if (length(twice)) fail("column-twice", name = twice)
-  empty <- which(is.na(names(table)) | !nzchar(trimws(names(table))))
+  empty <- which(is.na(names(text)) | !nzchar(trimws(names(text))))
   if (length(empty)) fail("column-unnamed", place = empty)
-  ragged <- readr::problems(table)
-  ragged <- ragged[grepl("columns", ragged$expected), ]
-  if (nrow(ragged)) {
-    fail("ragged", path = path, line = ragged$row[1], expected = ragged$expected[1],
-      actual = ragged$actual[1], lines = nrow(ragged))
-  }
+  shape <- reading$shape
+  if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread", path = path,
+    rows = length(text[[1]]), lines = shape$rows - 1)
+  text
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.

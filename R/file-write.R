@@ -13,6 +13,10 @@
 #' @param rename New names in the file for derived columns: `c(st_2 = "st_2_r")`
 #'   writes `st_2_r` under the name `st_2`. A source that would have the same name
 #'   is left out, and that is said.
+#' @param formulas Some texts would be run as formulas by a spreadsheet that opens the file: those that
+#'   begin with `=`, `+`, `-`, `@` or a tab and are no numbers. `"keep"` writes them as they are, since
+#'   the file must give the data back unchanged to whoever reads it, and tells how many there are and
+#'   where. `"mark"` puts an apostrophe before each: for a file that goes into a spreadsheet.
 #' @param overwrite Replace a file that exists.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
@@ -22,16 +26,19 @@
 #' write_data(book, tempfile(fileext = ".csv"), columns = c(person, age))
 #' @export
 write_data <- function(book, path, columns = NULL, ..., values = "codes", missing = "codes",
-                       rename = NULL, overwrite = FALSE) {
+                       rename = NULL, formulas = "keep", overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", c("codes", "na"))
+  check_choice(formulas, "formulas", c("keep", "mark"))
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing)
-  write_whole(path, overwrite, function(file) write_fields(fields, row_count(book), file))
+  texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
+  fields <- settled_formulas(fields, texts, formulas, row_count(book))
+  write_whole(path, overwrite, function(put) write_fields(fields, row_count(book), put))
 }
 
 # The columns by the names they get in the file. A source gives way to what was made from it.
@@ -60,7 +67,42 @@ written_column <- function(book, name, values, missing) {
   write_field(analysis_column(book, name, values == "labels", missing == "codes"))
 }
 
-write_fields <- function(fields, rows, file) {
-  table <- structure(fields, class = "data.frame", row.names = .set_row_names(rows))
-  readr::write_csv(table, file, na = "", progress = FALSE)
+# A stretch of rows at a time, so that each piece can be checked as it is written.
+write_fields <- function(fields, rows, put) {
+  put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, ","))
+  fields <- lapply(unname(fields), enc2utf8)
+  for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
+    put(csv_bytes(fields, from, min(rows, from + 49999), ","))
+  }
+}
+
+# A table with tabs between its fields, as lines of text.
+tsv_lines <- function(table) {
+  fields <- lapply(c(table, list()), function(column) enc2utf8(show_value(column)))
+  text <- rawToChar(c(csv_bytes(as.list(names(table)), 1, 1, "\t"), csv_bytes(unname(fields), 1, nrow(table), "\t")))
+  Encoding(text) <- "UTF-8"
+  text
+}
+
+# What a spreadsheet would take for a formula: text that begins with one of these and is no number.
+runs_in_spreadsheet <- function(text) {
+  grepl("^[=+@\t\r-]", text) & !grepl(plain_number, text)
+}
+
+met_formulas <- function(texts) texts[!is.na(texts) & runs_in_spreadsheet(texts)]
+
+# Such texts are marked, or written as they are and counted; only columns of `texts` can hold them.
+settled_formulas <- function(fields, texts, formulas, rows) {
+  run <- lapply(fields[texts], function(text) met_formulas(unique(text)))
+  run <- run[lengths(run) > 0]
+  if (formulas == "mark") {
+    for (name in names(run)) {
+      hit <- fields[[name]] %in% run[[name]]
+      fields[[name]][hit] <- paste0("'", fields[[name]][hit])
+    }
+    return(fields)
+  }
+  hits <- vapply(names(run), function(name) sum(fields[[name]] %in% run[[name]]), 1L)
+  if (length(hits)) show_receipt(new_receipt(list(verb = "formulas", hits = hits), list(), rows))
+  fields
 }

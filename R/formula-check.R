@@ -16,8 +16,9 @@ check_node <- function(node, known, spot) {
   check_comparison(node, name, spot)
   check_text_constant(node, name, spot)
   check_unanswered(node, name, spot)
+  check_pattern(node, name, spot)
   if (name == "if" && !length(formula_vars(node[[2]]))) fail_at("if-constant", node[[2]], spot)
-  lapply(as.list(node)[-1], check_node, known = known, spot = spot)
+  for (i in seq_along(node)[-1]) check_node(node[[i]], known, spot)
 }
 
 check_name <- function(node, known, spot) {
@@ -123,6 +124,18 @@ check_text_constant <- function(node, name, spot) {
 check_unanswered <- function(node, name, spot) {
   if (name != "unanswered" || length(node) < 3) return()
   if (!is.symbol(node[[2]]) || !is.character(node[[3]])) fail_at("unanswered-of", node, spot)
+}
+
+# A pattern and what it is replaced by are texts of their own, and R can read the pattern.
+check_pattern <- function(node, name, spot) {
+  if (!name %in% c("grepl", "sub", "gsub")) return()
+  items <- row_items(node)
+  stated <- vapply(items[-length(items)], function(p) is.character(p) && length(p) == 1 && !is.na(p), NA)
+  if (!all(stated)) fail_at("pattern-stated", node, spot, name = name)
+  if (!nzchar(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
+  if (!isTRUE(as.list(node)$regex)) return()
+  tried <- tryCatch(regexpr(items[[1]], "", perl = TRUE), error = identity, warning = identity)
+  if (inherits(tried, "condition")) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
 }
 
 check_comparison <- function(node, name, spot) {

@@ -44,12 +44,10 @@ same_type <- function(values) {
 
 # `if (a) b else c` is a choose with one test; `else if` adds a test.
 if_to_choose <- function(node) {
-  args <- list(node[[2]], node[[3]])
-  rest <- if (length(node) == 4) node[[4]]
-  if (is.call(rest) && identical(rest[[1]], as.name("if"))) {
-    args <- c(args, as.list(if_to_choose(rest))[-1])
-  } else if (!is.null(rest)) {
-    args <- c(args, list(rest))
+  args <- list()
+  while (is.call(node) && identical(node[[1]], as.name("if"))) {
+    args <- c(args, list(node[[2]], node[[3]]))
+    node <- if (length(node) == 4) node[[4]]
   }
-  as.call(c(list(as.name("choose")), args))
+  as.call(c(list(as.name("choose")), args, if (!is.null(node)) list(node)))
 }

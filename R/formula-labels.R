@@ -15,17 +15,25 @@ resolve_labels <- function(node, meaning_of, is_text) {
 
 resolve_side <- function(call, side, name, meaning_of, is_text) {
   if (is_text(name)) return(resolve_spelling(call, side, name))
-  call[[side]] <- codes_for(call[[side]], name, meaning_of(name)$codes)
+  codes <- codes_for(call[[side]], name, meaning_of(name)$codes)
+  if (length(codes) > 1 && call_head(call) != "%in%") {
+    among <- call("%in%", as.name(name), codes)
+    return(if (call_head(call) == "!=") call("!", among) else among)
+  }
+  call[[side]] <- codes
   call
 }
 
-# Codes of labels; text that is a plain number is that number.
-codes_for <- function(labels, name, codes) {
-  found <- unname(codes[match(normal_text(labels), normal_text(names(codes) %||% character()))])
-  if (is.null(found)) found <- rep(NA, length(labels))
-  plain <- is.na(found) & grepl(plain_number, labels)
-  found[plain] <- as.numeric(labels[plain])
-  lost <- labels[is.na(found)]
+# All codes of some labels; text that is a plain number is that number.
+codes_for <- function(labels, name, codes) unlist(codes_of_each(labels, name, codes), use.names = FALSE)
+
+# The codes of each label: a label may stand for several.
+codes_of_each <- function(labels, name, codes) {
+  known <- normal_text(names(codes) %||% character())
+  found <- lapply(normal_text(labels), function(label) unname(codes[known == label]))
+  plain <- lengths(found) == 0 & grepl(plain_number, labels)
+  found[plain] <- as.list(as.numeric(labels[plain]))
+  lost <- labels[lengths(found) == 0]
   if (length(lost)) {
     fail("no-such-label", name = name, label = lost, hint = near_hint(lost[1], names(codes)),
       labels = if (length(codes)) quote_text(names(codes)) else "none")

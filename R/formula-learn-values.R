@@ -49,7 +49,7 @@ learn_cuts <- function(call, of, at) {
   rows <- as.integer(known_moments(call[[2]], part, at)[["rows"]])
   if (!rows) fail("nothing-to-learn", of = of, rows = rows_of(0))
   cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
-  if (anyNA(cuts)) fail("nothing-to-learn", of = of, rows = rows_of(rows))
+  if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = rows_of(rows))
   list(of = of, is = cuts, rows = rows)
 }
 

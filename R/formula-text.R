@@ -9,20 +9,46 @@ text_word <- function(f) {
   }
 }
 
-# Functions whose text comes last: grepl(pattern, x), sub(pattern, replacement, x).
+# Functions whose text comes last: grepl(pattern, x), sub(pattern, replacement, x). Where a pattern gives up
+# on a text, the result is missing.
 pattern_word <- function(f) {
   function(..., regex = FALSE) {
     given <- list(...)
     text <- show_value(given[[length(given)]])
-    out <- do.call(f, c(given[-length(given)], list(text, fixed = !regex, perl = regex)))
+    if (length(given) > 2) refuse_long(nchar(text, "bytes") * (nchar(given[[2]], "bytes") + 1))
+    out <- matched(do.call(f, c(given[-length(given)], list(text, fixed = !regex, perl = regex))))
     out[is.na(text)] <- NA
     out
+  }
+}
+
+# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
+matched <- function(code) {
+  gave_up <- integer()
+  out <- withCallingHandlers(code, warning = function(w) {
+    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
+    if (!length(place)) return()
+    gave_up <<- c(gave_up, as.integer(place))
+    tryInvokeRestart("muffleWarning")
+  })
+  out[gave_up] <- NA
+  out
+}
+
+# No text grows without end, however a formula doubles it.
+longest_text <- 1e6
+most_text <- 2e9
+
+refuse_long <- function(bytes) {
+  if (any(bytes > longest_text, na.rm = TRUE) || sum(as.double(bytes), na.rm = TRUE) > most_text) {
+    fail("text-long", most = "1,000,000")
   }
 }
 
 join_text <- function(...) {
   parts <- lapply(list(...), show_value)
   gone <- Reduce(`|`, lapply(parts, is.na))
+  refuse_long(Reduce(`+`, lapply(parts, nchar, type = "bytes")))
   out <- do.call(paste0, parts)
   out[gone] <- NA
   out

@@ -15,10 +15,22 @@ result_type <- function(node, type_of) {
 dated_words <- c("+", "-", "min", "max", "previous")
 
 dated_type <- function(node, head, type_of) {
+  if (head %in% c("+", "-") && length(node) == 3) return(chain_type(chain_of(node, c("+", "-")), type_of))
   types <- vapply(as.list(node)[seq(2, min(3, length(node)))], result_type, "", type_of = type_of)
   if (head == "previous") return(types[1])
   if (head %in% c("min", "max")) return(if (types[1] == "date") "date" else "number")
-  if (sum(types == "date") == 1 && (types[1] == "date" || head == "+")) "date" else "number"
+  "number"
+}
+
+# Days added to a date or taken from it give a date, all else a number.
+chain_type <- function(chain, type_of) {
+  type <- result_type(chain$first, type_of)
+  for (i in seq_along(chain$words)) {
+    other <- result_type(chain$rights[[i]], type_of)
+    dates <- (type == "date") + (other == "date")
+    type <- if (dates == 1 && (type == "date" || chain$words[i] == "+")) "date" else "number"
+  }
+  type
 }
 
 # The parts of a call that may become its value.

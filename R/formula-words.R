@@ -62,8 +62,8 @@ number_words <- list(
 )
 
 text_words <- list(
-  "toupper" = formula_word(text_word(toupper), gives = "text", help = "in capitals"),
-  "tolower" = formula_word(text_word(tolower), gives = "text", help = "in small letters"),
+  "toupper" = formula_word(text_word(upper_case), gives = "text", help = "in capitals"),
+  "tolower" = formula_word(text_word(lower_case), gives = "text", help = "in small letters"),
   "trimws" = formula_word(text_word(trimws), gives = "text", help = "without outer spaces"),
   "nchar" = formula_word(text_word(nchar), help = "number of characters"),
   "substr" = formula_word(text_word(substr), 3, gives = "text", help = "characters from, to"),

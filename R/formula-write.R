@@ -51,10 +51,30 @@ is_negative <- function(x) is.numeric(x) && length(x) == 1 && isTRUE(x < 0)
 
 write_binary <- function(node, head, write) {
   level <- binding[[head]]
+  if (head %in% c("+", "-", "*", "&", "|")) return(write_chain(chain_of(node, chained_with(head)), level, write))
   right_first <- head == "^"
   left <- write_under(node[[2]], level + right_first, write)
   right <- write_under(node[[3]], if (level == 1) 0 else level + !right_first, write)
   paste0(left, if (head == "^") "^" else paste0(" ", head, " "), right)
+}
+
+# a + b - c as what it begins with and the steps that follow, so that long sums are walked along rather than down.
+chain_of <- function(node, words) {
+  words_on_way <- character()
+  rights <- list()
+  while (is.call(node) && length(node) == 3 && is.symbol(node[[1]]) && as.character(node[[1]]) %in% words) {
+    words_on_way <- c(words_on_way, as.character(node[[1]]))
+    rights <- c(rights, list(node[[3]]))
+    node <- node[[2]]
+  }
+  list(first = node, words = rev(words_on_way), rights = rev(rights))
+}
+
+chained_with <- function(head) if (head %in% c("+", "-")) c("+", "-") else head
+
+write_chain <- function(chain, level, write) {
+  rights <- vapply(chain$rights, write_under, "", level = level + 1, write = write)
+  paste0(write_under(chain$first, level, write), paste0(" ", chain$words, " ", rights, collapse = ""))
 }
 
 write_under <- function(node, level, write) {
@@ -63,8 +83,14 @@ write_under <- function(node, level, write) {
 }
 
 write_if <- function(node, write) {
-  out <- paste0("if (", write(node[[2]]), ") ", write(node[[3]]))
-  if (length(node) == 4) paste0(out, " else ", write(node[[4]])) else out
+  out <- ""
+  repeat {
+    out <- paste0(out, "if (", write(node[[2]]), ") ", write(node[[3]]))
+    if (length(node) < 4) return(out)
+    out <- paste0(out, " else ")
+    node <- node[[4]]
+    if (!is.call(node) || !identical(node[[1]], as.name("if"))) return(paste0(out, write(node)))
+  }
 }
 
 write_arguments <- function(node, write) {

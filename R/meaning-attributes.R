@@ -15,9 +15,10 @@ meaning_from_column <- function(column) {
 text_or_null <- function(x) if (is.character(x) && length(x) == 1 && !is.na(x)) x
 
 carried_codes <- function(column, codes, gone) {
-  if (is.factor(column)) return(self_named(levels(column)))
+  if (is.factor(column)) return(self_named(setdiff(levels(column), c(NA, ""))))
   keep <- !is.na(codes) & !(codes %in% gone)
   codes <- codes[keep & !duplicated(codes)]
+  codes <- codes[!is.na(names(codes)) & nzchar(names(codes))]
   if (length(codes)) codes
 }
 

@@ -1,6 +1,8 @@
 # Stops with a classed error whose words stand in `error_words`.
 fail <- function(id, ...) {
   values <- lapply(list(...), name_list)
+  for (key in setdiff(names(values), several_lines)) values[[key]] <- show_controls(values[[key]])
+  for (key in intersect(names(values), several_lines)) values[[key]] <- show_controls(values[[key]], "\n")
   text <- fill_words(error_words[[id]], values)
   stop(errorCondition(
     paste(text, collapse = "\n"),
@@ -8,6 +10,9 @@ fail <- function(id, ...) {
     call = NULL, detail = list(...)
   ))
 }
+
+# Pieces of an error that may be lines in themselves.
+several_lines <- c("shown", "why", "todo")
 
 fill_words <- function(words, values) {
   filled <- vapply(words, function(w) {
@@ -68,7 +73,19 @@ refuse_dots <- function(...) {
 check_text <- function(value, argument, none = TRUE) {
   ok <- (none && is.null(value)) || (is.character(value) && length(value) == 1 && !is.na(value))
   if (!ok) fail("not-a-text", argument = argument, got = describe_type(value))
-  value
+  check_letters(value, paste0("`", argument, "`"))
+}
+
+# Text whose bytes are no letters in the encoding it is marked with, or that Unicode has set apart as none.
+check_letters <- function(texts, where) {
+  if (all_ascii(texts)) return(invisible(texts))
+  marked <- Encoding(texts) == "latin1" | (!l10n_info()[["UTF-8"]] & Encoding(texts) == "unknown")
+  met <- texts
+  if (any(marked)) met[marked] <- enc2utf8(met[marked])
+  bad <- which(!validUTF8(met))
+  if (!length(bad)) bad <- which(stringi::stri_detect_regex(met, "[\\ufffe\\uffff]"))
+  if (length(bad)) fail("bad-letters", name = where, text = texts[bad[1]], count = length(bad))
+  invisible(texts)
 }
 
 check_flag <- function(value, argument) {

@@ -67,6 +67,7 @@ check_end <- function(end) {
 }
 
 refuse_backward <- function(range) {
+  if (range$low == Inf || range$high == -Inf) fail("endless-end", range = write_range(range))
   single <- range$low == range$high
   closed <- range$low_in && range$high_in
   if (range$low > range$high || (single && !closed)) {

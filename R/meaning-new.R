@@ -40,6 +40,8 @@ check_codes <- function(codes) {
   if (is.null(codes)) return(NULL)
   if (is.list(codes)) codes <- unlist(codes)
   if (!is_named(codes)) fail("codes-unnamed", argument = "codes", example = 'c("Never" = 1, "Always" = 5)')
+  check_letters(names(codes), "the labels")
+  if (is.character(codes)) check_letters(codes, "the codes")
   twice <- unique(codes[duplicated(codes)])
   if (length(twice)) fail("codes-twice", codes = show_value(twice))
   if (is.numeric(codes)) as_code(codes) else codes
@@ -53,6 +55,7 @@ check_missing <- function(missing) {
   if (any(grepl("[.]low_in$", names(missing)))) {
     fail("range-apart", argument = "missing", example = '"Refused" = 99, "Not sure" = from(90, upto = 95)')
   }
+  check_letters(names(missing), "the reasons")
   clash <- intersect(names(missing), standard_kinds)
   if (length(clash)) fail("kind-taken", kind = clash)
   lapply(self_named(unique(names(missing))), function(kind) {

@@ -23,11 +23,11 @@ as_code <- function(x) {
 # Numbers in the shortest form that reads back the same.
 show_number <- function(x) {
   if (!is.double(x)) return(as.character(x))
-  out <- sprintf("%.15g", x)
+  out <- with_point(sprintf("%.15g", x))
   out[is.na(x)] <- NA
   for (form in c("%.16g", "%.17g")) {
     off <- which(is.finite(x) & as.numeric(out) != x)
-    out[off] <- sprintf(form, x[off])
+    out[off] <- with_point(sprintf(form, x[off]))
   }
   out
 }

@@ -2,10 +2,14 @@
 write_range <- function(range) {
   low <- if (is.finite(range$low)) show_number(range$low)
   high <- if (is.finite(range$high)) show_number(range$high)
+  if (is_any_number(range)) return("any number")
+  if (range$low == Inf || range$high == -Inf) return(paste(range$low, "..", range$high))
   if (is.null(high)) return(if (range$low_in) paste(low, "..") else paste(">", low))
   if (is.null(low)) return(if (range$high_in) paste("..", high) else paste("<", high))
   paste0(if (!range$low_in) "> ", low, " .. ", if (!range$high_in) "< ", high)
 }
+
+is_any_number <- function(range) range$low == -Inf && range$high == Inf
 
 # In words, for tables: "1 to 4", "5 and more", "Daily", "missing: Refused".
 describe_matchers <- function(matchers) {
@@ -21,6 +25,7 @@ describe_matcher <- function(m) {
 }
 
 describe_range <- function(m) {
+  if (is_any_number(m)) return("any number")
   low <- brief_number(m$low)
   high <- brief_number(m$high)
   if (is.infinite(m$high)) return(if (m$low_in) paste(low, "and more") else paste("over", low))
@@ -36,6 +41,6 @@ range_ends <- function(matchers) {
 
 #' @export
 print.ableturn_matcher <- function(x, ...) {
-  cat("<matches ", describe_matcher(x), ">\n", sep = "")
+  cat(show_controls(paste0("<matches ", describe_matcher(x), ">")), "\n", sep = "")
   invisible(x)
 }

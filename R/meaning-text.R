@@ -6,12 +6,10 @@ normal_text <- function(x) {
 # Text with case, outer spaces and accents set aside, for loose matching.
 loosen <- function(x) {
   x <- trimws(x, whitespace = "[\\h\\v]")
-  if (all_ascii(x)) return(tolower(x))
+  if (all_ascii(x)) return(lower_ascii(x))
   plain <- stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
   stringi::stri_trans_nfc(stringi::stri_trans_casefold(plain))
 }
-
-all_ascii <- function(x) !any(Encoding(x) != "unknown") && !any(grepl("[^ -~\\s]", x, perl = TRUE, useBytes = TRUE))
 
 # Sorted by code point, whatever the locale.
 sort_points <- function(x) {
@@ -24,12 +22,4 @@ sort_values <- function(x) {
   if (!is.character(x)) return(sort_points(x))
   number <- as_number(x)
   c(x[order(number)][seq_len(sum(!is.na(number)))], sort_points(x[is.na(number)]))
-}
-
-quote_text <- function(x) encodeString(enc2utf8(x), quote = '"')
-
-# A column name as it is written in code.
-quote_name <- function(x) {
-  plain <- make.names(x) == x & !grepl("^\\.\\.", x)
-  ifelse(plain, x, paste0("`", gsub("`", "\\\\`", gsub("\\", "\\\\", x, fixed = TRUE)), "`"))
 }

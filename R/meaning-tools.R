@@ -13,9 +13,11 @@ self_named <- function(x) {
 }
 
 # "1 row", "1,200 rows".
-rows_of <- function(n) paste(formatC(n, format = "d", big.mark = ","), ifelse(n == 1, "row", "rows"))
+rows_of <- function(n) {
+  paste(formatC(n, format = "d", big.mark = ",", decimal.mark = "."), ifelse(n == 1, "row", "rows"))
+}
 
-two_digits <- function(x) sprintf("%.2f", round(x, 2) + 0)
+two_digits <- function(x) with_point(sprintf("%.2f", round(x, 2) + 0))
 
 # A table of columns that fit each other, made without asking.
 quick_table <- function(...) {

@@ -1,6 +1,8 @@
 # What can be wrong with a turn or a formula.
 turn_words <- list(
   "no-rules" = c("There are no rules for `{name}`.", "Add some: becomes(1, from(1, upto = 4), label = \"...\")."),
+  "rules-many" = c("`{name}` has {rules} rules; more than {most} are not taken.",
+    "Look the codes up in a table: turn_crosswalk(book, ..., table = ...)."),
   "rule-empty" = c("The rule for code {code} does not say what it is made from.",
     "Add values or a range, or write the_rest({code})."),
   "rule-mixed" = c("The rule for code {code} mixes plain values with conditions on named variables.",
@@ -30,6 +32,10 @@ turn_words <- list(
     "State the code of the rest."),
   "unchanged-type" = c("`{name}` keeps its own values in some rules and gets codes of another kind in others.",
     "Use codes of the same kind as its values."),
+  "unchanged-date" = c("`{name}` is a date, and rules cannot keep dates beside codes.",
+    "Write turn_compute(book, if (...) {name} else NA, as = \"...\"), or make codes of all dates."),
+  "merge-date" = c("`{name}` is a date, and dates are no categories to merge.",
+    "Take its year or month first: turn_compute(book, year({name}), as = \"year\")."),
   "no-such-label" = c("{label} is no value label of `{name}`.{hint}", "Its labels are: {labels}."),
   "unknown-kind" = c("`{name}` has no missing answers of the kind \"{kind}\".{hint}",
     "Its kinds are: {known}. Declare others with define(missing = )."),
@@ -75,7 +81,7 @@ turn_words <- list(
     "Write at = c(30, 60), or groups = 4."),
   "bad-cuts" = c("`at` must be numbers, not {got}.", "Write at = c(30, 60)."),
   "cuts-order" = c("The cut points {at} do not rise.", "Put them in order, each once."),
-  "bad-groups" = c("groups = {groups} makes no bands.", "Ask for a whole number of two or more."),
+  "bad-groups" = c("{groups} bands cannot be made.", "Ask for a whole number from 2 to 1000."),
   "labels-bands" = c("{labels} labels are given for the {bands} bands of `{name}`.",
     "Give one label for each band."),
   "shift-or-to" = c("`{name}` needs either a shift or new limits.", "Write shift = -1, or to = c(0, 100)."),

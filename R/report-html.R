@@ -17,7 +17,7 @@ report_html <- function(book, title) {
       tags$script(htmltools::HTML(report_asset("report.js")))
     )
   )
-  c("<!DOCTYPE html>", strsplit(htmltools::doRenderTags(page), "\n", fixed = TRUE)[[1]])
+  c("<!DOCTYPE html>", strsplit(show_controls(htmltools::doRenderTags(page), "\n\t"), "\n", fixed = TRUE)[[1]])
 }
 
 report_asset <- function(file) {

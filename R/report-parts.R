@@ -6,13 +6,13 @@ variable_part <- function(name, book, told) {
   meaning <- made$meaning
   list(
     name = name, label = meaning$label %||% name, search = search_text(name, made), facts = variable_facts(name, book),
-    words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400),
+    words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400, "\u2026"),
     rules = rule_table(made), cross = cross_part(name, book), findings = told[told$variable == name, ],
     working = working_part(name, book), script = variable_lines_base(book, name, held(book, "info")$name)
   )
 }
 
-search_text <- function(name, made) tolower(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
+search_text <- function(name, made) lower_case(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
 
 variable_facts <- function(name, book) {
   made <- held(book, "columns")[[name]]
@@ -55,6 +55,6 @@ summary_part <- function(book, told) {
     "Derived variables" = grouped(length(derived_names(book))),
     "Open findings" = paste0(sum(open$severity == "warn"), " and ", counted(sum(open$severity == "note"), "note")),
     "Accepted findings" = if (nrow(told) > nrow(open)) grouped(nrow(told) - nrow(open)),
-    "Fingerprint of the originals" = paste0(substr(info$fingerprint, 1, 16), glyph("..."))
+    "Fingerprint of the originals" = paste0(substr(info$fingerprint, 1, 16), "\u2026")
   )
 }

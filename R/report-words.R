@@ -17,7 +17,7 @@ made_as <- function(name, book) {
     dummy = paste0("one of ", length(turn$makes), " columns that code ", made$from[1], " for a regression (",
       turn$coding %||% "indicator", " coding)"),
     flag = paste0("1 where ", turn$formula, " holds, else 0"),
-    compute = paste0("worked out as ", shorten(turn$formula, 200)),
+    compute = paste0("worked out as ", shorten(turn$formula, 200, "\u2026")),
     crosswalk = paste0("looked up in a table by ", from),
     norm = paste0("scaled by a norm table from ", from),
     group = paste0("the ", turn$how %||% "mean", " of ", turn$from[1], within),
@@ -99,4 +99,4 @@ codes_sentence <- function(made, book) {
     collapse = ", "), ".")
 }
 
-upper_first <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
+upper_first <- function(text) paste0(upper_case(substr(text, 1, 1)), substring(text, 2))

@@ -30,7 +30,7 @@ report <- function(book, path, ..., format = NULL, title = NULL, overwrite = FAL
   check_text(title, "title")
   if (format == "html") need_report()
   title <- title %||% paste("Derived variables of", data_title(book))
-  lines <- if (format == "html") report_html(book, title) else report_markdown(book, title)
+  lines <- in_plain_settings(if (format == "html") report_html(book, title) else report_markdown(book, title))
   write_lines_whole(lines, path, overwrite)
   invisible(book)
 }

@@ -32,23 +32,41 @@ script_lines <- function(book, dialect) {
 }
 
 base_lines <- function(book) {
-  name <- held(book, "info")$name
+  came <- held(book, "info")$name
+  name <- data_in_script(book)
   made <- derived_names(book)
   c(
-    script_heading(book), "", data_lines(book, name), "", valid_lines(book, name),
+    script_heading(book), "", data_lines(book, came), if (name != came) paste0(name, " <- ", came),
+    case_lines(book), "", valid_lines(book, name),
     unlist(lapply(made, function(v) c("", variable_lines_base(book, v, name)))),
-    check_lines(book, name), "", "# The derived variables join the originals, which are as they came.",
-    paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]")
+    check_lines(book, name), "", remark("The derived variables join the originals, which are as they came."),
+    paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]"),
+    if (name != came) paste0(came, " <- ", name)
   )
+}
+
+# What the data are called in a script: another name where theirs is one that the script needs for
+# something else, or that a variable has.
+data_in_script <- function(book) {
+  name <- held(book, "info")$name
+  taken <- c(names(book), "clean", "holds")
+  if (!name %in% taken) return(name)
+  setdiff(c("survey", "survey_data", paste0("survey_", seq_along(taken))), taken)[1]
+}
+
+# In a Turkish locale R turns i into another letter.
+case_lines <- function(book) {
+  turns_case <- vapply(held(book, "columns"), function(made) uses(made$expr, c("toupper", "tolower")), NA)
+  if (any(turns_case)) c("", remark("Letters change their case as in most languages, not as in Turkish."),
+    paste0("stopifnot(toupper(", code_text("i"), ") == ", code_text("I"), ")"))
 }
 
 script_heading <- function(book) {
   info <- held(book, "info")
   c(
-    paste0("# ", counted_text(length(derived_names(book)), "variable"), " derived from ",
-      if (is.null(info$file)) "a data frame" else basename(info$file),
-      " (", info$rows, " rows)."),
-    "# Plain R: no package is needed. The original columns are not changed."
+    remark(counted_text(length(derived_names(book)), "variable"), " derived from ",
+      if (is.null(info$file)) "a data frame" else basename(info$file), " (", info$rows, " rows)."),
+    remark("Plain R: no package is needed. The original columns are not changed.")
   )
 }
 

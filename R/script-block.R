@@ -2,7 +2,7 @@
 variable_lines_base <- function(book, name, data) {
   made <- held(book, "columns")[[name]]
   code <- base_code(made$expr, book, data)
-  target <- paste0("clean$", quote_name(name))
+  target <- code_column("clean", name)
   c(meaning_remarks(name, made, book), assign_code(target, code), guard_line(target, code, made, book))
 }
 
@@ -23,5 +23,6 @@ guard_line <- function(target, code, made, book) {
     x <- column_in(book, v)$x
     is.double(x) && any(abs(unclass(x)) > 1e150, na.rm = TRUE)
   }, NA))
-  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA  # undefined")
+  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA",
+    side_remark("undefined"))
 }

@@ -83,6 +83,7 @@ nest_lines <- function(rows, default) {
 # Names for helpers that no variable has.
 free_names <- function(wanted, state) {
   free <- vapply(wanted, function(name) {
+    name <- code_helper(name)
     tries <- c(name, paste0(name, "_", 2:1000))
     tries[!tries %in% state$taken][1]
   }, "", USE.NAMES = FALSE)

@@ -4,18 +4,44 @@
 data_lines <- function(book, name) {
   info <- held(book, "info")
   if (is.null(info$file)) {
-    return(c(paste0("# The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
+    return(c(remark("The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
   }
+  refuse_unreadable(book)
+  shape <- info$reading$shape
   options <- c(
-    "check.names = FALSE", paste("na.strings =", write_constant(info$reading$na)),
+    "check.names = FALSE", if (shape$stray > 0) paste0("quote = ", code_text("")), paste("na.strings =",
+      write_constant(info$reading$na)),
     if (!info$reading$several) "blank.lines.skip = FALSE",
-    if (info$reading$sep != ",") paste0("sep = ", quote_text(info$reading$sep)),
+    if (info$reading$sep != ",") paste0("sep = ", code_text(info$reading$sep)),
     paste0("fileEncoding = ",
-      quote_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
+      code_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
     class_option(book)
   )
-  lines <- c(paste0(name, " <- read.csv(", quote_text(info$file), ","), fold_arguments(options), ")")
-  unlist(strsplit(lines, "\n", fixed = TRUE))
+  lines <- c(paste0(name, " <- read.csv(", code_text(info$file), ","), fold_arguments(options), ")")
+  c(unlist(strsplit(lines, "\n", fixed = TRUE)), return_lines(book, name))
+}
+
+# R reads quotes inside plain fields in another way, and every line end inside a field as a single sign.
+refuse_unreadable <- function(book) {
+  info <- held(book, "info")
+  cannot <- function(why) fail("script-cannot-read", file = info$file, why = why)
+  if (info$reading$shape$stray > 0 &&
+    info$reading$shape$quoted > 0) cannot("some fields are in quotes, in others a quote is a sign")
+  mixed <- Filter(function(name) {
+    text <- held(book, "data")[[name]]
+    is.character(text) && any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
+  }, originals_in_script(book))
+  if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
+}
+
+# Line ends inside fields as they are in the file.
+return_lines <- function(book, name) {
+  vars <- Filter(function(v) {
+    text <- held(book, "data")[[v]]
+    is.character(text) && any(grepl("\r", text, fixed = TRUE))
+  }, originals_in_script(book))
+  x <- code_column(name, vars)
+  if (length(vars)) paste0(x, " <- gsub(", code_text("\n"), ", ", code_text("\r\n"), ", ", x, ", fixed = TRUE)")
 }
 
 # Text that is read as text, and dates as dates; the types of numbers are plain to see.
@@ -26,7 +52,7 @@ class_option <- function(book) {
   }, "")
   classes <- classes[nzchar(classes)]
   if (!length(classes)) return(NULL)
-  each <- paste0(quote_name(names(classes)), " = ", quote_text(classes))
+  each <- paste0(code_argument(names(classes)), " = ", code_text(classes))
   if (length(each) <= 3) return(paste0("colClasses = c(", paste(each, collapse = ", "), ")"))
   paste(c("colClasses = c(", paste0("  ", fold_arguments(each, 84)), "  )"), collapse = "\n")
 }
@@ -35,7 +61,7 @@ class_option <- function(book) {
 valid_lines <- function(book, name) {
   vars <- originals_in_script(book)
   c(
-    "# A copy to work on, in which only valid answers count.",
+    remark("A copy to work on, in which only valid answers count."),
     paste0("clean <- ", name),
     unlist(lapply(vars, clean_lines, book = book)),
     unlist(lapply(vars, asked_lines, book = book, data = name))
@@ -56,8 +82,8 @@ asked_lines <- function(name, book, data) {
   asked <- asked_node(meaning_in(book, name))
   if (is.null(asked)) return(NULL)
   code <- base_code(rewrite_kinds(asked, book), book, data)
-  paste0("clean$", quote_name(name), "[with(clean, which(!(", paste(code$value, collapse = " "),
-    ")))] <- NA  # not asked")
+  paste0(code_column("clean", name), "[with(clean, which(!(", paste(code$value, collapse = " "), ")))] <- NA",
+    side_remark("not asked"))
 }
 
 # What must hold is looked after when the script runs.
@@ -65,20 +91,20 @@ check_lines <- function(book, data) {
   unlist(lapply(check_entries(book), function(e) {
     code <- base_code(checked_column(book, e$formula, e$learned)$columns$checked$expr, book, data)
     c("", remark("Must hold: ", e$label %||% e$formula), assign_code("holds", code),
-      paste0("if (any(holds %in% 0)) warning(", quote_text(paste0(e$formula, " fails in ")),
-        ", sum(holds %in% 0), \" row(s)\")"))
+      paste0("if (any(holds %in% 0)) warning(", code_text(paste0(e$formula, " fails in ")),
+        ", sum(holds %in% 0), ", code_text(" row(s)"), ")"))
   }))
 }
 
 clean_lines <- function(name, book) {
   raw <- held(book, "data")[[name]]
-  x <- paste0("clean$", quote_name(name))
+  x <- code_column("clean", name)
   missing <- meaning_in(book, name)$missing
   c(
     if (is.factor(raw)) paste0(x, " <- as.character(", x, ")"),
-    if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% \"\"] <- NA"),
+    if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ", code_text(""), "] <- NA"),
     unlist(Map(function(matchers, kind) {
-      paste0(x, "[", match_code(x, matchers, raw), "] <- NA  # ", kind)
+      paste0(x, "[", match_code(x, matchers, raw), "] <- NA", side_remark(kind))
     }, missing, names(missing)), use.names = FALSE)
   )
 }

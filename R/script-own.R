@@ -5,16 +5,16 @@ own_lines <- function(book) {
   c(
     "library(ableturn)", "", open_call(info), "",
     "book <- book |>", joined_steps(steps), "",
-    paste0(info$name, " <- as.data.frame(book, missing = \"codes\")")
+    paste0(info$name, " <- as.data.frame(book, missing = ", code_text("codes"), ")")
   )
 }
 
 open_call <- function(info) {
-  id <- if (!is.null(info$id)) paste0(", id = ", quote_name(info$id))
+  id <- if (!is.null(info$id)) paste0(", id = ", code_chosen(info$id))
   if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"),
     paste0("book <- turnbook(", info$name, id, ")")))
-  codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", quote_text(info$codebook))
-  paste0("book <- turnbook(", quote_text(info$file), codebook, id, ")")
+  codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", code_text(info$codebook))
+  paste0("book <- turnbook(", code_text(info$file), codebook, id, ")")
 }
 
 joined_steps <- function(steps) {
@@ -27,29 +27,30 @@ joined_steps <- function(steps) {
 
 definition_calls <- function(book) {
   vars <- if (is.null(held(book, "info")$codebook)) names(sheet_definitions(book)) else defined_vars(book)
-  lapply(vars, function(name) own_call("define", c(quote_name(name), meaning_arguments(meaning_in(book, name)))))
+  lapply(vars, function(name) own_call("define", c(code_chosen(name), meaning_arguments(meaning_in(book, name)))))
 }
 
 turn_calls <- function(turn) {
   if (identical(turn$type, "check")) return(list(check_call(turn)))
-  later <- Map(function(name, m) own_call("define", c(quote_name(name), meaning_arguments(m))),
+  later <- Map(function(name, m) own_call("define", c(code_chosen(name), meaning_arguments(m))),
     names(turn[["define"]]), turn[["define"]])
   c(list(turn_call(turn)), unname(later))
 }
 
 meaning_arguments <- function(m) {
   named <- function(values, write) {
-    each <- paste0(vapply(names(values), quote_text, ""), " = ", write(values), collapse = ", ")
+    each <- paste0(vapply(names(values), code_text, ""), " = ", write(values), collapse = ", ")
     paste0("c(", each, ")")
   }
-  text <- function(key) if (!is.null(m[[key]])) paste0(key, " = ", quote_text(m[[key]]))
+  text <- function(key) if (!is.null(m[[key]])) paste0(key, " = ", code_text(m[[key]]))
   c(
     text("label"),
     if (length(m$codes)) paste0("codes = ", named(m$codes, function(v) vapply(unname(v), write_constant, ""))),
     if (length(m$missing)) paste0("missing = ",
       sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
     text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
-    text("high"), text("low"), text("unit"), text("note"), if (!is.null(m$asked_if)) paste0("asked_if = ", m$asked_if)
+    text("high"), text("low"), text("unit"), text("note"), if (!is.null(m$asked_if)) paste0("asked_if = ",
+      code_formula(m$asked_if))
   )
 }
 
@@ -61,12 +62,13 @@ matchers_call <- function(matchers) {
 matcher_call <- function(m) {
   switch(m$type,
     values = write_constant(m$values),
-    missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(", quote_text(m$kind), ")"),
+    missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(", code_text(m$kind), ")"),
     range = range_call(m)
   )
 }
 
 range_call <- function(m) {
+  if (is_any_number(m)) return("from(-Inf)")
   high <- show_number(m$high)
   if (is.infinite(m$low)) return(paste0(if (m$high_in) "upto(" else "under(", high, ")"))
   end <- if (is.finite(m$high)) paste0(if (m$high_in) ", upto = " else ", under = ", high)
@@ -74,12 +76,13 @@ range_call <- function(m) {
 }
 
 check_call <- function(check) {
-  own_call("must_hold", c(check$formula, if (!is.null(check$label)) paste0("label = ", quote_text(check$label))))
+  own_call("must_hold", c(code_formula(check$formula), if (!is.null(check$label)) paste0("label = ",
+    code_text(check$label))))
 }
 
 turn_call <- function(turn) {
   main <- switch(turn$verb,
-    compute = , flag = turn$formula,
+    compute = , flag = code_formula(turn$formula),
     interact = c(own_selection(turn$from), own_selection(turn$with)),
     instrument = listed_code(list(instrument = turn$title, scales = turn$scales)),
     own_selection(turn$from)
@@ -92,7 +95,7 @@ turn_call <- function(turn) {
 
 own_selection <- function(names) {
   if (is.null(names)) return(NULL)
-  if (length(names) == 1) quote_name(names) else paste0("c(", paste(quote_name(names), collapse = ", "), ")")
+  if (length(names) == 1) code_chosen(names) else paste0("c(", paste(code_chosen(names), collapse = ", "), ")")
 }
 
 turn_arguments <- function(turn) {
@@ -112,32 +115,32 @@ turn_arguments <- function(turn) {
 
 # The table, and for a crosswalk which column is which.
 table_call <- function(turn) {
-  columns <- paste0(quote_name(names(turn$table)), " = ", vapply(turn$table, write_constant, ""), collapse = ", ")
+  columns <- paste0(code_argument(names(turn$table)), " = ", vapply(turn$table, write_constant, ""), collapse = ", ")
   code <- paste0("data.frame(", columns, ", check.names = FALSE)")
   if (turn$verb != "crosswalk") return(code)
-  paste0(code, ", from = ", quote_text(names(turn$table)[1]), ", to = ", quote_text(names(turn$table)[2]))
+  paste0(code, ", from = ", code_text(names(turn$table)[1]), ", to = ", code_text(names(turn$table)[2]))
 }
 
 accept_call <- function(accept) {
-  paste0("c(", paste0(quote_text(names(accept)), " = ", quote_text(unname(accept)), collapse = ", "), ")")
+  paste0("c(", paste0(code_text(names(accept)), " = ", code_text(unname(accept)), collapse = ", "), ")")
 }
 
 listed_code <- function(value) {
   if (!is.list(value)) return(write_constant(value))
   value <- value[!vapply(value, is.null, NA)]
-  paste0("list(", paste0(quote_name(names(value)), " = ", vapply(value, listed_code, ""), collapse = ", "), ")")
+  paste0("list(", paste0(code_argument(names(value)), " = ", vapply(value, listed_code, ""), collapse = ", "), ")")
 }
 
 rule_call <- function(rule) {
   code <- if (is_unchanged(rule$code)) "unchanged()" else write_constant(rule$code)
-  label <- if (!is.null(rule$label)) paste0("label = ", quote_text(rule$label))
+  label <- if (!is.null(rule$label)) paste0("label = ", code_text(rule$label))
   if (rule$rest) return(paste0("the_rest(", paste(c(code, label), collapse = ", "), ")"))
   made_from <- if (length(rule$when)) vapply(rule$when, matcher_call, "") else where_call(rule$where)
   paste0("becomes(", paste(c(code, made_from, label), collapse = ", "), ")")
 }
 
 where_call <- function(where) {
-  each <- paste0(quote_name(names(where)), " = ", vapply(where, matchers_call, ""))
+  each <- paste0(code_argument(names(where)), " = ", vapply(where, matchers_call, ""))
   taken <- names(where) %in% c("label", "code")
   if (any(taken)) paste0("when(", paste(each, collapse = ", "), ")") else each
 }

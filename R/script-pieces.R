@@ -2,6 +2,8 @@
 match_code <- function(x, matchers, raw) {
   parts <- vapply(matchers, function(m) {
     if (m$type == "values") return(paste(x, "%in%", write_constant(fit_type(m$values, raw))))
+    x <- if (is.character(raw)) text_as_number(x) else x
+    if (is_any_number(m)) return(paste0("which(!is.na(", x, "))"))
     low <- if (is.finite(m$low)) paste(x, if (m$low_in) ">=" else ">", show_number(m$low))
     high <- if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", show_number(m$high))
     paste0("which(", paste(c(low, high), collapse = " & "), ")")
@@ -10,6 +12,10 @@ match_code <- function(x, matchers, raw) {
   ranges <- startsWith(parts, "which(")
   parts[ranges] <- sub("^which\\((.*)\\)$", "(\\1)", parts[ranges])
   paste0("which(", paste(parts, collapse = " | "), ")")
+}
+
+text_as_number <- function(text) {
+  paste0("as.numeric(ifelse(grepl(", code_text(plain_number), ", ", text, "), ", text, ", NA))")
 }
 
 # Arguments on as few lines as they fit.

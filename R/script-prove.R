@@ -5,28 +5,35 @@
 #' and text, to 1e-12 relative for other numbers, and always row by row for
 #' missing answers.
 #'
+#' The process gets none of the environment variables of this session but those R needs to start, a
+#' temporary folder to work in, and a limit of time. Before it starts the script is read, and refused if
+#' it holds any call that the package does not write.
+#'
 #' @param book A turnbook.
 #' @param dialect Which scripts: `"base"`, `"ableturn"` or both.
+#' @param seconds How long a script may take; after that it counts as one that stopped.
 #' @return A data frame with a row for each script and variable: `dialect`,
 #'   `variable`, `rows`, `same`, `differ` (rows that differ), `largest` (largest
 #'   difference) and `first` (first row that differs). Its attribute `proved` is
 #'   TRUE if all rows are the same. It prints as a table.
-#' @section Errors: `ableturn_error_no_turns`, `ableturn_error_data_changed`. A
+#' @section Errors: `ableturn_error_no_turns`, `ableturn_error_data_changed`,
+#'   `ableturn_error_script_foreign` for a script that is not only what the package writes. A
 #'   script that stops is a proof that fails, with the message as its `problem`.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
 #' prove(book, dialect = "base")
 #' @export
-prove <- function(book, dialect = script_dialects) {
+prove <- function(book, dialect = script_dialects, seconds = 600) {
   book <- as_book(book)
+  check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
   refuse_changed_file(book)
-  each <- lapply(dialect, prove_dialect, book = book)
+  each <- lapply(dialect, prove_dialect, book = with_whole_paths(book), seconds = seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- Filter(Negate(is.null), lapply(each, `[[`, "problem"))
   structure(out,
-    class = c("ableturn_proof", "data.frame"), problems = problems,
+    class = c("ableturn_proof", "data.frame"), problems = problems, changed = changed_finding(book),
     proved = !length(problems) && all(out$differ == 0)
   )
 }
@@ -38,41 +45,59 @@ refuse_changed_file <- function(book) {
   if (!identical(now, info$fingerprint)) fail("data-changed", file = info$file)
 }
 
-prove_dialect <- function(dialect, book) {
+# The script runs in a folder of its own, so that its files are named from the root.
+with_whole_paths <- function(book) {
+  info <- held(book, "info")
+  for (key in c("file", "codebook")) if (!is.null(info[[key]])) info[[key]] <- whole_path(info[[key]])
+  with_parts(book, info = info)
+}
+
+prove_dialect <- function(dialect, book, seconds) {
   folder <- tempfile("prove-")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
-  writeLines(enc2utf8(script_lines(book, dialect)), file.path(folder, "script.R"), useBytes = TRUE)
-  problem <- run_script(book, folder)
+  lines <- tryCatch(script_lines(book, dialect), ableturn_error_script_cannot_read = identity)
+  problem <- if (inherits(lines, "error")) conditionMessage(lines) else
+    run_checked(book, lines, folder, seconds, dialect)
   given <- if (is.null(problem)) readRDS(file.path(folder, "given.rds"))
   rows <- lapply(derived_names(book), compare_column, book = book, given = given, dialect = dialect)
   list(table = do.call(rbind, rows), problem = problem)
 }
 
-# Runs the script where the analyst works, so that relative paths hold; NULL when it went well.
-run_script <- function(book, folder) {
-  info <- held(book, "info")
-  quoted <- function(file) quote_text(file.path(folder, file))
-  runner <- c(
-    if (is.null(info$file)) paste0(info$name, " <- readRDS(", quoted("data.rds"), ")"),
-    paste0("source(", quoted("script.R"), ", encoding = \"UTF-8\")"),
-    paste0("saveRDS(", info$name, ", ", quoted("given.rds"), ")")
-  )
-  if (is.null(info$file)) saveRDS(as.data.frame(held(book, "data"), optional = TRUE), file.path(folder, "data.rds"))
-  writeLines(enc2utf8(runner), file.path(folder, "run.R"), useBytes = TRUE)
-  said <- file.path(folder, "said.txt")
-  code <- with_library(system2(file.path(R.home("bin"), "Rscript"),
-    c("--vanilla", shQuote(file.path(folder, "run.R"))), stdout = said, stderr = said))
-  if (code == 0 && file.exists(file.path(folder, "given.rds"))) return(NULL)
-  paste(utils::tail(readLines(said, warn = FALSE), 3), collapse = " ")
+run_checked <- function(book, lines, folder, seconds, dialect) {
+  refuse_foreign_code(lines, dialect)
+  run_script(book, lines, folder, seconds)
 }
 
-# The fresh process must find this package where this one did.
-with_library <- function(code) {
-  old <- Sys.getenv("R_LIBS", NA)
-  on.exit(if (is.na(old)) Sys.unsetenv("R_LIBS") else Sys.setenv(R_LIBS = old))
-  Sys.setenv(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep))
-  code
+# Runs a script in a fresh process; NULL when it went well, else why not.
+run_script <- function(book, lines, folder, seconds) {
+  info <- held(book, "info")
+  at <- function(file) file.path(folder, file)
+  in_utf8 <- function(lines, file) writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
+  in_utf8(lines, "script.R")
+  if (is.null(info$file)) saveRDS(as.data.frame(held(book, "data"), optional = TRUE), at("data.rds"))
+  in_utf8(c(
+    if (is.null(info$file)) paste0(info$name, " <- readRDS(", code_text("data.rds"), ")"),
+    paste0("source(", code_text("script.R"), ", encoding = ", code_text("UTF-8"), ")"),
+    paste0("saveRDS(", info$name, ", ", code_text("given.rds"), ")")
+  ), "run.R")
+  ended <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "run.R"), wd = folder,
+    env = child_environment(folder), timeout = seconds, error_on_status = FALSE, stdout = at("said.txt"),
+    stderr = at("said.txt"), cleanup_tree = TRUE)
+  if (ended$timeout) return(paste("it was still running after", seconds, "seconds"))
+  if (identical(ended$status, 0L) && file.exists(at("given.rds"))) return(NULL)
+  paste(utils::tail(strsplit(rawToChar(file_bytes(at("said.txt"))), "\n")[[1]], 3), collapse = " ")
+}
+
+# What a fresh R needs to start and to find this package, and nothing else of this session.
+child_environment <- function(folder) {
+  kept <- c("PATH", "LD_LIBRARY_PATH", "DYLD_LIBRARY_PATH", "TZ", "SYSTEMROOT", "OPENBLAS_CORETYPE", "OPENBLAS_L2_SIZE",
+    "OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
+  locale <- if (Sys.info()[["sysname"]] == "Darwin") "en_US.UTF-8" else "C.UTF-8"
+  own <- c(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep), HOME = folder, TMPDIR = folder, TEMP = folder,
+    LC_ALL = locale, LANGUAGE = "en")
+  given <- Sys.getenv(kept, NA, names = TRUE)
+  c(given[!is.na(given)], own)
 }
 
 compare_column <- function(name, book, given, dialect) {

@@ -1,12 +1,8 @@
 # What stands above each block, in words.
 meaning_remarks <- function(name, made, book) {
   m <- made$meaning
-  label <- m$label %||% name
-  long <- nchar(name) + nchar(label, "width") > 92
-  heading <- paste0("# ", name, if (!long) paste0(": ", label), " ")
   c(
-    paste0(heading, strrep("-", max(3, 78 - nchar(heading, "width")))),
-    if (long) remark(label),
+    title_remark(name, m$label %||% name),
     remark("From ", paste(made$from, collapse = ", ")),
     level_remarks(made, book),
     if (length(m$codes)) remark(codes_in_words(m$codes)),
@@ -45,10 +41,4 @@ learned_in_words <- function(note) {
 direction_remark <- function(m) {
   c(if (!is.null(m$high)) remark("High = ", m$high),
     if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
-}
-
-# A code stays on the line of its sign.
-remark <- function(...) {
-  text <- gsub(" = ", "\u00a0=\u00a0", gsub("\\s+", " ", paste0(...)), fixed = TRUE)
-  gsub("\u00a0", " ", strwrap(text, 88, prefix = "# "))
 }

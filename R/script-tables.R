@@ -66,8 +66,9 @@ rank_lines <- function(node, x, state) {
   }
   state$before <- c(
     state$before,
-    paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), "  # the values learned"),
-    paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")), "  # rows at or below each"),
+    paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), side_remark("the values learned")),
+    paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")),
+      side_remark("rows at or below each")),
     paste0(names[3], " <- ", within(off(" - "), ", left.open = TRUE")),
     paste0(names[4], " <- ", within(off(" + ")), " - ", names[3])
   )

@@ -2,9 +2,9 @@
 time_calls <- function(state, type) {
   list(
     as.Date = function(node, write) date_code(node[[2]], write, type),
-    year = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%Y\"))"),
-    month = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%m\"))"),
-    day = function(node, write) paste0("as.numeric(format(", write(node[[2]]), ", \"%d\"))"),
+    year = function(node, write) part_code(node, write, "%Y"),
+    month = function(node, write) part_code(node, write, "%m"),
+    day = function(node, write) part_code(node, write, "%d"),
     years_between = function(node, write) years_code(node, write, state),
     previous = function(node, write) previous_code(node, write, state),
     uniform_draw = function(node, write) draw_code(node, write, state, type),
@@ -15,17 +15,21 @@ time_calls <- function(state, type) {
   )
 }
 
+part_code <- function(node, write, part) paste0("as.numeric(format(", write(node[[2]]), ", ", code_text(part), "))")
+
 date_code <- function(node, write, type) {
   if (type(node) == "date" || is.character(node)) return(paste0("as.Date(", write(node), ")"))
   text <- write(node)
-  paste0("as.Date(ifelse(grepl(", quote_text(iso_date), ", ", text, "), ", text, ", NA), \"%Y-%m-%d\")")
+  paste0("as.Date(ifelse(grepl(", code_text(iso_date), ", ", text, "), ", text, ", NA), ", code_text("%Y-%m-%d"), ")")
 }
 
 # Days are added to dates; between two dates there are days.
 sum_code <- function(word, type, number) {
   function(node, write) {
     as_numbers <- function(part) number(part, write)
-    if (length(node) == 2) return(write_plain(node, word, as_numbers))
+    chain <- chain_of(node, c("+", "-"))
+    plain <- length(node) == 2 || !any(vapply(c(list(chain$first), chain$rights), type, "") == "date")
+    if (plain) return(write_plain(node, word, as_numbers))
     dates <- c(type(node[[2]]), type(node[[3]])) == "date"
     if (all(dates) && word == "-") return(paste0("as.numeric(", write_plain(node, word, write), ")"))
     if (type(node) != "date") return(write_plain(node, word, as_numbers))
@@ -54,8 +58,9 @@ earlier_lines <- function(unit, order, state) {
   name <- free_names(c("rows", "earlier"), state)
   state$before <- c(
     state$before,
-    paste0(name[1], " <- order(", unit, ", ", order, ", method = \"radix\")"),
-    paste0(name[2], " <- rep(NA_integer_, length(", name[1], "))  # for each row, that of the occasion before"),
+    paste0(name[1], " <- order(", unit, ", ", order, ", method = ", code_text("radix"), ")"),
+    paste0(name[2], " <- rep(NA_integer_, length(", name[1], "))",
+      side_remark("for each row, that of the occasion before")),
     paste0(name[2], "[", name[1], "] <- ifelse(duplicated(", unit, "[", name[1], "]), c(NA, head(", name[1],
       ", -1))[seq_along(", name[1], ")], NA)"),
     paste0(name[2], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
@@ -81,7 +86,8 @@ draw_lines <- function(n, id, text) {
       ",\n    utf8ToInt(enc2utf8(t)), 0), 0)")
   }
   c(
-    paste0(n[1], " <- ", write_constant(draw_prime), "  # a prime; cubing modulo it mixes the identifiers"),
+    paste0(n[1], " <- ", write_constant(draw_prime),
+      side_remark("a prime; cubing modulo it mixes the identifiers")),
     paste0(n[2], " <- function(x, key) {"),
     paste0("  for (i in 1:", draw_rounds, ") {"),
     paste0("    x <- (x + key + i * 7919) %% ", n[1]),

@@ -3,12 +3,12 @@
 base_code <- function(node, book, data) {
   state <- new.env()
   state$before <- character()
-  state$taken <- names(book)
+  state$taken <- c(names(book), data, all.names(node))
   state$open <- FALSE
   state$earlier <- state$ranks <- state$constants <- list()
   state$types <- list()
   note_types(node, type_teller(book, state), state)
-  style <- list(calls = base_calls(state, book, data))
+  style <- list(calls = base_calls(state, book, data), name = code_name)
   node <- mark_guarded(node, 2, state)
   if (is.call(node) && call_head(node) == "{") {
     value <- base_block(node, style, state)
@@ -20,7 +20,6 @@ base_code <- function(node, book, data) {
 
 base_block <- function(node, style, state) {
   steps <- as.list(node)[-1]
-  state$taken <- c(state$taken, all.names(node))
   for (step in steps[-length(steps)]) {
     text <- formula_text(step, style)
     state$before <- c(state$before, text)
@@ -54,7 +53,7 @@ base_calls <- function(state, book, data) {
     ),
     guarded_calls(number, state), number_calls(type, number),
     each_call(names(row_words), row_code, number = number, state = state),
-    each_call(names(text_words), text_code),
+    each_call(names(text_words), text_code, book = book),
     table_calls(state, number, book), time_calls(state, type)
   )
 }
@@ -108,8 +107,7 @@ as_number_code <- function(node, write, type) {
   kind <- type(node)
   if (kind == "date") return(paste0("as.numeric(", write(node), ")"))
   if (kind != "text") return(write(node))
-  text <- write(node)
-  paste0("as.numeric(ifelse(grepl(", quote_text(plain_number), ", ", text, "), ", text, ", NA))")
+  text_as_number(write(node))
 }
 
 # How to write the values of a choice: as numbers where texts and numbers meet.
@@ -146,10 +144,11 @@ unanswered_code <- function(node, write, book, data) {
   if (length(node) == 2) return(paste0("is.na(", write(node[[2]]), ")"))
   name <- as.character(node[[2]])
   raw <- held(book, "data")[[name]]
-  column <- paste0(data, "$", quote_name(name))
+  column <- code_column(data, name)
   if (node[[3]] == "blank") {
     blank <- if (is.character(raw) || is.factor(raw)) c(NA, "") else NA
-    return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, \"\")"))
+    return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, ", code_text(""),
+      ")"))
   }
   missing <- meaning_in(book, name)$missing[[node[[3]]]]
   code <- match_code(column, missing, plain_values(raw))
@@ -161,25 +160,7 @@ first_valid_code <- function(node, write) {
   Reduce(function(a, b) paste0("ifelse(is.na(", a, "), ", b, ", ", a, ")"), parts[-1], parts[1])
 }
 
-text_code <- function(word) {
-  function(node, write) {
-    args <- as.list(node)[-1]
-    regex <- isTRUE(args$regex)
-    args$regex <- NULL
-    texts <- vapply(args, write, "")
-    pattern <- word %in% c("grepl", "sub", "gsub")
-    places <- if (word == "paste0") which(vapply(args, is_variable_part, NA)) else if (pattern) length(texts) else 1
-    main <- texts[places]
-    option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
-    call <- paste0(word, "(", paste(texts, collapse = ", "), option, ")")
-    gone <- paste0("is.na(", main, ")", collapse = " | ")
-    if (length(main)) paste0("ifelse(", gone, ", NA, ", call, ")") else call
-  }
-}
-
 # ifelse() forgets that its values are dates.
 keep_dates <- function(node, type, code) {
-  if (type(node) == "date") paste0("as.Date(", code, ", origin = \"1970-01-01\")") else code
+  if (type(node) == "date") paste0("as.Date(", code, ", origin = ", code_text("1970-01-01"), ")") else code
 }
-
-is_variable_part <- function(node) is.symbol(node) || is.call(node)

@@ -9,6 +9,9 @@
 #' @param codebook,id As in [turnbook()]; the sheet holds what its turns need to know.
 #' @param learned `"recorded"` uses the statistics on the sheet (means, cut
 #'   points, ...), `"refit"` learns them anew from these data.
+#' @param accept Findings about the data as a whole that you have judged, with the reason:
+#'   `c("data-changed" = "three ages corrected")`, or "new-code", "stale-learned", "must-hold". The
+#'   sheet keeps them.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_at` and others of class
@@ -20,7 +23,7 @@
 #' save_turns(book, path)
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
-apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded") {
+apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded", accept = NULL) {
   refuse_dots(...)
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
@@ -29,19 +32,22 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
     codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
-  replay(book, read, learned == "recorded")
+  replay(book, read, learned == "recorded", read_accept(accept))
 }
 
 as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
 
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
 
-replay <- function(book, sheet, recorded) {
+replay <- function(book, sheet, recorded, accept = NULL) {
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- held(replayed$value, "info")
   info$seen <- sheet$seen
+  info$recorded <- sheet$data
+  info$accept <- c(accept, sheet$accept)
   compared <- with_parts(replayed$value, info = info)
-  book <- if (recorded) compared else replayed$value
+  if (!recorded) info["seen"] <- list(NULL)
+  book <- with_parts(replayed$value, info = info)
   told <- replay_told(book, sheet, recorded, new_in_data(compared))
   parts <- unlist(lapply(replayed$receipts, turn_parts), recursive = FALSE)
   show_receipt(new_receipt(told, parts, row_count(book)))
@@ -49,7 +55,7 @@ replay <- function(book, sheet, recorded) {
 }
 
 replay_steps <- function(book, sheet, recorded) {
-  lines <- readLines(sheet$path, encoding = "UTF-8", warn = FALSE)
+  lines <- sheet$lines
   withCallingHandlers(
     {
       for (name in names(sheet$define)) {
@@ -81,7 +87,7 @@ replay_told <- function(book, sheet, recorded, news) {
   learned <- Filter(function(made) length(made$learned) > 0, held(book, "columns"))
   list(
     verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
-    learned = names(learned), failing = failing_checks(book)
+    learned = names(learned), failing = failing_checks(book), changed = changed_finding(book)
   )
 }
 

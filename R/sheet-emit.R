@@ -12,11 +12,23 @@ emit_lines <- function(mapping, indent = 0) {
 }
 
 emit_entry <- function(key, value, indent) {
-  lead <- paste0(strrep(" ", indent), emit_key(key), ":")
-  if (!is_block(value)) return(paste0(lead, " ", emit_inline(value)))
-  if (!length(value)) return(paste0(lead, " []"))
-  if (!is.null(names(value))) return(c(lead, emit_lines(value, indent + 2)))
-  c(lead, unlist(lapply(value, emit_item, indent = indent + 2)))
+  lead <- emit_key(key)
+  # YAML takes a key of more than 1,024 signs only where it is marked as one.
+  lead <- if (is_long_key(lead)) c(paste0(strrep(" ", indent), "? ", lead), paste0(strrep(" ", indent), ":")) else
+    paste0(strrep(" ", indent), lead, ":")
+  emit_after(lead, value, indent)
+}
+
+is_long_key <- function(key) nchar(key, "bytes") > 1000
+
+emit_after <- function(lead, value, indent) {
+  last <- length(lead)
+  if (is_block(value) && length(value)) {
+    if (!is.null(names(value))) return(c(lead, emit_lines(value, indent + 2)))
+    return(c(lead, unlist(lapply(value, emit_item, indent = indent + 2))))
+  }
+  lead[last] <- paste0(lead[last], " ", if (is_block(value)) "[]" else emit_inline(value))
+  lead
 }
 
 # The same with keys that are labels, always in quotes.
@@ -45,7 +57,9 @@ emit_inline <- function(value) {
 emit_flow <- function(x, key = emit_key) {
   inner <- vapply(x, emit_inline, "")
   if (is.null(names(x))) return(paste0("[", paste(inner, collapse = ", "), "]"))
-  paste0("{", paste0(vapply(names(x), key, ""), ": ", inner, collapse = ", "), "}")
+  keys <- vapply(names(x), key, "")
+  keys <- ifelse(is_long_key(keys), paste0("? ", keys, " "), keys)
+  paste0("{", paste0(keys, ": ", inner, collapse = ", "), "}")
 }
 
 emit_plain <- function(x) {
@@ -56,7 +70,7 @@ emit_plain <- function(x) {
 words_of_yaml <- c("yes", "no", "on", "off", "true", "false", "null", "y", "n", "nan", "inf")
 
 emit_key <- function(x) {
-  safe <- grepl("^[A-Za-z_][A-Za-z0-9_]*$", x) && !tolower(x) %in% words_of_yaml
+  safe <- grepl("^[A-Za-z_][A-Za-z0-9_]*$", x) && !lower_ascii(x) %in% words_of_yaml
   if (safe) x else emit_text(x)
 }
 
@@ -69,5 +83,4 @@ emit_scalar <- function(x) {
   sub("^(-?[0-9]+)e", "\\1.0e", number)
 }
 
-# A JSON string is a double-quoted YAML string.
-emit_text <- function(x) as.character(jsonlite::toJSON(enc2utf8(x), auto_unbox = TRUE))
+emit_text <- function(x) quote_text(x)

@@ -2,11 +2,12 @@
 # can be made. Nothing in it is run; formulas are parsed and checked by the formula language.
 read_sheet <- function(path) {
   check_readable(path)
-  lines <- readLines(path, encoding = "UTF-8", warn = FALSE)
+  lines <- file_lines(path)
   refuse_tags(lines, path)
+  refuse_more_documents(lines, path)
   raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("sheet-yaml", path = path, why = why))
   withCallingHandlers(
-    read_parts(raw, path),
+    c(read_parts(raw, path), list(lines = lines)),
     ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, path)
   )
 }
@@ -15,7 +16,7 @@ read_sheet <- function(path) {
 yaml_handlers <- list(
   "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
   "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x,
-  "int" = as.numeric, "int#oct" = as.numeric, "int#hex" = identity,
+  "float#fix" = as.numeric, "float#exp" = as.numeric, "int" = as.numeric, "int#oct" = as.numeric, "int#hex" = identity,
   "int#base60" = identity, "float#base60" = identity, "seq" = identity,
   "timestamp#iso8601" = identity, "timestamp#ymd" = identity, "timestamp#spaced" = identity
 )
@@ -26,16 +27,42 @@ parse_yaml <- function(text, broken) {
     error = identity
   )
   if (inherits(read, "error")) broken(conditionMessage(read))
+  if (size_within(read, most_values) > most_values) broken(paste("it holds more than", most_values, "values"))
   read
 }
 
-# A tag could name code to run; quoted text and remarks may hold any sign.
+most_values <- 2e6
+
+# How many values a list holds, counted no further than to `most`.
+size_within <- function(x, most) {
+  if (!is.list(x)) return(length(x))
+  size <- 0
+  for (part in x) {
+    size <- size + 1 + size_within(part, most - size)
+    if (size > most) break
+  }
+  size
+}
+
+# A second document would be passed over.
+refuse_more_documents <- function(lines, path) {
+  said <- which(grepl("[^ \t]", lines) & !grepl("^\\s*#", lines))
+  marks <- which(grepl("^(---|[.]{3})(\\s|$)", lines))
+  later <- setdiff(marks, said[1])
+  if (length(later)) fail("sheet-two", path = path, line = later[1])
+}
+
+# A tag could name code to run, an alias could stand for a whole that doubles again and again; quoted
+# text and remarks may hold any sign.
 refuse_tags <- function(lines, path) {
   bare <- gsub("\"(\\\\.|[^\"\\\\])*\"|'[^']*'", "\"\"", lines)
   bare <- sub("(^|\\s)#.*$", "", bare)
-  tag <- regmatches(bare, regexpr("(^|[\\s\\[{,:])(![^\\s,\\]}]*)", bare, perl = TRUE))
-  line <- grep("(^|[\\s\\[{,:])(![^\\s,\\]}]*)", bare, perl = TRUE)
-  if (length(line)) fail("sheet-tag", path = path, line = line[1], tag = trimws(sub("^[\\[{,:]", "", tag[1])))
+  sign <- "(^|[\\s\\[{,:])([!&*][^\\s,\\]}]*)"
+  line <- grep(sign, bare, perl = TRUE)
+  if (!length(line)) return()
+  met <- regmatches(bare[line[1]], regexpr(sign, bare[line[1]], perl = TRUE))
+  met <- trimws(sub("^[\\[{,:]", "", met))
+  fail(if (startsWith(met, "!")) "sheet-tag" else "sheet-alias", path = path, line = line[1], tag = met)
 }
 
 read_parts <- function(raw, path) {
@@ -46,12 +73,24 @@ read_parts <- function(raw, path) {
     fail("sheet-version", path = path, version = paste(unlist(raw$able_turn)), known = sheet_version)
   }
   check_keys(raw, c("able_turn", "data", "seen", "define", "turns"), NULL)
-  check_keys(raw$data, c("file", "id", "rows", "sha256"), "data")
+  data <- read_data_entry(raw$data)
   seen <- Map(read_seen, raw$seen, names(raw$seen))
   turns <- Map(read_turn, raw$turns, seq_along(raw$turns))
   check_results(turns)
-  list(data = raw$data, seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns),
+  list(data = data, accept = if (!is.null(raw$data$accept)) read_accepts(raw$data$accept, list("data", "accept")),
+    seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns),
     path = path)
+}
+
+# Which data the record was made on, and what was judged of their having changed since.
+read_data_entry <- function(raw) {
+  if (is.null(raw)) return(NULL)
+  if (!is.list(raw) || !is_named(raw)) bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
+  check_keys(raw, c("file", "id", "rows", "sha256", "accept"), list("data"))
+  for (key in intersect(c("file", "id", "sha256"), names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data",
+    key))
+  if (!is.null(raw$rows)) raw$rows <- read_shape$number(raw$rows, list("data", "rows"))
+  raw
 }
 
 read_turn <- function(raw, place) {

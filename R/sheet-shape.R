@@ -40,7 +40,7 @@ read_shape <- list(
 read_formula <- function(x) {
   node <- parse_formula(x)
   check_formula(node, formula_vars(node), x)
-  x
+  formula_text(node)
 }
 
 is_one <- function(x, type) length(x) == 1 && !is.list(x) && type(x) && !is.na(x)
@@ -71,7 +71,8 @@ read_rule <- function(raw, spot) {
 read_rule_code <- function(raw) if (isTRUE(raw$keep)) unchanged() else raw$code %||% NA
 
 read_where <- function(raw, spot) {
-  if (is.null(names(raw))) bad_spot(spot, "it must name variables", "Write it as {q1: 2, q2: \"3 ..\"}.")
+  if (is.list(raw) && is.null(names(raw)) && all(vapply(raw, is.list, NA))) raw <- do.call(c, raw)
+  if (!is.list(raw) || !is_named(raw)) bad_spot(spot, "it must name variables", "Write it as {q1: 2, q2: \"3 ..\"}.")
   Map(function(value, name) read_when(value, c(spot, list(name))), raw, names(raw))
 }
 
@@ -81,12 +82,23 @@ read_when <- function(raw, spot) {
 }
 
 read_matcher <- function(raw, spot) {
-  if (is.list(raw) &&
-    identical(names(raw), "text")) return(new_matcher("values", values = read_texts(raw$text, spot)))
-  if (is.list(raw) && identical(names(raw), "missing")) return(read_missing_matcher(raw$missing, spot))
+  if (is.list(raw)) return(read_named_matcher(raw, spot))
   if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values",
     values = enc2utf8(raw)))
   if (is_one(raw, function(x) is.numeric(x) || is.logical(x))) return(new_matcher("values", values = as_code(raw)))
+  no_matcher(spot)
+}
+
+read_named_matcher <- function(raw, spot) {
+  if (length(raw) != 1 || !is_named(raw)) no_matcher(spot)
+  switch(names(raw),
+    text = new_matcher("values", values = read_texts(raw$text, spot)),
+    number = if (identical(raw$number, "any")) from(-Inf) else no_matcher(spot),
+    missing = read_missing_matcher(raw$missing, spot), no_matcher(spot)
+  )
+}
+
+no_matcher <- function(spot) {
   bad_spot(spot, "it names no values",
     "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
 }
@@ -110,13 +122,23 @@ read_meaning <- function(raw, spot) {
   for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word", "formula")])) {
     raw[[key]] <- read_shape$text(raw[[key]], c(spot, list(key)))
   }
-  if (!is.null(raw$codes)) raw$codes <- unlist(raw$codes)
+  if (!is.null(raw$codes)) raw$codes <- read_codes(raw$codes, c(spot, list("codes")))
   if (!is.null(raw$limits)) raw$limits <- read_shape$numbers(raw$limits, c(spot, list("limits")))
   if (!is.null(raw$missing)) {
     raw$missing <- Map(function(x, kind) read_when(x, c(spot, list("missing", kind))), raw$missing,
       names(raw$missing))
   }
   at_spot(spot, do.call(check_meaning, raw))
+}
+
+# Codes named by their labels, or {code: 2, label: "Other"} for each.
+read_codes <- function(raw, spot) {
+  wrong <- function() bad_spot(spot, "it must give each label a code", "Write it as {\"Never\": 1, \"Always\": 5}.")
+  is_pair <- function(entry) is.list(entry) && setequal(names(entry), c("code", "label"))
+  pairs <- is.list(raw) && is.null(names(raw)) && all(vapply(raw, is_pair, NA))
+  if (pairs) raw <- self_numbered(vapply(raw, function(e) paste(e$label), ""), lapply(raw, `[[`, "code"))
+  if (!is.list(raw) || !is_named(raw) || any(lengths(raw) != 1) || any(vapply(raw, is.list, NA))) wrong()
+  unlist(raw)
 }
 
 read_learned <- function(raw, spot) {

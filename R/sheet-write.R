@@ -1,49 +1,34 @@
-#' Save the turns as a sheet
-#'
-#' Writes the record as a turn sheet: plain YAML that can be read, amended and
-#' replayed with [apply_turns()]. It holds what the originals mean as far as the
-#' turns read them, so that it needs no codebook. The same book always gives the
-#' same bytes, and the file appears whole or not at all.
-#'
-#' @param book A turnbook.
-#' @param path The file to write, by custom ending in `.turns.yaml`.
-#' @param overwrite Replace a file that exists.
-#' @return The path, invisibly.
-#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
-#' @examples
-#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
-#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
-#' path <- tempfile(fileext = ".turns.yaml")
-#' save_turns(book, path)
-#' cat(readLines(path), sep = "\n")
-#' @export
-save_turns <- function(book, path, overwrite = FALSE) {
-  write_lines_whole(sheet_lines(as_book(book)), path, overwrite)
-}
-
-#' @export
-ready_sheet.character <- function(sheet) {
-  if (file.exists(sheet)) fail("sheet-there", path = sheet)
-  check_target(sheet, FALSE)
-}
-
-#' @export
-keep_sheet.character <- function(sheet, book) save_turns(book, sheet, overwrite = TRUE)
-
 sheet_version <- 1
 
-sheet_lines <- function(book) {
-  sheet <- list(
-    able_turn = sheet_version, data = sheet_data(book), seen = sheet_seen(book), define = sheet_definitions(book),
-    turns = lapply(stated_turns(book), sheet_step)
+# A sheet in parts, so that what has not changed need not be made again: `head`, `seen` and `define`, each a
+# list of values to emit, and `steps`, each with its lines. `known` are the steps of the time before.
+sheet_parts <- function(book, known = NULL) {
+  list(
+    head = list(able_turn = sheet_version, data = sheet_data(book)), seen = sheet_seen(book),
+    define = sheet_definitions(book), steps = step_lines(stated_turns(book), known)
   )
-  emit_lines(sheet[!vapply(sheet, is.null, NA)])
 }
+
+step_lines <- function(steps, known) {
+  lapply(seq_along(steps), function(i) {
+    old <- if (i <= length(known)) known[[i]]
+    if (!is.null(old) && identical(old$step, steps[[i]])) return(old)
+    list(step = steps[[i]], lines = emit_item(sheet_step(steps[[i]]), 2))
+  })
+}
+
+emit_parts <- function(parts) {
+  c(emit_lines(parts$head), if (length(parts$seen)) emit_lines(list(seen = parts$seen)),
+    if (length(parts$define)) emit_lines(list(define = parts$define)),
+    if (length(parts$steps)) c("turns:", unlist(lapply(parts$steps, `[[`, "lines"))) else "turns: []")
+}
+
+sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
   info <- held(book, "info")
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    sha256 = info$fingerprint)
+    sha256 = info$fingerprint, accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   data[!vapply(data, is.null, NA)]
 }
 
@@ -52,7 +37,7 @@ sheet_seen <- function(book) {
   recorded <- held(book, "info")$seen
   read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
   seen <- lapply(self_named(intersect(original_names(book), read)), function(name) {
-    flow(recorded[[name]] %||% profile_of(name, book))
+    flow(recorded[[name]] %||% keep_once(book, profile_key(name), profile_of(name, book)))
   })
   if (length(seen)) seen
 }
@@ -60,8 +45,10 @@ sheet_seen <- function(book) {
 # The turns and checks on the record, with what was later stated about their variables.
 stated_turns <- function(book) {
   log <- held(book, "log")
+  stated <- Filter(function(e) e$type == "define", log)
+  defined <- unlist(lapply(stated, `[[`, "vars"))
   lapply(Filter(function(e) e$type != "define", log), function(e) {
-    if (e$type == "check") e else with_definitions(e$turn, log)
+    if (e$type == "check") e else if (any(e$turn$makes %in% defined)) with_definitions(e$turn, stated) else e$turn
   })
 }
 
@@ -92,12 +79,20 @@ defined_vars <- function(book) {
 
 sheet_meaning <- function(m) {
   out <- list(
-    label = m$label, codes = if (length(m$codes)) labelled_flow(as.list(m$codes)),
+    label = m$label, codes = sheet_codes(m$codes),
     missing = if (length(m$missing)) labelled_flow(lapply(m$missing, sheet_matchers)),
     level = if (!is.null(m$level)) bare(m$level), limits = m$limits, high = m$high, low = m$low,
     unit = m$unit, note = m$note, asked_if = m$asked_if
   )
   out[!vapply(out, is.null, NA)]
+}
+
+# Codes by their labels; where a label stands for several codes, one by one.
+sheet_codes <- function(codes) {
+  if (!length(codes)) return(NULL)
+  if (!anyDuplicated(names(codes))) return(labelled_flow(as.list(codes)))
+  flow(Map(function(code, label) flow(list(code = code, label = label)), unname(codes), names(codes),
+    USE.NAMES = FALSE))
 }
 
 sheet_turn <- function(turn) {
@@ -138,11 +133,17 @@ sheet_rule <- function(rule) {
   out <- c(
     if (keeps) list(keep = TRUE) else list(code = if (is.na(rule$code)) NA else rule$code),
     if (length(rule$when)) list(when = sheet_matchers(rule$when)),
-    if (length(rule$where)) list(where = flow(lapply(rule$where, sheet_matchers))),
+    if (length(rule$where)) list(where = sheet_where(rule$where)),
     if (rule$rest) list(rest = TRUE),
     if (!is.null(rule$label)) list(label = rule$label)
   )
   flow(out)
+}
+
+# Two conditions on one variable stand one after the other.
+sheet_where <- function(where) {
+  each <- lapply(where, sheet_matchers)
+  if (!anyDuplicated(names(each))) flow(each) else flow(lapply(seq_along(each), function(i) flow(each[i])))
 }
 
 sheet_matchers <- function(matchers) {
@@ -152,7 +153,7 @@ sheet_matchers <- function(matchers) {
 sheet_matcher <- function(m) {
   switch(m$type,
     values = if (is.character(m$values)) flow(list(text = m$values)) else m$values,
-    range = write_range(m),
+    range = if (is_any_number(m)) flow(list(number = bare("any"))) else write_range(m),
     missing = flow(list(missing = if (m$kind == "any") bare("any") else m$kind))
   )
 }

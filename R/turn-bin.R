@@ -53,6 +53,9 @@ turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", ed
   make_turn(book, turn, replace)
 }
 
+# More bands than these nobody reads; a table of codes is for turn_crosswalk().
+most_bands <- 1000
+
 band_ways <- c("count", "width", "spread", "gaps")
 
 #' @export
@@ -63,11 +66,13 @@ check_turn.bin_turn <- function(turn) {
   if (!is.null(turn$at)) return(check_cuts(turn$at))
   check_choice(turn$by, "by", band_ways)
   check_number(turn$groups, "groups")
-  if (turn$groups < 2 || turn$groups != round(turn$groups)) fail("bad-groups", groups = turn$groups)
+  if (turn$groups < 2 || turn$groups != round(turn$groups) || turn$groups > most_bands) fail("bad-groups",
+    groups = turn$groups)
 }
 
 check_cuts <- function(at) {
   if (!is.numeric(at) || !length(at) || !all(is.finite(at))) fail("bad-cuts", got = describe_type(at))
+  if (length(at) >= most_bands) fail("bad-groups", groups = length(at) + 1)
   if (is.unsorted(at, strictly = TRUE)) fail("cuts-order", at = show_number(as.double(at)))
 }
 

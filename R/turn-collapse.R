@@ -59,6 +59,7 @@ lower.collapse_turn <- function(turn, world) {
 }
 
 lower_merges <- function(turn, world, source, place) {
+  if (inherits(world$column(source), "Date")) fail("merge-date", name = source)
   stated <- lapply(turn$rules, coded_merge, source = source, world = world)
   note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source, world))
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))

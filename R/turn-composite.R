@@ -102,7 +102,7 @@ lowered_count <- function(turn, items) {
 }
 
 composite_meaning <- function(turn, world) {
-  label <- paste0(toupper(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ", length(turn$from), " items")
+  label <- paste0(upper_ascii(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ", length(turn$from), " items")
   worked_out <- new_meaning(
     label = label, level = "interval",
     limits = composite_limits(turn, lapply(turn$from, function(v) world$meaning(v)$limits)),

@@ -80,7 +80,11 @@ fitted_table <- function(table, source, world) {
   first <- !duplicated(show_value(codes))
   codes <- codes[first]
   values <- values[first]
-  if (is.character(codes) && !world$is_text(source)) codes <- codes_for(codes, source, world$meaning(source)$codes)
+  if (is.character(codes) && !world$is_text(source)) {
+    each <- codes_of_each(codes, source, world$meaning(source)$codes)
+    codes <- unlist(each)
+    values <- rep(values, lengths(each))
+  }
   if (world$is_text(source)) {
     codes <- show_value(codes)
     met <- setdiff(as.character(world$met(source)$values), codes)

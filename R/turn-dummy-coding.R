@@ -53,7 +53,7 @@ safe_name <- function(labels, codes) {
   plain <- stringi::stri_trans_general(labels, "Latin-ASCII")
   lost <- !stringi::stri_enc_isascii(plain)
   plain[lost] <- show_value(codes[lost])
-  name <- gsub("[^a-z0-9]+", "_", tolower(gsub("-(?=[0-9])", "minus_", plain, perl = TRUE)))
+  name <- gsub("[^a-z0-9]+", "_", lower_ascii(gsub("-(?=[0-9])", "minus_", plain, perl = TRUE)))
   name <- gsub("^_+|_+$", "", name)
   ends <- nchar(name) > 30
   name[ends] <- sub("_[^_]*$", "", substr(name[ends], 1, 30))

@@ -102,7 +102,8 @@ dummy_plan <- function(turn, world, i) {
   note <- world$learn(call("categories", as.name(source)))
   levels <- note$is
   if (length(levels) < 2) fail("one-level", name = source)
-  if (length(levels) > 100) fail("many-levels", name = source, levels = length(levels))
+  most <- if (identical(turn$coding, "polynomial")) 50 else 100
+  if (length(levels) > most) fail("many-levels", name = source, levels = length(levels), most = most)
   reference <- reference_place(turn$reference[i], levels, source, world)
   coding <- turn$coding %||% "indicator"
   values <- coding_matrix(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference)
@@ -116,6 +117,7 @@ reference_place <- function(reference, levels, source, world) {
   code <- reference
   if (is.character(reference) && !world$is_text(source)) {
     code <- codes_for(reference, source, world$meaning(source)$codes)
+    if (length(code) > 1) fail("label-several", label = reference, name = source, codes = show_value(code))
   }
   place <- match(show_value(code), show_value(levels))
   if (is.na(place)) fail("no-such-level", name = source, level = show_value(reference), levels = show_value(levels))

@@ -83,7 +83,7 @@ norm_node <- function(table, source, world) {
     tests <- lapply(bands, function(name) {
       condition_test(name, read_cell(table[[name]][rows[1]]), FALSE, FALSE, world)
     })
-    list(Reduce(function(a, b) call("&", a, b), tests), raw_table(table$raw[rows], table$scaled[rows], source))
+    list(all_of_tests(tests), raw_table(table$raw[rows], table$scaled[rows], source))
   })
   as.call(c(list(as.name("choose")), unname(unlist(unname(pairs), recursive = FALSE))))
 }

@@ -47,10 +47,19 @@ rule_test <- function(rule, source, named, loose, world) {
   where <- if (length(rule$when)) self_listed(source, rule$when) else rule$where
   known <- names(where) %in% world$names
   if (!all(known)) fail_unknown(names(where)[!known], world$names)
-  parts <- lapply(names(where), function(name) {
-    condition_test(name, where[[name]], name %in% named, loose, world)
-  })
-  Reduce(function(a, b) call("&", a, b), parts)
+  all_of_tests(Map(function(name, matchers) condition_test(name, matchers, name %in% named, loose, world),
+    names(where), where))
+}
+
+# Tests joined such that no test lies deeper than it must; the order makes no difference to the result.
+all_of_tests <- function(tests) joined_tests("&", unname(tests))
+
+any_of_tests <- function(tests) joined_tests("|", unname(tests))
+
+joined_tests <- function(word, tests) {
+  if (length(tests) < 4) return(Reduce(function(a, b) call(word, a, b), tests))
+  half <- seq_len(length(tests) %/% 2)
+  call(word, joined_tests(word, tests[half]), joined_tests(word, tests[-half]))
 }
 
 self_listed <- function(name, value) {
@@ -65,7 +74,7 @@ condition_test <- function(name, matchers, two_valued, loose, world) {
     answered <- call("!", call("unanswered", as.name(name)))
     if (two_valued && m$type != "missing") call("&", answered, test) else test
   })
-  Reduce(function(a, b) call("|", a, b), parts)
+  any_of_tests(parts)
 }
 
 matcher_test <- function(name, m, loose, world) {
@@ -95,7 +104,11 @@ text_test <- function(x, values, loose) {
 
 codes_of_labels <- function(labels, name, loose, codes) {
   if (loose && length(codes)) {
-    labels <- names(codes)[match(loosen(labels), loosen(names(codes)))] %|% labels
+    loose_names <- loosen(names(codes))
+    labels <- unlist(lapply(labels, function(label) {
+      met <- unique(names(codes)[loose_names == loosen(label)])
+      if (length(met)) met else label
+    }))
   }
   codes_for(labels, name, codes)
 }
@@ -103,6 +116,7 @@ codes_of_labels <- function(labels, name, loose, codes) {
 range_test <- function(x, m) {
   low <- if (is.finite(m$low)) call(if (m$low_in) ">=" else ">", x, m$low)
   high <- if (is.finite(m$high)) call(if (m$high_in) "<=" else "<", x, m$high)
+  if (is.null(low) && is.null(high)) return(call(">=", call("abs", x), 0)) # any number
   if (is.null(low)) high else if (is.null(high)) low else call("&", low, high)
 }
 
@@ -146,6 +160,7 @@ code_node <- function(rule, source) {
 refuse_type_mix <- function(rules, source, world) {
   keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
   if (!keeps || is.null(source)) return()
+  if (inherits(world$column(source), "Date")) fail("unchanged-date", name = source)
   codes <- Filter(function(code) !is_unchanged(code) && !is.na(code), lapply(rules, `[[`, "code"))
   text <- vapply(codes, is.character, NA)
   if (any(text != world$is_text(source))) fail("unchanged-type", name = source)

@@ -85,6 +85,8 @@ open_rules.default <- function(rules) rules
 #' @export
 check_turn.recode_turn <- function(turn) {
   if (!length(turn$rules)) fail("no-rules", name = turn$makes[1])
+  if (length(turn$rules) > most_rules) fail("rules-many", name = turn$makes[1], rules = length(turn$rules),
+    most = most_rules)
   check_carry(turn)
   check_flag(turn$loose %||% FALSE, "loose")
   rest <- which(vapply(turn$rules, `[[`, NA, "rest"))
@@ -96,6 +98,9 @@ check_turn.recode_turn <- function(turn) {
   if (any(several) && length(turn$from)) fail("source-and-where", name = turn$from)
   check_codes_alike(turn$rules, turn$makes[1])
 }
+
+# Each rule is held against every other.
+most_rules <- 1000
 
 check_codes_alike <- function(rules, name) {
   codes <- lapply(rules, `[[`, "code")

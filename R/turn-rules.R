@@ -100,6 +100,6 @@ describe_rule <- function(rule) {
 #' @export
 print.ableturn_rule <- function(x, ...) {
   label <- if (!is.null(x$label)) paste0(" (", x$label, ")")
-  cat("<", describe_rule(x), " becomes ", show_code(x$code), label, ">\n", sep = "")
+  cat(show_controls(paste0("<", describe_rule(x), " becomes ", show_code(x$code), label, ">")), "\n", sep = "")
   invisible(x)
 }

@@ -22,8 +22,7 @@ few_remarks <- function(notes, world) {
 }
 
 group_test <- function(groups) {
-  Reduce(function(a, b) call("&", a, b), Map(function(name, value) call("==", as.name(name), value),
-    names(groups), groups))
+  all_of_tests(Map(function(name, value) call("==", as.name(name), value), names(groups), groups))
 }
 
 # By the rows below and those equal, in the distribution that was learned.

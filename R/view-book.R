@@ -4,9 +4,10 @@ print.turnbook <- function(x, ...) {
   say(c(
     title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)),
       side = "originals are read-only"),
-    paste0("  ", counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),
+    folded(counted(info$rows, "row"), if (!is.null(info$id)) paste0(", identified by ", info$id)),
     paste0("  ", counted(length(original_names(x)), "original"), ", ",
       counted(length(derived_names(x)), "derived variable")),
+    if (length(info$odd)) folded("Left out: ", paste(info$odd, collapse = " ")),
     if ("NA" %in% info$reading$na) "  In this file NA stands for a blank answer.",
     variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
@@ -24,7 +25,7 @@ open_line <- function(book) {
 variable_lines <- function(names) {
   shown <- utils::head(names, 60)
   more <- length(names) - length(shown)
-  folded("Originals: ", paste(shown, collapse = " "), if (more) paste(" and", more, "more"))
+  folded("Originals: ", paste(show_controls(shown), collapse = " "), if (more) paste(" and", more, "more"))
 }
 
 derived_lines <- function(book) {

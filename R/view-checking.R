@@ -36,6 +36,7 @@ reversed_words <- function(facts) {
 print.ableturn_lineage <- function(x, ...) {
   if (!all(c("depth", "name", "by") %in% names(x))) return(print_plain(x))
   if (!nrow(x)) say("Nothing is made from anything yet.")
+  x[] <- lapply(x, function(column) if (is.character(column)) show_controls(column) else column)
   label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
   lines <- paste0(strrep("   ", x$depth), ifelse(x$depth > 0, paste0(glyph("-"), " "), ""), x$name, label)
   by <- ifelse(x$by == "original", "original", paste("by", x$by))

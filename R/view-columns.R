@@ -5,7 +5,7 @@ right_aligned <- function(table, headings, labels) {
   if (length(blank)) return(right_aligned(table[-blank], headings[-blank], labels - length(blank)))
   counts <- seq_along(table) > labels
   table[!counts] <- lapply(table[!counts], shorten, 28)
-  heads <- lapply(headings, function(h) if (nzchar(h)) strwrap(h, 13) else "")
+  heads <- lapply(show_controls(headings), function(h) if (nzchar(h)) strwrap(h, 13) else "")
   deep <- max(lengths(heads))
   padded <- Map(function(cells, head, right) {
     cells <- c(rep("", deep - length(head)), head, cells)

@@ -54,7 +54,7 @@ by_count_lines <- function(table, groups, by) {
   labels <- data.frame(
     value = ifelse(missing, ".", keys$value), label = ifelse(missing, paste("missing:", keys$value), keys$label)
   )
-  c(paste0("  By ", by, ": rows and percent of the valid"),
+  c(show_controls(paste0("  By ", by, ": rows and percent of the valid")),
     right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
 }
 
@@ -133,7 +133,7 @@ suspect_lines <- function(subject) {
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
     warned(folded(glyph("!"), " ", start, each)),
-    paste0("  If so: define(book, ", quote_name(subject$name), ", missing = c(", example, "))")
+    show_controls(paste0("  If so: define(book, ", quote_name(subject$name), ", missing = c(", example, "))"))
   )
 }
 
@@ -144,13 +144,13 @@ infinite_line <- function(subject) {
 
 direction_line <- function(subject) {
   said <- direction_words(subject$meaning)
-  if (!is.null(said) && is.null(subject$formula)) paste0("  ", sub("^; ", "", said))
+  if (!is.null(said) && is.null(subject$formula)) show_controls(paste0("  ", sub("^; ", "", said)))
 }
 
 keep_lines <- function(subject) {
   if (is.null(subject$formula)) return(NULL)
   c(
     learned_lines(subject$learned),
-    paste0("  Nothing is recorded. To keep it: turn_compute(book, ", subject$formula, ", as = \"...\")")
+    show_controls(paste0("  Nothing is recorded. To keep it: turn_compute(book, ", subject$formula, ", as = \"...\")"))
   )
 }

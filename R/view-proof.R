@@ -11,7 +11,7 @@ proof_lines <- function(x) {
   c(
     title_line(if (proved) "Proved" else "Not proved", side = "each script ran in a fresh R process"),
     unlist(lapply(scripts, script_line), use.names = FALSE),
-    if (!proved) failing_lines(x),
+    if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
     unlist(lapply(attr(x, "problems"), function(why) folded(glyph("!"), " The script stopped: ", why)))
   )
 }

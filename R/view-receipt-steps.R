@@ -50,6 +50,24 @@ left_out_lines <- function(turn) {
     paste(turn$left_out, collapse = ", "), indent = 0)
 }
 
+# Columns that a book cannot hold.
+odd_lines <- function(odd) {
+  warned(folded(glyph("!"), " Left out, as they hold something other than numbers, text, dates or truth values: ",
+    paste(odd, collapse = ", "), ". Turn them into plain columns first if you need them.", indent = 0))
+}
+
+# Texts that a spreadsheet would run.
+formula_cell_lines <- function(turn) {
+  warned(folded(glyph("!"), " A spreadsheet that opens this file would take texts for formulas: ", listed(turn$hits),
+    ". To make them harmless there: formulas = \"mark\".", indent = 0))
+}
+
+# A sheet held steps that the book which goes on does not have.
+aside_lines <- function(turn) {
+  warned(folded(glyph("!"), " ", turn$sheet, " held steps that this book does not have. They are kept in ",
+    basename(turn$aside), ".", indent = 0))
+}
+
 undo_lines <- function(receipt) {
   step <- receipt$turn$step
   gone <- switch(step$type,
@@ -67,10 +85,11 @@ replay_lines <- function(receipt) {
     turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)),
     if (length(rests)) folded(if (receipt$turn$recorded) "Values on record were used" else "Values were refitted",
       " for: ", name_list(rests, 12)),
-    news_lines(receipt$turn$news), failing_line(receipt$turn$failing))
+    news_lines(receipt$turn$news), failing_line(receipt$turn$failing),
+    unlist(lapply(receipt$turn$changed, finding_lines)))
 }
 
 replay_notes <- function(part) {
   notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), remark_lines(part$remarks))
-  if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
+  if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }

@@ -1,19 +1,24 @@
 #' @export
-conditionMessage.ableturn_receipt <- function(c) paste0(paste(receipt_lines(c$receipt), collapse = "\n"), "\n")
+conditionMessage.ableturn_receipt <- function(c) {
+  paste0(paste(for_terminal(receipt_lines(c$receipt)), collapse = "\n"), "\n")
+}
 
 receipt_lines <- function(receipt) {
-  verb <- receipt$turn$verb
-  if (verb == "define") return(definition_lines(receipt))
-  if (verb == "undo") return(undo_lines(receipt))
-  if (verb == "replay") return(replay_lines(receipt))
-  if (verb == "amend") return(amend_lines(receipt))
-  if (verb == "drop") return(title_line("Dropped: ", name_list(receipt$turn$makes)))
-  if (verb == "write") return(left_out_lines(receipt$turn))
-  if (verb == "check") return(check_receipt_lines(receipt))
-  if (verb == "dummy") return(dummy_lines(receipt))
+  own <- step_receipts[[receipt$turn$verb]]
+  if (!is.null(own)) return(own(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))
   many_lines(receipt)
 }
+
+# Receipts of steps that are no turns, and of those turns that have a form of their own.
+step_receipts <- list(
+  define = function(receipt) definition_lines(receipt), undo = function(receipt) undo_lines(receipt),
+  replay = function(receipt) replay_lines(receipt), amend = function(receipt) amend_lines(receipt),
+  drop = function(receipt) title_line("Dropped: ", name_list(receipt$turn$makes)),
+  write = function(receipt) left_out_lines(receipt$turn), open = function(receipt) odd_lines(receipt$turn$odd),
+  formulas = function(receipt) formula_cell_lines(receipt$turn), aside = function(receipt) aside_lines(receipt$turn),
+  check = function(receipt) check_receipt_lines(receipt), dummy = function(receipt) dummy_lines(receipt)
+)
 
 single_lines <- function(part, receipt) {
   c(
@@ -108,5 +113,5 @@ shared_notes <- function(part, recorded) {
     learned_lines(part$learned, recorded), unreadable_line(part$unreadable), unmatched_line(part$unmatched),
     item_lines(part)
   )
-  if (length(notes)) c(paste0("  ", part$name), paste0("  ", notes))
+  if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }

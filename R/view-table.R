@@ -1,20 +1,21 @@
 # A table as lines of text: numbers to the right, texts to the left, no wider than the page.
 table_lines <- function(table, indent = 2, headings = names(table), width = page_width()) {
   cells <- lapply(table, function(column) {
-    text <- if (is.numeric(column)) show_cell(column) else as.character(column)
+    text <- if (is.numeric(column)) show_cell(column) else show_controls(as.character(column))
     ifelse(is.na(text), "", text)
   })
+  headings <- show_controls(headings)
   cells <- fit_cells(cells, headings, width - indent)
   right <- vapply(table, reads_as_number, NA)
   padded <- Map(pad_column, cells, headings, right)
   lines <- do.call(paste, c(unname(padded), sep = "  "))
-  if (nchar(lines[1], "width") + indent > width) return(block_lines(padded, 1, width))
+  if (text_width(lines[1]) + indent > width) return(block_lines(padded, 1, width))
   sub("\\s+$", "", paste0(strrep(" ", indent), lines))
 }
 
 # Columns that do not fit side by side stand in blocks, each with the first `labels` columns in front.
 block_lines <- function(padded, labels, width = page_width()) {
-  wide <- vapply(padded, function(p) nchar(p[1], "width") + 2L, 1L)
+  wide <- vapply(padded, function(p) text_width(p[1]) + 2L, 1L)
   block <- blocks_of(wide[seq_along(wide) > labels], width - 2 - sum(wide[seq_len(labels)]))
   unlist(lapply(seq_len(max(block)), function(b) {
     lines <- do.call(paste, c(unname(padded[c(seq_len(labels), labels + which(block == b))]), sep = "  "))
@@ -44,27 +45,30 @@ reads_as_number <- function(x) is.numeric(x) || (any(nzchar(x)) && all(grepl("^[
 page_width <- function() max(60, min(getOption("width"), 160))
 
 pad_column <- function(cells, heading, right) {
-  text <- c(heading, cells)
-  wide <- max(nchar(text, "width"))
-  space <- strrep(" ", wide - nchar(text, "width"))
+  text <- show_controls(c(heading, cells))
+  wide <- max(text_width(text))
+  space <- strrep(" ", wide - text_width(text))
   if (right) paste0(space, text) else paste0(text, space)
 }
 
 # The widest text columns give way, one step at a time.
 fit_cells <- function(cells, headings, width) {
-  repeat {
-    wide <- vapply(seq_along(cells), function(i) max(nchar(c(headings[i], cells[[i]]), "width")), 1L)
+  for (round in 1:100) {
+    wide <- vapply(seq_along(cells), function(i) max(text_width(c(headings[i], cells[[i]]))), 1L)
     over <- sum(wide) + 2 * (length(wide) - 1) - width
-    spare <- wide - pmax(nchar(headings, "width"), 8)
+    spare <- wide - pmax(text_width(headings), 8)
     most <- which.max(spare)
     if (over <= 0 || spare[most] <= 0) return(cells)
     cells[[most]] <- shorten(cells[[most]], wide[most] - min(over, ceiling(spare[most] / 2)))
   }
+  cells
 }
 
-shorten <- function(text, width) {
-  long <- nchar(text, "width") > width
-  text[long] <- paste0(strtrim(text[long], width - nchar(glyph("..."))), glyph("..."))
+# Text no wider than that, its end cut off where it must be.
+shorten <- function(text, width, end = glyph("...")) {
+  text <- show_controls(text)
+  long <- which(text_width(text) > width)
+  text[long] <- paste0(vapply(text[long], cut_width, "", width = width - text_width(end)), end)
   text
 }
 
@@ -79,18 +83,19 @@ show_cell <- function(x) {
 show_amount <- function(x) {
   if (is.na(x)) return("")
   if (x == round(x) && abs(x) < 1e9) return(grouped(x))
-  if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g"))
+  if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g", decimal.mark = "."))
   digits <- max(0, 3 - floor(log10(abs(x))))
-  if (abs(x) < 999) return(sprintf("%.*f", min(digits, 4), round(x, digits)))
-  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",")
+  if (abs(x) < 999) return(with_point(sprintf("%.*f", min(digits, 4), round(x, digits))))
+  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",", decimal.mark = ".")
 }
 
 # Whole numbers with commas; most need none.
 grouped <- function(n) {
-  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",")
+  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",",
+    decimal.mark = ".")
 }
 
-to_percent <- function(x) ifelse(is.na(x), "", sprintf("%.1f", x))
+to_percent <- function(x) ifelse(is.na(x), "", with_point(sprintf("%.1f", x)))
 
 # A small bar, its full length standing for `most` percent.
 bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
@@ -112,20 +117,25 @@ warned <- function(text) cli::make_ansi_style("#b3541e")(text)
 as_code_text <- function(text) cli::make_ansi_style("#0a7a8c")(text)
 
 title_line <- function(..., side = NULL) {
-  left <- shorten(paste0(...), page_width())
-  room <- page_width() - nchar(left, "width") - nchar(side %||% "", "width")
+  left <- shorten(show_controls(paste0(...)), page_width())
+  if (length(side)) side <- show_controls(side)
+  room <- page_width() - text_width(left) - text_width(side %||% "")
   if (is.null(side) || room < 2) return(cli::style_bold(left))
   paste0(cli::style_bold(left), strrep(" ", room), cli::col_grey(side))
 }
 
 # One paragraph, folded to the page, its later lines indented.
 folded <- function(..., indent = 2) {
-  text <- paste0(...)
+  text <- show_controls(paste0(...))
   width <- min(page_width(), 100)
-  if (length(text) == 1 && nchar(text, "width") + indent < width - 1 && !grepl("^\\s|\\s\\s|[\t\n]", text)) {
+  if (length(text) == 1 && text_width(text) + indent < width - 1 && !grepl("^\\s|\\s\\s|[\t\n]", text)) {
     return(paste0(strrep(" ", indent), text))
   }
-  strwrap(text, width, indent = indent, exdent = indent + 2)
+  unlist(lapply(text, fold_words, width = width, indent = indent))
+}
+
+fold_words <- function(text, width, indent) {
+  wrap_words(text, width - indent, strrep(" ", indent + c(0, 2)), width - indent - 2)
 }
 
 counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)
@@ -138,4 +148,4 @@ print_plain <- function(x) {
   print(x)
 }
 
-say <- function(lines) cat(lines, sep = "\n")
+say <- function(lines) cat(for_terminal(lines), sep = "\n")

@@ -25,6 +25,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// numbers_of_bits
+SEXP numbers_of_bits(Rcpp::NumericVector x);
+RcppExport SEXP _ableturn_numbers_of_bits(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(numbers_of_bits(x));
+    return rcpp_result_gen;
+END_RCPP
+}
 // run_in_blocks
 SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth);
 RcppExport SEXP _ableturn_run_in_blocks(SEXP stepsSEXP, SEXP rowsSEXP, SEXP gives_truthSEXP) {
@@ -93,6 +104,69 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type kinds(kindsSEXP);
     rcpp_result_gen = Rcpp::wrap(stretch_cells(x, why, points, kinds));
     return rcpp_result_gen;
+END_RCPP
+}
+// csv_shape
+Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several);
+RcppExport SEXP _ableturn_csv_shape(SEXP bytesSEXP, SEXP sepSEXP, SEXP severalSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type sep(sepSEXP);
+    Rcpp::traits::input_parameter< bool >::type several(severalSEXP);
+    rcpp_result_gen = Rcpp::wrap(csv_shape(bytes, sep, several));
+    return rcpp_result_gen;
+END_RCPP
+}
+// csv_bytes
+Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep);
+RcppExport SEXP _ableturn_csv_bytes(SEXP columnsSEXP, SEXP fromSEXP, SEXP toSEXP, SEXP sepSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< double >::type to(toSEXP);
+    Rcpp::traits::input_parameter< std::string >::type sep(sepSEXP);
+    rcpp_result_gen = Rcpp::wrap(csv_bytes(columns, from, to, sep));
+    return rcpp_result_gen;
+END_RCPP
+}
+// path_kind
+std::string path_kind(std::string path);
+RcppExport SEXP _ableturn_path_kind(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(path_kind(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// put_bytes
+std::string put_bytes(std::string path, Rcpp::RawVector bytes, bool first, bool last, int mode);
+RcppExport SEXP _ableturn_put_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP modeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< bool >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< bool >::type last(lastSEXP);
+    Rcpp::traits::input_parameter< int >::type mode(modeSEXP);
+    rcpp_result_gen = Rcpp::wrap(put_bytes(path, bytes, first, last, mode));
+    return rcpp_result_gen;
+END_RCPP
+}
+// flush_folder
+void flush_folder(std::string path);
+RcppExport SEXP _ableturn_flush_folder(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    flush_folder(path);
+    return R_NilValue;
 END_RCPP
 }
 // facts_of_columns
@@ -321,11 +395,17 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_held_below", (DL_FUNC) &_ableturn_held_below, 5},
+    {"_ableturn_numbers_of_bits", (DL_FUNC) &_ableturn_numbers_of_bits, 1},
     {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 3},
     {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 3},
     {"_ableturn_spread_cells", (DL_FUNC) &_ableturn_spread_cells, 6},
     {"_ableturn_combine_cells", (DL_FUNC) &_ableturn_combine_cells, 4},
     {"_ableturn_stretch_cells", (DL_FUNC) &_ableturn_stretch_cells, 4},
+    {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
+    {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
+    {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
+    {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
+    {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
     {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "fresh.h"
+#include "lengths.h"
 #include "two.h"
 
 // How much of a learned distribution lies below a value: a search that starts where the value's
@@ -48,6 +49,7 @@ class Steps {
 Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto, double near,
                                bool own) {
   R_xlen_t n = x.size();
+  need(at.size() == upto.size(), "points of a distribution");
   Rcpp::NumericVector out(fresh_column(REALSXP, n));
   Steps steps(at);
   const double *value = x.begin(), *held = upto.begin();

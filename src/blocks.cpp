@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "fresh.h"
+#include "lengths.h"
 #include "places.h"
 #include "two.h"
 
@@ -100,6 +101,25 @@ std::vector<Step> read_steps(const Rcpp::List &steps) {
   return out;
 }
 
+// Known words, each with what it takes before it, one result at the end, and columns of all rows.
+void check_steps(const Rcpp::List &steps, R_xlen_t n) {
+  R_xlen_t depth = 0;
+  for (R_xlen_t i = 0; i < steps.size(); i++) {
+    SEXP step = steps[i];
+    if (TYPEOF(step) != STRSXP) {
+      need(Rf_xlength(step) == 1 || Rf_xlength(step) == n, "columns and rows");
+      depth++;
+      continue;
+    }
+    std::string name = Rcpp::as<std::string>(step);
+    const Word *word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return name == w.name; });
+    need(word != std::end(words), "steps and words");
+    need(depth >= word->takes, "steps and what they take");
+    depth -= word->takes - 1;
+  }
+  need(depth == 1, "steps and their result");
+}
+
 void load(const Step &step, R_xlen_t from, int rows, double *to) {
   if (step.real) std::copy(step.real + from, step.real + from + rows, to);
   else if (step.whole)
@@ -131,8 +151,9 @@ void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) 
 // `steps`: columns, numbers, and the names of words, each after what it takes.
 // [[Rcpp::export]]
 SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth) {
-  std::vector<Step> read = read_steps(steps);
   R_xlen_t n = static_cast<R_xlen_t>(rows);
+  check_steps(steps, n);
+  std::vector<Step> read = read_steps(steps);
   Rcpp::RObject out = fresh_column(gives_truth ? LGLSXP : REALSXP, n);
   int *yes = gives_truth ? LOGICAL(out) : nullptr;
   double *number = gives_truth ? nullptr : REAL(out);

@@ -1,6 +1,8 @@
 #include <Rcpp.h>
 #include <vector>
 
+#include "lengths.h"
+
 // The first test that is true for each row: its position, 0 where all are false, missing where
 // one before it cannot be decided; how many rows each has, and how many have none; and in
 // `also[i, j]` how many rows of i would be caught by j as well. Each row may stand for several.
@@ -14,9 +16,11 @@ Rcpp::List first_true(Rcpp::List tests, double rows, Rcpp::Nullable<Rcpp::Intege
   for (int j = 0; j < k; j++) {
     held.push_back(Rcpp::as<Rcpp::LogicalVector>(tests[j]));
     test[j] = LOGICAL(held[j]);
+    need(held[j].size() == 1 || held[j].size() == n, "tests and rows");
     step[j] = held[j].size() == 1 ? 0 : 1;
   }
   Rcpp::IntegerVector each = stand_for.isNull() ? Rcpp::IntegerVector(0) : Rcpp::IntegerVector(stand_for.get());
+  need(!each.size() || each.size() == n, "tests and rows");
   Rcpp::IntegerVector branch(n);
   Rcpp::NumericMatrix also(k, k);
   Rcpp::NumericVector caught(k);

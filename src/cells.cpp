@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "fresh.h"
+#include "lengths.h"
 #include "places.h"
 #include "two.h"
 
@@ -26,7 +27,19 @@ struct Reasons {
   const int *of_source;  // for each missing row of the source, its kind, counted from 1
   const int *of_cell;    // for each cell whose result is missing, the reason, counted from 1; else 0
   int *out;
-  int cells;  // those of values; those of the kinds of missing follow
+  int cells;                     // those of values; those of the kinds of missing follow
+  R_xlen_t sources, gone, all;  // how many there are of each: of_source, out, of_cell
+
+  // The cell of a missing row, the place of whose reason is `at`.
+  int cell_of_missing(R_xlen_t at) const {
+    need(at >= 0 && at < sources, "missing rows and their reasons");
+    return cells - 1 + of_source[at];
+  }
+  void check(int cell) const { need(cell >= 0 && cell < all, "cells and results"); }
+  void put(R_xlen_t at, int reason) const {
+    need(at >= 0 && at < gone, "missing rows and their reasons");
+    out[at] = reason;
+  }
 };
 
 template <typename T, typename R, typename Places>
@@ -34,12 +47,13 @@ void spread_way(const T *x, const R *result, R *out, const Places &places, const
   for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
     int cell = places.find(x[i]);
     if (cell < 0) {
-      cell = reasons.cells - 1 + reasons.of_source[way.source_gone];
+      cell = reasons.cell_of_missing(way.source_gone);
       way.source_gone += way.step;
     }
+    reasons.check(cell);
     out[i] = result[cell];
     if (reasons.of_cell[cell]) {
-      reasons.out[way.gone] = reasons.of_cell[cell];
+      reasons.put(way.gone, reasons.of_cell[cell]);
       way.gone += way.step;
     }
   }
@@ -47,8 +61,13 @@ void spread_way(const T *x, const R *result, R *out, const Places &places, const
 
 // Without any missing row on either side.
 template <typename T, typename R, typename Places>
-void spread_whole(const T *x, const R *result, R *out, const Places &places, R_xlen_t from, R_xlen_t to) {
-  for (R_xlen_t i = from; i < to; i++) out[i] = result[places.find(x[i])];
+void spread_whole(const T *x, const R *result, R *out, const Places &places, const Reasons &reasons, R_xlen_t from,
+                  R_xlen_t to) {
+  for (R_xlen_t i = from; i < to; i++) {
+    int cell = places.find(x[i]);
+    reasons.check(cell);
+    out[i] = result[cell];
+  }
 }
 
 template <typename R>
@@ -56,7 +75,7 @@ void spread(SEXP x, SEXP keys, const R *result, R *out, const Reasons &reasons, 
   R_xlen_t n = Rf_xlength(x);
   with_places(x, keys, [&](auto *values, const auto &places) {
     if (!source_gone && !gone) {
-      in_two(n, n, [&](size_t from, size_t to) { spread_whole(values, result, out, places, from, to); });
+      in_two(n, n, [&](size_t from, size_t to) { spread_whole(values, result, out, places, reasons, from, to); });
       return;
     }
     in_two(2, n, [&](size_t from, size_t to) {
@@ -71,25 +90,28 @@ void spread_text(SEXP x, SEXP keys, SEXP result, SEXP out, const Reasons &reason
   with_places(x, keys, [&](auto *values, const auto &places) {
     for (R_xlen_t i = 0; i < n; i++) {
       int cell = places.find(values[i]);
-      if (cell < 0) cell = reasons.cells - 1 + reasons.of_source[source_gone++];
+      if (cell < 0) cell = reasons.cell_of_missing(source_gone++);
+      reasons.check(cell);
       SET_STRING_ELT(out, i, STRING_ELT(result, cell));
-      if (reasons.of_cell[cell]) reasons.out[gone++] = reasons.of_cell[cell];
+      if (reasons.of_cell[cell]) reasons.put(gone++, reasons.of_cell[cell]);
     }
   });
 }
 
 // The place of each row among the combinations of several columns' values.
 template <typename T, typename Places>
-void add_places(const T *x, const int *why, R_xlen_t gone, const Places &places, int cells, int step,
+void add_places(const T *x, const int *why, R_xlen_t gone, const Places &places, int cells, int all, int step,
                 int *index, R_xlen_t n) {
   in_two(2, n, [&](size_t from, size_t to) {
     auto add = [&](Way way) {
       for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
         int cell = places.find(x[i]);
         if (cell < 0) {
+          need(way.source_gone >= 0 && way.source_gone < gone, "missing rows and their reasons");
           cell = cells - 1 + why[way.source_gone];
           way.source_gone += way.step;
         }
+        need(cell >= 0 && cell < all, "cells and their number");
         index[i] += cell * step;
       }
     };
@@ -125,13 +147,15 @@ Rbyte stretch_of(T value, const std::vector<double> &points) {
 
 template <typename T>
 void find_stretches(const T *x, const int *why, R_xlen_t source_gone, const std::vector<double> &points, Rbyte *index,
-                    R_xlen_t n, int *front, int *back) {
+                    R_xlen_t n, int kinds, int *front, int *back) {
   in_two(2, n, [&](size_t from, size_t to) {
     auto find = [&](Way way, int *rows) {
       for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
         if (!is_gone(x[i])) {
           index[i] = stretch_of(x[i], points);
         } else {
+          need(way.source_gone >= 0 && way.source_gone < source_gone, "missing rows and their reasons");
+          need(why[way.source_gone] >= 1 && why[way.source_gone] <= kinds, "kinds and their number");
           index[i] = static_cast<Rbyte>(2 * points.size() + why[way.source_gone]);
           way.source_gone += way.step;
         }
@@ -153,7 +177,9 @@ Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result,
                         double gone) {
   R_xlen_t n = Rf_xlength(x);
   Rcpp::IntegerVector told(static_cast<R_xlen_t>(gone));
-  Reasons reasons{why.begin(), reason.begin(), told.begin(), static_cast<int>(Rf_xlength(keys))};
+  need(Rf_xlength(result) == reason.size(), "results and their reasons");
+  Reasons reasons{why.begin(), reason.begin(), told.begin(), static_cast<int>(Rf_xlength(keys)), why.size(), told.size(),
+                  reason.size()};
   Rcpp::RObject out = fresh_column(TYPEOF(result), n);
   if (TYPEOF(result) == STRSXP) spread_text(x, keys, result, out, reasons);
   else if (TYPEOF(result) == REALSXP) spread(x, keys, REAL(result), REAL(out), reasons, why.size(), told.size());
@@ -165,14 +191,17 @@ Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result,
 // first running fastest; and how many rows have each. `sizes` are their numbers.
 // [[Rcpp::export]]
 Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, Rcpp::IntegerVector sizes) {
+  need(columns.size() > 0 && whys.size() == columns.size() && keys.size() == columns.size() &&
+           sizes.size() == columns.size(), "columns and their keys");
   R_xlen_t n = Rf_xlength(columns[0]);
+  need_columns(columns, n);
   Rcpp::IntegerVector index(n);
   int step = 1;
   for (int j = 0; j < columns.size(); j++) {
     Rcpp::IntegerVector why = whys[j];
     SEXP of = keys[j];
     with_places(columns[j], of, [&](auto *x, const auto &places) {
-      add_places(x, why.begin(), why.size(), places, static_cast<int>(Rf_xlength(of)), step, index.begin(), n);
+      add_places(x, why.begin(), why.size(), places, static_cast<int>(Rf_xlength(of)), sizes[j], step, index.begin(), n);
     });
     step *= sizes[j];
   }
@@ -186,12 +215,13 @@ Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, R
 Rcpp::List stretch_cells(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector points, int kinds) {
   R_xlen_t n = Rf_xlength(x);
   std::vector<double> at(points.begin(), points.end());
+  need(2 * at.size() + 1 + kinds <= 256 && std::is_sorted(at.begin(), at.end()), "points and cells");
   Rcpp::RawVector index(fresh_column(RAWSXP, n));
   int cells = 2 * points.size() + 1 + kinds;
   Rcpp::IntegerVector front(cells), back(cells);
   if (TYPEOF(x) == REALSXP)
-    find_stretches(REAL(x), why.begin(), why.size(), at, index.begin(), n, front.begin(), back.begin());
+    find_stretches(REAL(x), why.begin(), why.size(), at, index.begin(), n, kinds, front.begin(), back.begin());
   else
-    find_stretches(INTEGER(x), why.begin(), why.size(), at, index.begin(), n, front.begin(), back.begin());
+    find_stretches(INTEGER(x), why.begin(), why.size(), at, index.begin(), n, kinds, front.begin(), back.begin());
   return Rcpp::List::create(Rcpp::Named("index") = index, Rcpp::Named("rows") = front + back);
 }

@@ -95,6 +95,16 @@ struct CodeSums {
     for (int r = 0; r < block_rows; r++) out += a[r] * b[r];
     return out;
   }
+  // Of totals, whose products are larger: a part of the rows at a time stays within an int.
+  static long long product_of_total(const short *__restrict__ a, const short *__restrict__ total) {
+    long long out = 0;
+    for (int from = 0; from < block_rows; from += 64) {
+      int part = 0;
+      for (int r = 0; r < 64; r++) part += a[from + r] * total[from + r];
+      out += part;
+    }
+    return out;
+  }
   void add(CodeBlock &block) {
     short total_there[block_rows], own[block_rows];
     for (int r = 0; r < block_rows; r++) total_there[r] = static_cast<short>(block.total[r] & block.complete[r]);
@@ -106,7 +116,7 @@ struct CodeSums {
       for (int r = 0; r < block_rows; r++) own[r] = static_cast<short>(x[r] & block.complete[r]);
       sum[j] -= product(own, block.complete);
       square[j] += product(own, own);
-      with_total[j] += product(own, total_there);
+      with_total[j] += product_of_total(own, total_there);
     }
   }
   void add(const CodeSums &other) {

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "facts.h"
+#include "lengths.h"
 #include "places.h"
 
 namespace {
@@ -185,6 +186,7 @@ Rcpp::List facts_of_columns(Rcpp::List columns) {
 // [[Rcpp::export]]
 Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
   Facts facts;
+  need(x.size() == rows.size(), "values and rows");
   std::vector<std::pair<double, int>> seen;
   Negatives negatives;
   for (R_xlen_t i = 0; i < x.size(); i++) {
@@ -218,6 +220,7 @@ bool all_whole(Rcpp::NumericVector x) {
 // How many rows hold each of some points, given in order.
 // [[Rcpp::export]]
 Rcpp::IntegerVector rows_at_points(Rcpp::NumericVector x, Rcpp::NumericVector points) {
+  need(std::is_sorted(points.begin(), points.end()), "points and their order");
   Rcpp::IntegerVector rows(points.size());
   for (double value : x) {
     const double *at = std::lower_bound(points.begin(), points.end(), value);

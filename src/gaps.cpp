@@ -3,6 +3,8 @@
 #include <limits>
 #include <vector>
 
+#include "lengths.h"
+
 namespace {
 
 // Sums over sorted distinct values, so that the spread of any run of them is known at once.
@@ -55,6 +57,7 @@ void fill(const Runs &runs, const std::vector<double> &before, std::vector<doubl
 // [[Rcpp::export]]
 Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k) {
   int n = values.size();
+  need(counts.size() == n && k >= 1 && k <= n, "values, counts and runs");
   Runs runs(values, counts);
   std::vector<double> before(n + 1, 0), now(n + 1, 0);
   for (int i = 1; i <= n; i++) before[i] = runs.cost(0, i);

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "fresh.h"
+#include "lengths.h"
 #include "middle.h"
 #include "places.h"
 #include "two.h"
@@ -140,6 +141,8 @@ SEXP whole_places(SEXP x) {
 // without a finite value have none.
 // [[Rcpp::export]]
 Rcpp::List group_statistics(Rcpp::NumericVector x, Rcpp::IntegerVector cell, int cells, std::string how) {
+  need(x.size() == cell.size(), "values and their groups");
+  for (int at : cell) need(at == NA_INTEGER || (at >= 1 && at <= cells), "groups and their number");
   Groups groups(x, cell, cells);
   Rcpp::NumericVector value = Rcpp::wrap(statistic_of(groups, how));
   for (int j = 0; j < cells; j++)

@@ -7,6 +7,7 @@
 #include "codes.h"
 #include "fresh.h"
 #include "items.h"
+#include "lengths.h"
 #include "middle.h"
 #include "two.h"
 
@@ -235,7 +236,9 @@ Rcpp::RObject code_scores(const Plan &plan, Rcpp::NumericVector out) {
 Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how,
                       int at_least, Rcpp::NumericVector weights) {
   int k = columns.size();
+  need(k > 0 && shift.size() == k && sign.size() == k && weights.size() == k, "items and their weights");
   R_xlen_t n = Rf_xlength(columns[0]);
+  need_columns(columns, n);
   std::vector<Item> items = items_of(columns, shift, sign);
   How wanted = how_named(how);
   // Weights are for means and sums; of all else every item counts the same.

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "items.h"
+#include "lengths.h"
 #include "two.h"
 
 // How items hang together, over the rows that have them all: sums of products of their distances
@@ -106,11 +107,17 @@ Sums sums_of(const std::vector<Item> &items, R_xlen_t n, bool pairs) {
   return front;
 }
 
+void check_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift, const Rcpp::NumericVector &sign) {
+  need(columns.size() > 0 && shift.size() == columns.size() && sign.size() == columns.size(), "items and their signs");
+  need_columns(columns, Rf_xlength(columns[0]));
+}
+
 }  // namespace
 
 // The complete rows, the variances of the items and of their sum, and each item's covariance with that.
 // [[Rcpp::export]]
 Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
+  check_items(columns, shift, sign);
   Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), false);
   int k = columns.size();
   Rcpp::NumericVector own(k), with_total(k);
@@ -126,6 +133,7 @@ Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numeri
 // The covariances of the items.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
+  check_items(columns, shift, sign);
   Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), true);
   int k = columns.size();
   Rcpp::NumericMatrix out(k, k);

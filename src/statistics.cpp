@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "places.h"
+#include "lengths.h"
 #include "two.h"
 
 // Statistics of a column over its finite values, without a copy of the column.
@@ -122,6 +123,7 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
     if (low == high) return out;
     std::vector<double> all = finite_values(x, n);
     std::sort(all.begin(), all.end());
+    need(!ranks.size() || ranks[ranks.size() - 1] < all.size(), "ranks and rows");
     for (R_xlen_t j = 0; j < ranks.size(); j++) out[j] = all[static_cast<size_t>(ranks[j])];
     return out;
   }
@@ -145,6 +147,7 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
     int place = held[buckets.of(x[i])];
     if (place >= 0) kept[place].push_back(x[i]);
   }
+  need(at == ranks.size(), "ranks and rows");
   for (auto &values : kept) std::sort(values.begin(), values.end());
   at = 0;
   for (size_t place = 0; place < kept.size(); place++)
@@ -166,6 +169,7 @@ Rcpp::NumericVector moments(SEXP x) {
 // [[Rcpp::export]]
 Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high) {
   R_xlen_t n = Rf_xlength(x);
+  need(std::is_sorted(ranks.begin(), ranks.end()) && (!ranks.size() || ranks[0] >= 0), "ranks and their order");
   if (TYPEOF(x) == REALSXP) return values_at(REAL(x), n, ranks, low, high);
   return values_at(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n, ranks, low, high);
 }

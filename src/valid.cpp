@@ -1,6 +1,7 @@
 #include <Rcpp.h>
 #include <vector>
 
+#include "lengths.h"
 #include "places.h"
 #include "two.h"
 
@@ -149,6 +150,7 @@ bool any_endless(Rcpp::NumericVector x) {
 // of these kinds; kind 1 is blank. Where nothing is set aside, x is not copied.
 // [[Rcpp::export]]
 Rcpp::List set_aside(SEXP x, Rcpp::NumericVector points, Rcpp::IntegerVector kinds, Rcpp::NumericMatrix ranges) {
+  need(points.size() == kinds.size() && ranges.ncol() == 5, "missing codes and their kinds");
   Codes codes(points, kinds, ranges);
   if (TYPEOF(x) == REALSXP) return set_aside_of<double>(x, REAL(x), codes, NA_REAL, REAL);
   if (TYPEOF(x) == LGLSXP) return set_aside_of<int>(x, LOGICAL(x), codes, NA_LOGICAL, LOGICAL);

@@ -67,6 +67,11 @@ browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
 if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
   system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "chromium"), stdout = FALSE, stderr = FALSE)
 }
+# Locales are made in a temporary folder from what this package brings; without it those tries are fewer.
+sources <- dir.exists("/usr/share/i18n/locales")
+if ("test" %in% wanted && !sources && debian_root()) {
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"), stdout = FALSE, stderr = FALSE)
+}
 left <- missing_now()
 if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "),
   call. = FALSE)

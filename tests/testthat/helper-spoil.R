@@ -55,6 +55,18 @@ spoiled <- list(
     turn_compute(data.frame(x = replace(as.character(rpois(n, 30)), some_rows(n), "about 30")), x + 1, as = "k")
   },
   "undefined" = function(n) turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)), log(x), as = "k"),
+  "pattern-gave-up" = function(n) {
+    texts <- replace(rep(c("bus", "ferry"), length.out = n), some_rows(n), paste0(strrep("a", 30), "!"))
+    turn_flag(data.frame(t = texts), grepl("^(a+)+$", t, regex = TRUE), as = "k")
+  },
+  "data-changed" = function(n) {
+    path <- tempfile(fileext = ".csv")
+    write_data(turnbook(likert(n)), path)
+    sheet <- tempfile()
+    save_turns(turn_compute(turnbook(path), x + 1, as = "k"), sheet)
+    write_data(turnbook(likert(n)), path, overwrite = TRUE)
+    apply_turns(path, sheet)
+  },
   "no-spread" = function(n) {
     turn_standardize(data.frame(g = rep(1:4, n / 4), x = ifelse(rep(1:4, n / 4) == 2, 7, rnorm(n))), x, within = g)
   },

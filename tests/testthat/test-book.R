@@ -75,7 +75,20 @@ test_that("columns of a data frame bring their meaning along", {
   expect_equal(as.data.frame(book, missing = "codes")$q, c(1, 2, 8, 95))
   expect_equal(quietly(turn_recode(book, l, as = "k", becomes(1, TRUE), the_rest(0)))$k,
     c(1, NA, 0, 1))
-  refused(turnbook(data.frame(a = I(list(1, 2)))), "column-odd")
+  odd <- data.frame(a = 1:2)
+  odd$money <- structure(1:2, class = "money")
+  odd$l <- list(1, 2)
+  odd$d <- as.difftime(1:2, units = "days")
+  odd$big <- structure(c(4.94065645841247e-324, 0), class = "integer64") # the bits of 1
+  expect_match(paste(receipts(book <- turnbook(odd)), collapse = " "),
+    "money \\(money\\), l \\(list\\), d \\(difftime\\)")
+  expect_equal(names(book), c("a", "big"))
+  expect_equal(book$big[1], 1)
+  odd$big <- structure(c(0.1, 0), class = "integer64") # more than a double can tell from its neighbour
+  expect_false("big" %in% names(quietly(turnbook(odd))))
+  expect_equal(as.data.frame(turnbook(data.frame(f = factor(c("a", "", NA), exclude = NULL))))$f, c("a", NA, NA))
+  refused(turnbook(data.frame(a = "\xe9\xff")), "bad-letters")
+  refused(define(turnbook(data.frame(a = 1)), a, label = "no\ufffesign"), "bad-letters")
   refused(turnbook(structure(list(1, 2), names = c("a", "a"), class = "data.frame",
     row.names = 1L)), "column-twice")
   refused(turnbook(1:3), "not-data")

@@ -62,6 +62,10 @@ cases <- quietly(list(
     turn_compute(data.frame(t = c("1", "2", NA)), t + 1, as = "y")),
   "undefined" = list(turn_compute(data.frame(x = c(0, 1, 2)), log(x), as = "y"),
     turn_compute(data.frame(x = c(NA, 1, 2)), log(x), as = "y")),
+  "pattern-gave-up" = list(
+    turn_flag(data.frame(t = c("b", strrep("a", 30), paste0(strrep("a", 30), "!"))), grepl("^(a+)+$", t, regex = TRUE),
+      as = "y"),
+    turn_flag(data.frame(t = c("b", strrep("a", 30), NA)), grepl("^(a+)+$", t, regex = TRUE), as = "y")),
   "no-spread" = list(turn_standardize(transform(grouped, x = ifelse(g == "a", 3, x)), x, within = g),
     turn_standardize(grouped, x, within = g)),
   "uneven-groups" = list(turn_bin(data.frame(x = c(rep(1, 40), 2:21)), x, groups = 4),
@@ -95,7 +99,7 @@ cases <- quietly(list(
 ))
 
 test_that("every finding is raised by its case and not by its near miss", {
-  elsewhere <- c("new-code", "stale-learned") # in the next test
+  elsewhere <- c("new-code", "stale-learned", "data-changed") # in tests of their own
   expect_setequal(names(cases), setdiff(core("finding_ids")(), elsewhere))
 })
 
@@ -144,6 +148,30 @@ test_that("a replay on data that the record never saw is a finding", {
   later <- data.frame(g = rep(c("a", "c"), 30), x = c(1:59, 300))
   expect_true(all(c("new-code", "stale-learned") %in% ids_of(q(apply_turns(later, path)))))
   expect_false(any(c("new-code", "stale-learned") %in% ids_of(q(apply_turns(first[60:1, ], path)))))
+})
+
+test_that("data that changed under their name are a finding, which can be judged; a new wave is none", {
+  folder <- tempfile()
+  dir.create(folder)
+  path <- file.path(folder, "a.csv")
+  sheet <- file.path(folder, "a.turns.yaml")
+  writeLines(c("x", 1:9), path)
+  save_turns(q(turn_compute(turnbook(path), x + 1, as = "y")), sheet)
+  expect_false("data-changed" %in% ids_of(q(apply_turns(path, sheet))))
+  writeLines(c("x", 1:8, 7), path)
+  book <- q(apply_turns(path, sheet))
+  expect_match(findings(book)$what[1], "`a.csv` is the file .* but its content changed since")
+  expect_match(paste(receipts(apply_turns(path, sheet)), collapse = " "), "data-changed")
+  expect_output(print(prove(book, "base")), "data-changed")
+  writeLines(c("x", 1:10), path)
+  expect_match(findings(q(apply_turns(path, sheet)))$what[1], "its rows changed from 9 to 10")
+  file.copy(path, file.path(folder, "b.csv"))
+  expect_false("data-changed" %in% ids_of(q(apply_turns(file.path(folder, "b.csv"), sheet))))
+  judged <- q(apply_turns(path, sheet, accept = c("data-changed" = "a late answer")))
+  expect_equal(findings(judged)$accepted[1], "a late answer")
+  kept <- sub("^data:", "data:\n  accept:\n    - {finding: data-changed, because: \"known\"}", readLines(sheet))
+  writeLines(kept, sheet)
+  expect_equal(findings(q(apply_turns(path, sheet)))$accepted[1], "known")
 })
 
 test_that("clean analyses raise nothing above a note, spoiled ones raise what was spoiled", {

@@ -1,5 +1,5 @@
 # The house: a layer calls only those below it, and no two files call each other in a circle.
-layers <- c("meaning-", "formula-", "turn-", "book-", "sheet-", "script-", "file-", "view-",
+layers <- c("base-", "meaning-", "formula-", "turn-", "book-", "sheet-", "script-", "file-", "view-",
   "figure-", "report-", "cli-")
 
 # The sources beside the tests, or beside R CMD check's copy of them.

@@ -122,9 +122,9 @@ test_that("scores of answers are those of plain R, whatever the answers and the 
 
 test_that("a small table is read as readr reads it, or left to it", {
   texts <- c("a,b\n1,2\n3,4", "a,b\n1,\n,4\n", "a;b\n\"x;y\";2\n\" \";3\n", "a,b\n\"x \"\"y\"\" z\",2\n",
-    "a,b\n1,2,3\n", "a,b\n\"x\ny\",2\n", "a,b\n1\n", "a,b\n1,2\n\n3,4\n",
+    "a,b\n\"x\ny\",2\n", "a,b\n1,2\n\n3,4\n", "a,b\n12\",2\n3,4\n", "a,b\n\"x\" ,2\n",
     "a,b\r\n1,2\r\n", "a,b\n 1,2\n", "a,b\n\"1\",NA\n\"NA\",#x\n",
-    "a,b\nx\"y,2\n", "a,b\n'x,y',2\n", "a,b\n\u00f8,\u00e9\n",
+    "a,b\nx\"y,2\n", "a,b\n\u00f8,\u00e9\n",
     "a\tb\n1\t2\n",
     "a,b\n,\n1,2\n", "a,\"b,c\"\n1,2\n", "a,b\n")
   paths <- c(vapply(texts, function(text) {

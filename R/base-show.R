@@ -1,0 +1,89 @@
+# Text that others have made, shown so that it can do nothing where it is shown.
+
+# Control characters, line separators, signs that change the direction of writing, and what is no
+# character: as ICU writes a set. Joiners and marks that some scripts need are text.
+odd_signs <- paste0(
+  "[\\u0000-\\u001f\\u007f-\\u009f\\u2028-\\u202e\\u2066-\\u206f\\ufeff\\ufff9-\\ufffb\\ufffe\\uffff",
+  "\\U000e0000-\\U000e007f]"
+)
+
+# The text with such signs written out: "\n", "\t", "\u001b". Bytes that are no UTF-8 become "<e9>".
+# What is `kept` stays; printable text comes back as it is.
+show_controls <- function(text, kept = "") {
+  odd <- grepl("[^ -~]", text, useBytes = TRUE)
+  if (!any(odd)) return(text)
+  text[odd] <- escape_signs(readable(text[odd]), kept)
+  text
+}
+
+# Text as UTF-8, whatever it was marked as.
+readable <- function(text) {
+  text <- enc2utf8(as.character(text))
+  broken <- !validUTF8(text)
+  if (any(broken)) text[broken] <- iconv(text[broken], "UTF-8", "UTF-8", sub = "byte")
+  text
+}
+
+escape_signs <- function(text, kept = "") {
+  met <- unique(unlist(stringi::stri_extract_all_regex(text, odd_signs, omit_no_match = TRUE)))
+  met <- setdiff(met, c(NA, strsplit(kept, "")[[1]]))
+  for (sign in met) {
+    # By its number: as a pattern of its own the mark of byte order would be taken for nothing.
+    text <- stringi::stri_replace_all_regex(text, sprintf("\\x{%x}", utf8ToInt(sign)),
+      gsub("\\", "\\\\", sign_code(sign), fixed = TRUE))
+  }
+  text
+}
+
+sign_code <- function(sign) {
+  short <- c("\n" = "\\n", "\r" = "\\r", "\t" = "\\t")
+  if (sign %in% names(short)) return(short[[sign]])
+  code <- utf8ToInt(sign)
+  sprintf(if (code > 0xffff) "\\U%08x" else "\\u%04x", code)
+}
+
+# What goes to a terminal: only our own colours may be more than text.
+for_terminal <- function(lines) {
+  colours <- "\033\\[[0-9;]*m"
+  if (!any(grepl("[^ -~]", lines, useBytes = TRUE))) return(lines)
+  parts <- regmatches(lines, gregexpr(colours, lines, perl = TRUE))
+  plain <- regmatches(lines, gregexpr(colours, lines, perl = TRUE), invert = TRUE)
+  unlist(Map(function(text, colour) paste0(show_controls(text, "\n"), c(colour, ""), collapse = ""), plain, parts))
+}
+
+# A text in quotes, as R and YAML both read it.
+quote_text <- function(x) {
+  x <- readable(x)
+  escaped <- gsub("\"", "\\\"", gsub("\\", "\\\\", x, fixed = TRUE), fixed = TRUE)
+  paste0("\"", show_controls(escaped), "\"")
+}
+
+plain_name <- "^([A-Za-z]|[.](?![0-9]))[A-Za-z0-9._]*$"
+
+reserved_words <- c("if", "else", "repeat", "while", "function", "for", "next", "break", "in", "TRUE", "FALSE", "NULL",
+  "Inf", "NaN", "NA", "NA_integer_", "NA_real_", "NA_character_", "NA_complex_", "...")
+
+# Names that are written without any sign around them, whatever the locale.
+is_plain_name <- function(x) {
+  grepl(plain_name, x, perl = TRUE, useBytes = TRUE) & !x %in% reserved_words & !grepl("^[.][.][0-9]", x)
+}
+
+# A column name as it is written in a formula.
+quote_name <- function(x) {
+  odd <- !is_plain_name(x)
+  if (any(odd)) x[odd] <- back_quoted(x[odd])
+  x
+}
+
+# Between back quotes R reads no \u, so that only signs below 128 are written out.
+back_quoted <- function(x) {
+  x <- gsub("`", "\\`", gsub("\\", "\\\\", readable(x), fixed = TRUE), fixed = TRUE)
+  for (code in c(1:31, 127)) {
+    sign <- intToUtf8(code)
+    if (any(grepl(sign, x, fixed = TRUE))) x <- gsub(sign, sprintf("\\x%02x", code), x, fixed = TRUE)
+  }
+  paste0("`", x, "`")
+}
+
+# Whether a name can be written into code such that it looks like what it is.
+is_clear_name <- function(x) !grepl("^[.][.]([.]|[0-9])", x) & show_controls(x) == x

@@ -1,0 +1,52 @@
+# The only ways in which a name, a text or words of others enter a script. No other file of a script
+# writes quotes or remarks; a test holds them to it.
+
+code_text <- function(x) quote_text(x)
+
+# A variable inside an expression. A name that would not look like what it is, or that R takes for
+# something else, is asked for by a text.
+code_name <- function(name) {
+  ifelse(is_clear_name(name), quote_name(name), paste0("get(", quote_text(name), ")"))
+}
+
+code_column <- function(frame, name) {
+  paste0(frame, ifelse(is_clear_name(name), paste0("$", quote_name(name)), paste0("[[", quote_text(name), "]]")))
+}
+
+# A name to the left of `=` in a call.
+code_argument <- function(name) ifelse(is_clear_name(name), quote_name(name), quote_text(name))
+
+# Variables as the verbs of this package take them: in a selection, and inside a formula.
+code_chosen <- function(name) {
+  ifelse(is_clear_name(name), quote_name(name), paste0("all_of(", quote_text(name), ")"))
+}
+
+code_formula <- function(text) {
+  formula_text(parse_formula(text), list(name = function(name) {
+    if (is_clear_name(name)) quote_name(name) else paste0("!!as.name(", quote_text(name), ")")
+  }))
+}
+
+# A name for something that a script makes on the way, from words that may hold names of others.
+code_helper <- function(words) {
+  name <- gsub("^[_.0-9]+", "", gsub("[^A-Za-z0-9_.]+", "_", readable(words)))
+  if (is_plain_name(name)) name else "made"
+}
+
+# Lines of words. A code stays on the line of its sign.
+remark <- function(...) {
+  if (!length(paste0(...))) return(NULL)
+  text <- gsub("[ \t]+", " ", show_controls(paste0(...)))
+  gsub("\u00a0", " ", wrap_words(gsub(" = ", "\u00a0=\u00a0", text, fixed = TRUE), 88, "# "), fixed = TRUE)
+}
+
+# Words behind a line of code.
+side_remark <- function(...) paste0("  # ", show_controls(paste0(...)))
+
+# The heading of a block: a name and what it is called, on one line of even length where they fit.
+title_remark <- function(name, label) {
+  words <- show_controls(c(name, label))
+  long <- sum(text_width(words)) > 92
+  heading <- paste0("# ", words[1], if (!long) paste0(": ", words[2]), " ")
+  c(paste0(heading, strrep("-", max(3, 78 - text_width(heading)))), if (long) remark(label))
+}

@@ -1,0 +1,65 @@
+#' Save the turns as a sheet
+#'
+#' Writes the record as a turn sheet: plain YAML that can be read, amended and
+#' replayed with [apply_turns()]. It holds what the originals mean as far as the
+#' turns read them, so that it needs no codebook. The same book always gives the
+#' same bytes, and the file appears whole or not at all.
+#'
+#' @param book A turnbook.
+#' @param path The file to write, by custom ending in `.turns.yaml`.
+#' @param overwrite Replace a file that exists.
+#' @return The path, invisibly.
+#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+#' path <- tempfile(fileext = ".turns.yaml")
+#' save_turns(book, path)
+#' cat(readLines(path), sep = "\n")
+#' @export
+save_turns <- function(book, path, overwrite = FALSE) {
+  parts <- sheet_parts(as_book(book))
+  check_parts(parts)
+  write_lines_whole(emit_parts(parts), path, overwrite)
+}
+
+# What is to be written is read back before it takes the place of anything: a sheet that would not come back
+# the same is an error, and what stands on disk stays. `checked` holds, by part, the lines that have come back.
+check_parts <- function(parts, checked = new.env()) {
+  check_part("head", emit_lines(parts$head), checked)
+  for (name in names(parts$seen)) {
+    check_part(paste("seen", name), c(head_line(), emit_lines(list(seen = parts$seen[name]))), checked)
+  }
+  for (name in names(parts$define)) {
+    check_part(paste("define", name), c(head_line(), emit_lines(list(define = parts$define[name]))), checked)
+  }
+  for (i in seq_along(parts$steps)) check_part(paste("step", i), c("turns:", parts$steps[[i]]$lines), checked)
+}
+
+head_line <- function() paste0("able_turn: ", sheet_version)
+
+check_part <- function(part, lines, checked) {
+  if (identical(checked[[part]], lines)) return(invisible())
+  whole <- if (lines[1] == "turns:") c(head_line(), lines) else lines
+  again <- tryCatch(read_again(whole), error = identity)
+  if (!identical(again, whole)) {
+    fail("sheet-unlike", where = utils::tail(lines, 1), why = if (inherits(again, "error")) conditionMessage(again) else
+      paste0("it would come back as ", again[which(again != whole)[1]] %|% "less"))
+  }
+  assign(part, lines, checked)
+}
+
+# The lines that a book with what these lines say would write.
+read_again <- function(lines) {
+  text <- paste(lines, collapse = "\n")
+  refuse_tags(lines, "the sheet")
+  read <- read_parts(parse_yaml(text, function(why) fail("sheet-yaml", path = "the sheet", why = why)), "the sheet")
+  read$data$id <- if (!is.null(read$data$id)) bare(read$data$id)
+  read$data$accept <- if (length(read$accept)) sheet_value(read$accept, "accepts")
+  c(
+    emit_lines(c(list(able_turn = sheet_version), if (length(read$data)) list(data = read$data))),
+    if (length(read$seen)) emit_lines(list(seen = lapply(read$seen, flow))),
+    if (length(read$define)) emit_lines(list(define = lapply(read$define, sheet_meaning))),
+    if (length(read$turns)) c("turns:", unlist(lapply(read$turns, function(turn) emit_item(sheet_step(turn), 2))))
+  )
+}

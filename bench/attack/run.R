@@ -1,0 +1,27 @@
+# All attacks at once: Rscript bench/attack/run.R [times] (1 is what CI runs; `make attack` runs 20).
+library(ableturn)
+times <- as.numeric(c(commandArgs(TRUE), "1")[1])
+for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) source(file)
+for (file in c("programs", "kills", "fuzz", "locales")) source(file.path("bench/attack", paste0(file, ".R")))
+seed <- as.integer(Sys.time()) %% 1e6
+set.seed(seed)
+cat("Seed", seed, "\n")
+
+tried <- 0
+found <- character()
+attack <- function(what, count, told) {
+  took <- system.time(told <- unlist(told))[[3]]
+  cat(sprintf("%-44s %6d tried, %3d found, %5.0f s\n", what, count, length(told), took))
+  if (length(told)) cat(paste0("  ", utils::head(told, 12)), sep = "\n")
+  tried <<- tried + count
+  found <<- c(found, told)
+}
+attack("random programs on awkward data", 60 * times, attack_programs(60 * times))
+attack("the same on long data, two cores", 2 * times, attack_programs(2 * times, 60000))
+attack("broken files, six readers", 6 * 40 * times, attack_fuzz(40 * times))
+attack("kills while writing", 6 * times, attack_kills(6 * times))
+script <- normalizePath("bench/attack/locale.R")
+names <- if (times > 1) locale_names else c("tr_TR.UTF-8", "ja_JP.EUC-JP")
+attack("locales, file by file", length(names) + 1, locale_differences(script, names))
+cat(tried, "tried,", length(found), "found\n")
+quit(status = as.integer(length(found) > 0))
