@@ -1,10 +1,11 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
-# make attack tries what strangers, disks, kills and locales may do (TIMES=20); make sanitize runs the kernels under sanitizers
+# make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=); make sanitize runs the kernels under sanitizers
 # make bench measures speed and memory (about a quarter of an hour); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
 TIMES ?= 20
+SEED ?=
 
 .PHONY: demo test check lint bench attack sanitize document data
 
@@ -30,7 +31,7 @@ bench:
 
 attack:
 	@$(RSCRIPT) tools/setup.R test
-	@$(RSCRIPT) bench/attack/run.R $(TIMES)
+	@$(RSCRIPT) bench/attack/run.R $(TIMES) $(SEED)
 
 sanitize:
 	@$(RSCRIPT) tools/setup.R test

@@ -39,12 +39,13 @@ values_met <- function(book, name) {
   list(values = if (is.character(x)) facts$values else self_typed(facts$values, x), rows = facts$rows)
 }
 
-# One number from a thousand rows of a column, which tells it from most others.
+# One number from a thousand rows of a column, which tells it from most others. It is finite for any column:
+# a thousand of the largest numbers, each divided by 1024, do not overflow.
 mark_of <- function(x) {
   some <- x[some_rows(length(x))]
   value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
   value[!is.finite(value)] <- 0.5
-  sum(value * sin(seq_along(value)))
+  sum(value / 1024 * sin(seq_along(value)))
 }
 
 some_rows <- function(rows) if (rows <= 1000) seq_len(rows) else unique(round(seq(1, rows, length.out = 1000)))

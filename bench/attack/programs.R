@@ -39,8 +39,8 @@ program_differences <- function(program) {
 attack_programs <- function(times, rows = NULL) {
   told <- character()
   for (i in seq_len(times)) {
-    program <- random_program(rows)
-    differences <- tryCatch(program_differences(program), error = function(e) c(stopped = conditionMessage(e)))
+    differences <- tryCatch(program_differences(random_program(rows)),
+      error = function(e) c(stopped = conditionMessage(e)))
     if (length(differences)) told <- c(told, paste0(i, ": ", names(differences), " ", differences))
   }
   told

@@ -1,9 +1,11 @@
-# All attacks at once: Rscript bench/attack/run.R [times] (1 is what CI runs; `make attack` runs 20).
+# All attacks at once: Rscript bench/attack/run.R [times] [seed]. `make attack` runs them 20 times with a new
+# seed; CI once with a fixed one, so that a failure can be seen again.
 library(ableturn)
-times <- as.numeric(c(commandArgs(TRUE), "1")[1])
+given <- commandArgs(TRUE)
+times <- if (length(given)) as.numeric(given[1]) else 1
 for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) source(file)
 for (file in c("programs", "kills", "fuzz", "locales")) source(file.path("bench/attack", paste0(file, ".R")))
-seed <- as.integer(Sys.time()) %% 1e6
+seed <- if (length(given) > 1) as.numeric(given[2]) else as.integer(Sys.time()) %% 1e6
 set.seed(seed)
 cat("Seed", seed, "\n")
 

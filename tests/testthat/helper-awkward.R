@@ -11,6 +11,7 @@ frames <- list(
   "text" = data.frame(x = c("1", "", "many"), y = c("x", "y", NA), g = c(" a", "a ", "\u00e9")),
   "dates" = data.frame(x = as.Date("2031-01-01") + c(0, 5, NA), y = as.Date("2030-01-01") + 0:2, g = c("a", "b", "a")),
   "extreme" = data.frame(x = c(-1e308, 1e308, 1e-300, 0), y = c(1e15, 1e15 + 1, 1, 2), g = c("a", "a", "b", "b")),
+  "extreme, many rows" = data.frame(x = rep(c(-1e308, -1.7e308, 1e-300, 0), 20), y = rep(c(1, 2, 9, 1e308), 20)),
   "codes" = data.frame(x = c(rep(1:4, 20), 9, 99, -1), y = c(rep(1:2, 41), 8),
     g = rep(c("a", "b", "c"), length.out = 83))
 )
