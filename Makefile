@@ -1,13 +1,15 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests
-# make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=); make sanitize runs the kernels under sanitizers
+# make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
+# make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
 # make bench measures speed and memory (about a quarter of an hour); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
 TIMES ?= 20
 SEED ?=
+SECONDS ?= 60
 
-.PHONY: demo test check lint bench attack sanitize document data
+.PHONY: demo test check lint bench attack sanitize fuzz document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
@@ -36,6 +38,10 @@ attack:
 sanitize:
 	@$(RSCRIPT) tools/setup.R test
 	@sh bench/attack/sanitize.sh
+
+fuzz:
+	@$(RSCRIPT) tools/setup.R fuzz packages-only
+	@sh bench/attack/fuzz.sh $(SECONDS)
 
 document:
 	@$(RSCRIPT) tools/setup.R document packages-only

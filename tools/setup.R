@@ -1,5 +1,5 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
-# may be installed, else CRAN. Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document]
+# may be installed, else CRAN. Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document] [fuzz]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -71,6 +71,12 @@ if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
 sources <- dir.exists("/usr/share/i18n/locales")
 if ("test" %in% wanted && !sources && debian_root()) {
   system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"), stdout = FALSE, stderr = FALSE)
+}
+# A compiler with a fuzzer, what runs beside the tried code, and what tells how much of it was reached.
+if ("fuzz" %in% wanted && debian_root()) {
+  said <- grep("Depends: clang-[0-9]+", system2("apt-cache", c("depends", "clang"), stdout = TRUE), value = TRUE)
+  beside <- sub(".*clang-([0-9]+).*", "libclang-rt-\\1-dev", said)
+  system2("apt-get", c("install", "-y", "-qq", "clang", "llvm", beside), stdout = FALSE, stderr = FALSE)
 }
 left <- missing_now()
 if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "),

@@ -35,24 +35,45 @@ fuzz_targets <- function() {
   )
 }
 
-attack_fuzz <- function(times, seconds = 20) {
-  told <- character()
-  for (target in names(targets <- fuzz_targets())) {
-    good <- core("file_bytes")(targets[[target]][[1]])
-    for (i in seq_len(times)) {
-      path <- tempfile()
-      writeBin(broken_bytes(good), path)
-      took <- system.time(ended <- tryCatch({
-        suppressWarnings(quietly(targets[[target]][[2]](path)))
-        "read"
-      }, ableturn_error = function(e) "refused", error = conditionMessage))[[3]]
-      if (!ended %in% c("read", "refused") || took > seconds) {
-        kept <- tempfile(paste0("fuzz-", target, "-"))
-        file.copy(path, kept)
-        told <- c(told, paste0(target, " (", kept, "): ", ended, ", ", round(took), " s"))
-      }
-      unlink(path)
+attack_fuzz <- function(times) {
+  targets <- fuzz_targets()
+  unlist(lapply(names(targets), function(name) fuzz_one(name, targets[[name]][[1]], targets[[name]][[2]], times)))
+}
+
+# A file whose refusal says something that no file before it was told is broken further: so the tries reach
+# what lies behind the first checks. Comes back: what was found, in words.
+fuzz_one <- function(name, good, read, times) {
+  pool <- list(core("file_bytes")(good))
+  said <- told <- character()
+  for (i in seq_len(times)) {
+    bytes <- broken_bytes(sample(pool, 1)[[1]])
+    ended <- read_broken(bytes, read)
+    if (!ended$words %in% said) pool <- c(pool, list(bytes))
+    said <- unique(c(said, ended$words))
+    if (length(ended$wrong)) {
+      writeBin(bytes, kept <- tempfile(paste0("fuzz-", name, "-")))
+      told <- c(told, paste0(name, " (", kept, "): ", ended$wrong))
     }
   }
+  cat(sprintf("  %-12s %4d ways to be refused\n", name, length(said)))
   told
+}
+
+# `words`: what was said, without names and numbers; `wrong`: nothing, or why the end was no good one.
+read_broken <- function(bytes, read, seconds = 20) {
+  writeBin(bytes, path <- tempfile())
+  on.exit(unlink(path))
+  words <- function(e) {
+    line <- sub("\n.*", "", gsub(basename(path), "", conditionMessage(e), fixed = TRUE))
+    gsub("\"[^\"]*\"|`[^`]*`|[^ a-z]", "", paste(class(e)[1], line))
+  }
+  wrong <- NULL
+  took <- system.time(said <- tryCatch({
+    suppressWarnings(quietly(read(path)))
+    "read"
+  }, ableturn_error = words, error = function(e) {
+    wrong <<- conditionMessage(e)
+    words(e)
+  }))[[3]]
+  list(words = said, wrong = c(wrong, if (took > seconds) paste(round(took), "s")))
 }

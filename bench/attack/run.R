@@ -4,7 +4,7 @@ library(ableturn)
 given <- commandArgs(TRUE)
 times <- if (length(given)) as.numeric(given[1]) else 1
 for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) source(file)
-for (file in c("programs", "kills", "fuzz", "locales")) source(file.path("bench/attack", paste0(file, ".R")))
+for (file in c("programs", "kills", "full", "fuzz", "locales")) source(file.path("bench/attack", paste0(file, ".R")))
 seed <- if (length(given) > 1) as.numeric(given[2]) else as.integer(Sys.time()) %% 1e6
 set.seed(seed)
 cat("Seed", seed, "\n")
@@ -22,6 +22,11 @@ attack("random programs on awkward data", 60 * times, attack_programs(60 * times
 attack("the same on long data, two cores", 2 * times, attack_programs(2 * times, 60000))
 attack("broken files, six readers", 6 * 40 * times, attack_fuzz(40 * times))
 attack("kills while writing", 6 * times, attack_kills(6 * times))
+if (is.null(with_small_disk(100, function(folder) TRUE))) {
+  cat("Small disks may not be mounted here: not tried.\n")
+} else {
+  attack("small disks that fill up", 3 * times, attack_full(3 * times))
+}
 script <- normalizePath("bench/attack/locale.R")
 names <- if (times > 1) locale_names else c("tr_TR.UTF-8", "ja_JP.EUC-JP")
 attack("locales, file by file", length(names) + 1, locale_differences(script, names))

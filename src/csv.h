@@ -1,0 +1,114 @@
+#ifndef ABLETURN_CSV_H
+#define ABLETURN_CSV_H
+
+#include <cstddef>
+#include <cstring>
+#include <vector>
+
+// The form of a table in a text file, and one field of such a table as bytes. Nothing of R is used here, so that
+// `make fuzz` can build it alone.
+namespace csv {
+
+using byte = unsigned char;
+
+// Reads bytes once from the front; stops at a quote that is not closed and at what follows a closed one.
+class Shape {
+  const byte *at, *end;
+  byte sep;
+  double line = 1;
+
+  bool at_end_of_line() const { return at == end || *at == '\n' || *at == '\r'; }
+  void skip_end_of_line() {
+    if (at == end) return;
+    if (*at == '\r' && at + 1 < end && at[1] == '\n') at++;
+    at++;
+    line++;
+  }
+  void read_plain() {
+    for (; !at_end_of_line() && *at != sep; at++)
+      if (*at == '"') stray++;
+  }
+  // False if the quote is never closed, or something else follows it.
+  bool read_quoted() {
+    double begun = line;
+    quoted++;
+    for (at++; at < end; at++) {
+      if (*at == '\n') {
+        line++;
+        breaks++;
+        if (at[-1] == '\r') returns++;
+      } else if (*at == '\r' && !(at + 1 < end && at[1] == '\n')) {
+        lone++;
+      } else if (*at == '"') {
+        if (at + 1 < end && at[1] == '"') {
+          doubled++;
+          at++;
+          continue;
+        }
+        for (at++; at < end && *at == ' ' && sep != ' '; at++) padded++;
+        if (at_end_of_line() || *at == sep) return true;
+        after_line = line;
+        after_begun = begun;
+        return false;
+      }
+    }
+    unclosed = begun;
+    return false;
+  }
+
+ public:
+  double unclosed = 0, after_line = 0, after_begun = 0, ragged_line = 0, ragged_fields = 0, ragged = 0;
+  double fields = 0, rows = 0, blank = 0;
+  double quoted = 0, doubled = 0, padded = 0, stray = 0, breaks = 0, returns = 0, lone = 0;
+
+  Shape(const byte *from, const byte *to, byte sep) : at(from), end(to), sep(sep) {
+    if (end - at >= 3 && std::memcmp(at, "\xef\xbb\xbf", 3) == 0) at += 3;
+  }
+  void read(bool several) {
+    while (at < end) {
+      if (several && at_end_of_line()) {
+        blank++;
+        skip_end_of_line();
+        continue;
+      }
+      double begun = line, count = 1;
+      for (;; at++) {
+        if (at < end && *at == '"') {
+          if (!read_quoted()) return;
+        } else {
+          read_plain();
+        }
+        if (at_end_of_line()) break;
+        count++;
+      }
+      if (!fields) fields = count;
+      else if (count != fields && !ragged++) {
+        ragged_line = begun;
+        ragged_fields = count;
+      }
+      rows++;
+      skip_end_of_line();
+    }
+  }
+};
+
+// A text as a field: in quotes where it is empty or another program could take a sign in it for a separator, or its
+// start for the mark of byte order.
+inline void add_field(std::vector<byte> &out, const char *from, std::size_t size, char sep) {
+  bool plain = size > 0 && !(size >= 3 && std::memcmp(from, "\xef\xbb\xbf", 3) == 0);
+  for (std::size_t i = 0; i < size && plain; i++) plain = from[i] != sep && !std::strchr("\"\n\r;\t,", from[i]);
+  if (plain) {
+    out.insert(out.end(), from, from + size);
+    return;
+  }
+  out.push_back('"');
+  for (std::size_t i = 0; i < size; i++) {
+    if (from[i] == '"') out.push_back('"');
+    out.push_back(static_cast<byte>(from[i]));
+  }
+  out.push_back('"');
+}
+
+}  // namespace csv
+
+#endif
