@@ -16,7 +16,9 @@ shot() {
   rm -f "$room/done"
   DISPLAY=:97 xterm -geometry 200x100+0+0 -fa 'DejaVu Sans Mono' -fs "$2" -bg '#fdfdfb' -fg '#1c2326' \
     -xrm 'xterm*colorBD: #0b1f2a' -e sh "$room/$1.sh" & window=$!
-  while [ ! -e "$room/done" ]; do sleep 0.3; done
+  waited=0
+  while [ ! -e "$room/done" ] && [ $waited -lt 100 ]; do sleep 0.3; waited=$((waited + 1)); done
+  [ -e "$room/done" ] || { echo "$1 did not end."; exit 1; }
   sleep 0.7
   DISPLAY=:97 import -window root "$out/$1.png"
   kill $window
