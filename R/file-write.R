@@ -16,7 +16,7 @@
 #' @param formulas Some texts would be run as formulas by a spreadsheet that opens the file: those that
 #'   begin with `=`, `+`, `-`, `@` or a tab and are no numbers. `"keep"` writes them as they are, since
 #'   the file must give the data back unchanged to whoever reads it, and tells how many there are and
-#'   where. `"mark"` puts an apostrophe before each: for a file that goes into a spreadsheet.
+#'   where. `"mark"` puts an apostrophe before each, names of columns as well: for a file that goes into a spreadsheet.
 #' @param overwrite Replace a file that exists.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
@@ -91,18 +91,23 @@ runs_in_spreadsheet <- function(text) {
 
 met_formulas <- function(texts) texts[!is.na(texts) & runs_in_spreadsheet(texts)]
 
-# Such texts are marked, or written as they are and counted; only columns of `texts` can hold them.
+# Such texts, and such names of columns, are marked, or written as they are and counted; only columns of `texts`
+# can hold them.
 settled_formulas <- function(fields, texts, formulas, rows) {
   run <- lapply(fields[texts], function(text) met_formulas(unique(text)))
   run <- run[lengths(run) > 0]
-  if (formulas == "mark") {
-    for (name in names(run)) {
-      hit <- fields[[name]] %in% run[[name]]
-      fields[[name]][hit] <- paste0("'", fields[[name]][hit])
-    }
-    return(fields)
-  }
+  if (formulas == "mark") return(marked_formulas(fields, run))
   hits <- vapply(names(run), function(name) sum(fields[[name]] %in% run[[name]]), 1L)
+  hits <- c("column names" = length(met_formulas(names(fields))), hits)
+  hits <- hits[hits > 0]
   if (length(hits)) show_receipt(new_receipt(list(verb = "formulas", hits = hits), list(), rows))
+  fields
+}
+
+# `run`: by name of the column, its texts that would be run.
+marked_formulas <- function(fields, run) {
+  mark <- function(text, which) ifelse(which, paste0("'", text), text)
+  for (name in names(run)) fields[[name]] <- mark(fields[[name]], fields[[name]] %in% run[[name]])
+  names(fields) <- mark(names(fields), runs_in_spreadsheet(names(fields)))
   fields
 }

@@ -94,6 +94,11 @@ test_that("texts that a spreadsheet would run are told, and marked when that is 
   expect_equal(readLines("f.csv")[2:3], c("=1+1,-3", "-2,-2"))
   expect_equal(receipts(write_data(book, "f.csv", formulas = "mark", overwrite = TRUE)), character())
   expect_equal(read.csv("f.csv")$t[1:6], c("'=1+1", "-2", "'+49 1", "plain", "'@x", "'-x"))
+  named <- turnbook(data.frame("=1+1" = 1, check.names = FALSE))
+  told <- receipts(write_data(named, "named.csv"))
+  expect_match(paste(told, collapse = " "), "formulas:\\s+column\\s+names 1")
+  write_data(named, "named.csv", formulas = "mark", overwrite = TRUE)
+  expect_equal(readLines("named.csv"), c("'=1+1", "1"))
 })
 
 test_that("the second wall: a script with any other call is refused before it runs", {
