@@ -31,7 +31,7 @@ fill_and_look <- function(folder, set_apart) {
     if (is.character(next_book)) break
     book <- next_book
   }
-  if (!identical(next_book, "ableturn_error_file_unwritable")) wrong <- c(wrong, paste("ended by", class(next_book)[1]))
+  if (!identical(next_book, "ableturn_error_file_unwritable")) wrong <- paste("ended by", class(next_book)[1])
   wrong <- c(wrong, unlike_disk(book, data))
   unlink("room")
   book <- filling_step(book, 999, 10)
