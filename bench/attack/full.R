@@ -18,7 +18,8 @@ attack_full <- function(times) {
   }))
 }
 
-# Steps until one does not fit beside what is set apart (bytes), then what is wrong with what is left; character(0) if nothing.
+# Steps until one does not fit beside what is set apart (bytes), then what is wrong with what is left;
+# character(0) if nothing.
 fill_and_look <- function(folder, set_apart) {
   before <- setwd(folder)
   on.exit(setwd(before))
