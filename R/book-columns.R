@@ -1,8 +1,10 @@
 #' The columns of a turnbook
 #'
 #' `book$name` gives one column for analysis, `as.data.frame()` all of them,
-#' originals first. Declared missing codes are `NA` unless asked for. The
-#' originals inside the book stay as they came: nothing can be assigned to.
+#' originals first. Originals are the very objects that came in, with their
+#' class, levels, attributes and row names; only declared missing codes are `NA`,
+#' unless asked for, and so is the answer of who was not asked. The originals
+#' inside the book stay as they came: nothing can be assigned to.
 #'
 #' @param x A turnbook.
 #' @param row.names,optional Not used.
@@ -27,23 +29,53 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
   out <- lapply(self_named(names), function(name) {
-    analysis_column(x, name, values == "labels", missing == "codes")
+    column_out(x, name, values == "labels", missing == "codes")
   })
-  structure(out, class = "data.frame", row.names = .set_row_names(row_count(x)))
+  structure(out, class = "data.frame", row.names = held(x, "info")$row_names %||% .set_row_names(row_count(x)))
 }
 
-analysis_column <- function(book, name, labels = FALSE, keep_codes = FALSE) {
+# A column as the analyst gets it.
+column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
+  original <- !is_derived(book, name)
+  labels <- labels && length(meaning_in(book, name)$codes) > 0
+  if (labels && !(original && is.factor(held(book, "data")[[name]]))) {
+    return(as_labels(written_values(book, name, keep_codes), meaning_in(book, name)))
+  }
+  if (original) original_out(book, name, keep_codes) else column_in(book, name)$x
+}
+
+# Plain values to be written.
+written_values <- function(book, name, keep_codes) {
   raw <- keep_codes && !is_derived(book, name)
-  column <- if (raw) plain_values(held(book, "data")[[name]]) else column_in(book, name)$x
-  if (labels) as_labels(column, meaning_in(book, name)) else column
+  if (raw) plain_values(held(book, "data")[[name]]) else column_in(book, name)$x
+}
+
+# The object that came in; declared missing codes and answers of who was not asked are taken out of a copy.
+original_out <- function(book, name, keep_codes) {
+  came <- held(book, "info")$came[[name]] %||% held(book, "data")[[name]]
+  meaning <- meaning_in(book, name)
+  if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)
+  values <- plain_values(held(book, "data")[[name]])
+  gone <- is.na(column_in(book, name)$x) & !is.na(values) & !(is.character(values) & values == "")
+  if (any(gone)) without_answers(came, gone) else came
+}
+
+# A whole number of 64 bits is missing where its bits are those of minus zero.
+without_answers <- function(came, gone) {
+  kept <- attributes(came)
+  came <- unclass(came)
+  came[gone] <- if ("integer64" %in% kept$class) -0 else NA
+  attributes(came) <- kept
+  came
 }
 
 as_labels <- function(x, meaning) {
   codes <- meaning$codes
   if (!length(codes)) return(x)
-  others <- sort_points(setdiff(unique(x[!is.na(x)]), codes))
-  values <- c(show_value(unname(codes)), show_value(others))
-  factor(show_value(x), values, c(names(codes), show_value(others)), ordered = identical(meaning$level, "ordinal"))
+  values <- unique(x[!is.na(x)])
+  values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
+  factor(show_value(x), show_value(values), label_of(values, codes) %|% show_value(values),
+    ordered = identical(meaning$level, "ordinal"))
 }
 
 #' @rdname as.data.frame.turnbook
@@ -55,7 +87,7 @@ as_labels <- function(x, meaning) {
 `[[.turnbook` <- function(x, i) {
   if (!is.character(i) || length(i) != 1) fail("column-by-name", got = describe_type(i))
   if (!i %in% names(x)) fail_unknown(i, names(x))
-  analysis_column(x, i)
+  column_out(x, i)
 }
 
 #' @rdname as.data.frame.turnbook

@@ -67,7 +67,7 @@ cross_two <- function(row, column, book) {
 # Valid values in their order, then the kinds of missing answers.
 cross_levels <- function(book, name) {
   column <- column_in(book, name)
-  values <- sort_values(unique(column$x[!is.na(column$x)]))
+  values <- category_order(unique(column$x[!is.na(column$x)]), meaning_in(book, name)$codes)
   place <- match(column$x, values)
   place[is.na(column$x)] <- length(values) + column$why
   label <- c(label_of(values, meaning_in(book, name)$codes) %|% "", rep("", length(column$kinds)))

@@ -41,14 +41,13 @@ dummy_findings <- function(made, book) {
   source <- made$out$from[1]
   if (!is_first_of_source(made, source)) return(NULL)
   gone <- row_count(book) - facts_of(book, source)$valid
-  texts <- has_text(book, source) && !is.factor(held(book, "data")[[source]])
-  ordered <- identical(meaning_in(book, source)$level, "ordinal") && texts
+  sorted <- has_text(book, source) && !have_order(values_met(book, source)$values, meaning_in(book, source)$codes)
   list(
     if (gone && !identical(made$turn$missing, "level")) {
       new_finding("baseline-missing", made$out$name, source = source, values = rows_of(gone))
     },
     if (isTRUE(made$turn$all_levels)) trap_finding(made, source, "note"),
-    if (ordered && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
+    if (sorted && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
       new_finding("order-lost", made$out$name, source = source, values = made$receipt$coded$code)
     }
   )

@@ -9,7 +9,7 @@ find_in_items <- function(made, book) {
   facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book))
   list(
     maybe_unreversed(items, made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
-    partial_sum(made), few_valid(made), if (out$scale) direction_unknown(out)
+    partial_sum(made), few_valid(made), reversed_again(made, book), if (out$scale) direction_unknown(out)
   )
 }
 
@@ -23,23 +23,36 @@ item_facts <- function(node, item, book) {
   facts
 }
 
-# The upper 95 percent bound of an item's correlation with the rest is below zero, and the items
-# have something to do with each other.
+# Items that point the other way on what all items share, the first eigenvector of their correlations, where these
+# are 0.15 in size on average; and those against the rest whenever alpha is negative.
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
   n <- made$receipt$items$complete
-  if (is.null(rest) || n < 30) return(NULL)
-  off <- tanh(atanh(pmax(-0.999999, pmin(rest, 0.999999))) + stats::qnorm(0.975) / sqrt(n - 3)) < 0
-  off[is.na(off)] <- FALSE
-  if (sum(off) > length(off) / 2) off <- !off
-  if (!any(off)) return(NULL)
+  if (is.null(rest) || n < 3) return(NULL)
   spread <- item_spread(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
-  if (mean_size(stats::cov2cor(spread)) < 0.15) return(NULL)
+  negative <- isTRUE(alpha_of(spread) < 0)
+  off <- if (n >= 30) against_the_rest(spread, n) else rep(FALSE, length(items))
+  if (!any(off) && negative) off <- rest < 0 & !is.na(rest)
+  if (!any(off)) return(NULL)
   new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
     values = paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")"))
 }
 
-mean_size <- function(r) mean(abs(r[upper.tri(r)]))
+# The smaller side, or the one without the first item. An item that has nothing to do with the others is on no side:
+# turned round, its correlation with them must be above zero with 97.5 percent certainty.
+against_the_rest <- function(spread, n) {
+  none <- rep(FALSE, ncol(spread))
+  use <- which(diag(spread) > 0)
+  if (length(use) < 2) return(none)
+  r <- stats::cov2cor(spread[use, use, drop = FALSE])
+  if (anyNA(r) || mean(abs(r[upper.tri(r)])) < 0.15) return(none)
+  side <- sign(eigen(r, symmetric = TRUE)$vectors[, 1])
+  off <- side == if (sum(side) == 0) -side[1] else -sign(sum(side))
+  turned <- ifelse(off, -1, 1)
+  sure <- tanh(stats::qnorm(0.975) / sqrt(n - 3))
+  none[use] <- off & item_rest(r * outer(turned, turned)) > sure
+  none
+}
 
 # The same item, its copy or its own reversal.
 item_twice <- function(items, out, book) {
@@ -64,21 +77,41 @@ mixed_ranges <- function(items, facts, out, book) {
     if (length(unique(shown)) == 1) return(NULL)
     return(new_finding("mixed-ranges", out$name, values = paste0(names, " ", shown)))
   }
+  if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
-  if (length(unique(ranges)) == 1 || !any(mapply(reaches_beyond, items, facts,
-    MoreArgs = list(ranges = ranges)))) return(NULL)
+  if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
+  if (!any(mapply(reaches_beyond, items, facts, MoreArgs = list(ranges = ranges)))) return(NULL)
   new_finding("mixed-ranges", out$name,
     values = paste0(names, " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
 }
 
-# Whether 5 percent or more of an item's rows lie outside another's range.
+# Sources that were put on a scale of their own.
+scaled_before <- function(name, book) verb_of(book, name) %in% c("standardize", "reverse", "rescale", "norm")
+
+# Whole answers that one scale of at most eleven points can hold, in the same steps.
+share_a_scale <- function(facts) {
+  facts <- Filter(function(f) f$valid > 0, facts)
+  if (!all(vapply(facts, function(f) f$few && is_whole(f$values), NA))) return(FALSE)
+  ends <- range(unlist(lapply(facts, `[`, c("low", "high"))))
+  steps <- vapply(facts, function(f) if (length(f$values) < 4) NA_real_ else min(diff(sort(f$values))), 0)
+  ends[1] >= 0 && diff(ends) <= 10 && length(unique(steps[!is.na(steps)])) <= 1
+}
+
+# Whether 5 percent or more of an item's rows lie outside another's range by more than that range is wide.
 reaches_beyond <- function(item, facts, ranges) {
   others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]), unique(ranges))
   if (!length(others)) return(FALSE)
   seen <- number_counts(item_values(item), facts)
   any(vapply(others, function(r) {
-    sum(seen$rows[seen$values < r[1] | seen$values > r[2]]) >= 0.05 * facts$valid
+    sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >= 0.05 * facts$valid
   }, NA))
+}
+
+# A reversed item that the composite reverses once more.
+reversed_again <- function(made, book) {
+  twice <- Filter(function(name) verb_of(book, name) == "reverse", made$turn$reversed)
+  first <- vapply(twice, function(name) held(book, "columns")[[name]]$from[1], "")
+  if (length(twice)) new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
 }
 
 partial_sum <- function(made) {

@@ -2,8 +2,25 @@
 find_in_result <- function(made, book) {
   list(
     undefined_finding(made), rare_category(made), name_clash(made$out$name, names(book)),
-    identical_result(made, book)
+    identical_result(made, book), weight_missing(made, book), before_birth(made)
   )
+}
+
+# Rows with a valid answer whose weight is missing take no part.
+weight_missing <- function(made, book) {
+  weight <- made$turn$weight
+  source <- made$out$from[1]
+  if (is.null(weight) || !made$turn$verb %in% c("standardize", "bin") || !is_first_of_source(made, source)) return(NULL)
+  lost <- sum(is.na(values_of(book, weight)) & !is.na(values_of(book, source)))
+  if (lost) new_finding("weight-missing", made$out$name, source = source, values = rows_of(lost))
+}
+
+# Years that run backwards.
+before_birth <- function(made) {
+  if (!uses(made$out$expr, "years_between") || !isTRUE(made$column$facts$low < 0)) return(NULL)
+  if (is.call(made$out$expr) && call_head(made$out$expr) == "years_between") {
+    new_finding("before-birth", made$out$name, values = rows_of(sum(made$column$x < 0, na.rm = TRUE)))
+  }
 }
 
 undefined_finding <- function(made) {
@@ -19,12 +36,13 @@ undefined_finding <- function(made) {
 rare_category <- function(made) {
   if (!made$turn$verb %in% c("recode", "collapse", "bin", "dummy", "instrument") || is.null(made$out$rules) &&
     is.null(made$out$lost)) return(NULL)
+  if (made$turn$verb == "dummy" && (made$turn$coding %||% "indicator") != "indicator") return(NULL)
   facts <- made$column$facts
   if (facts$valid < 50 || !length(facts$values) %in% 2:30) return(NULL)
   order <- order(facts$values, method = "radix")
   values <- facts$values[order]
   rows <- facts$rows[order]
-  few <- rows < 30
+  few <- rows < if (facts$valid < 100) 5 else 30
   if (!any(few)) return(NULL)
   labels <- label_of(values, made$out$meaning$codes) %|% show_value(values)
   new_finding("rare-category", made$out$name, source = made$out$from[1], values = rows_in_words(labels[few], rows[few]),

@@ -4,8 +4,10 @@ find_in_rules <- function(made, book) {
   gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
   c(
     if (is_single_rule_set(out)) list(open_range(out, book), code_merge(out, book)),
-    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) c(empty_rules(out, made$full),
-      list(rule_overlap(made))),
+    if (!is.null(out$rules)) empty_rules(out, made$full),
+    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) list(rule_overlap(made)),
+    if (is_single_rule_set(out)) list(near_miss(made, book)),
+    if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
   )
 }
@@ -84,6 +86,25 @@ empty_rules <- function(out, full) {
   lapply(rules[hits == 0 & !asks], function(r) {
     new_finding("empty-rule", out$name, source = out$from[1] %||% "", values = describe_rule(r))
   })
+}
+
+# A tally of which no item of any row holds a value.
+empty_tally <- function(made) {
+  facts <- made$column$facts
+  if (facts$valid && facts$high == 0) new_finding("empty-rule", made$out$name, source = made$out$from[1],
+    values = describe_matchers(made$turn$of))
+}
+
+# Texts that no rule names, though one names them but for case, outer spaces or accents.
+near_miss <- function(made, book) {
+  out <- made$out
+  if (isTRUE(made$turn$loose) || !has_text(book, out$from)) return(NULL)
+  matchers <- unlist(lapply(rules_tested(out), `[[`, "when"), recursive = FALSE)
+  named <- normal_text(as.character(unlist(lapply(matchers, `[[`, "values"))))
+  met <- values_met(book, out$from)
+  near <- !met$values %in% named & loosen(met$values) %in% loosen(named)
+  if (any(near)) new_finding("near-miss", out$name, source = out$from,
+    values = rows_in_words(quote_text(met$values[near]), met$rows[near]))
 }
 
 asks_for_missing <- function(rule) {

@@ -38,9 +38,16 @@ beyond_limits_finding <- function(source, seen, meaning, out) {
   if (!any(off)) return(NULL)
   values <- seen$values[off]
   told <- rows_in_words(show_number(values), seen$rows[off])
-  factor <- if (sum(seen$rows[off]) >= 2 && all(values > limits[2])) slip_factor(values, seen$values[!off])
+  two <- sum(seen$rows[off]) >= 2
+  factor <- if (two && all(values > limits[2])) slip_factor(values, seen$values[!off])
+  times <- if (two && all(values < limits[1] & values > 0)) slip_factor(1 / values, 1 / seen$values[!off])
+  if (length(times)) {
+    return(new_finding("unit-slip", out$name, source = source, word = "multiplied by", sign = "*", factor = times,
+      test = "<", values = told))
+  }
   if (length(factor)) {
-    return(new_finding("unit-slip", out$name, source = source, factor = factor, values = told))
+    return(new_finding("unit-slip", out$name, source = source, word = "divided by", sign = "/", factor = factor,
+      test = ">", values = told))
   }
   new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "),
     values = told)
@@ -49,6 +56,7 @@ beyond_limits_finding <- function(source, seen, meaning, out) {
 # The factor that brings values among the ordinary ones; of a few whole codes it must give one of these.
 slip_factor <- function(values, ordinary) {
   codes <- length(ordinary) <= 12 && all(ordinary == round(ordinary))
+  if (!length(ordinary)) return(NULL)
   fits <- function(v) if (codes) all(v %in% ordinary) else all(v >= min(ordinary) & v <= max(ordinary))
   utils::head(Filter(function(f) fits(values / f), c(10, 100, 1000, 60, 2.54)), 1)
 }

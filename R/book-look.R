@@ -88,7 +88,7 @@ row_weights <- function(book, name) {
 }
 
 split_rows <- function(column, meaning) {
-  values <- sort_values(unique(column$x[!is.na(column$x)]))
+  values <- category_order(unique(column$x[!is.na(column$x)]), meaning$codes)
   labels <- label_of(values, meaning$codes) %|% show_value(values)
   rows <- lapply(values, function(v) which(column$x == v))
   names(rows) <- labels
@@ -127,9 +127,8 @@ look_group <- function(group, rows, subject, w) {
 }
 
 value_rows <- function(x, w, codes) {
-  values <- sort_values(unique(x))
-  if (length(codes)) values <- c(codes[!codes %in% values], values)
-  values <- sort_values(unname(values))
+  values <- unique(x)
+  values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
   place <- match(x, values)
   look_rows("value", show_value(values), label_of(values, codes) %|% "", tabulate(place, length(values)),
     sum_by(w, place, length(values)))

@@ -31,7 +31,8 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet, odd = known$odd
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet, odd = known$odd,
+    came = known$came, row_names = named_rows(opened$data)
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   if (length(known$odd)) show_receipt(new_receipt(list(verb = "open", odd = odd_in_words(known$odd, opened$data)),
@@ -76,28 +77,35 @@ check_columns <- function(data) {
   if (length(empty)) fail("column-unnamed", place = empty)
   twice <- unique(names(data)[duplicated(names(data))])
   if (length(twice)) fail("column-twice", name = twice)
+  came <- data
   data <- lapply(data, known_column)
   odd <- vapply(data, is.null, NA)
   for (name in names(data)[!odd]) check_letters(letters_of(data[[name]]), name)
   check_letters(names(data), "the names of the columns")
-  list(columns = data[!odd], odd = names(data)[odd])
+  list(columns = data[!odd], odd = names(data)[odd], came = came[vapply(came, inherits, NA, "integer64")])
 }
 
-# A column as a book holds it; NULL for a kind that it does not know.
+# A column as a book holds it: the very object, but for whole numbers of 64 bits, which R itself cannot read; NULL
+# for a kind that it does not know.
 known_column <- function(x) {
   if (inherits(x, "integer64")) return(numbers_of_bits(unclass(x)))
   if (!is.null(dim(x)) || !has_known_class(x)) return(NULL)
-  if (inherits(x, "POSIXct")) return(format(x))
   known <- vapply(list(is.numeric, is.character, is.logical, is.factor), function(is_kind) is_kind(x), NA)
-  if (any(known) || inherits(x, "Date")) x
+  if (any(known) || inherits(x, c("Date", "POSIXct", "difftime"))) x
 }
 
 # Of other classes it is not known what their numbers stand for, but where they say so themselves.
 has_known_class <- function(x) {
   if (!is.object(x)) return(TRUE)
   labelled <- any(c("label", "labels", "na_values", "na_range") %in% names(attributes(x)))
-  inherits(x, c("factor", "Date", "POSIXct", "AsIs")) || (labelled && typeof(x) %in% c("integer", "double", "character",
+  inherits(x, c("factor", "Date", "POSIXct", "difftime", "AsIs")) || (labelled && typeof(x) %in% c("integer", "double", "character",
     "logical"))
+}
+
+# Names of the rows where somebody gave them; NULL for mere numbers.
+named_rows <- function(data) {
+  rows <- attr(data, "row.names")
+  if (is.character(rows) || !identical(as.integer(rows), seq_along(rows))) rows
 }
 
 letters_of <- function(x) if (is.factor(x)) levels(x) else if (is.character(x)) x

@@ -96,7 +96,7 @@ place_of <- function(book) {
 
 has_text <- function(book, name) {
   column <- if (is_derived(book, name)) held(book, "columns")[[name]]$x else held(book, "data")[[name]]
-  is.character(column) || is.factor(column)
+  is_text_like(column)
 }
 
 # The text variables that a formula reads as dates.

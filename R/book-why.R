@@ -39,7 +39,7 @@ explain_sources <- function(gone, out, book) {
 explain_previous <- function(reason, call, gone, book) {
   args <- as.list(call)
   at <- place_of(book)
-  before <- row_before(at$value(as.character(args$unit)), at$value(as.character(args$order)))[gone]
+  before <- rows_before(args, at)[gone]
   value <- evaluate(args[[2]], at)
   reason[is.na(before)] <- "no earlier occasion"
   reason[!is.na(before) & is.na(value[before])] <- "a source is missing"

@@ -73,7 +73,7 @@ band_changes <- function(x, code) {
 stacked_height <- function(bars) tapply(bars$rows, bars$place, sum)
 
 band_words <- function(code, meaning) {
-  values <- sort_values(unique(code[!is.na(code)]))
+  values <- category_order(unique(code[!is.na(code)]), meaning$codes)
   words <- label_of(values, meaning$codes) %|% show_value(values)
   factor(ifelse(is.na(code), "(missing)", words[match(code, values)]), c(words, "(missing)"))
 }

@@ -39,7 +39,7 @@ look_bars <- function(subject) {
     return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE, low = utils::head(breaks, -1),
       high = breaks[-1], rows = rows))
   }
-  values <- sort_values(unique(x[!is.na(x)]))
+  values <- category_order(unique(x[!is.na(x)]), subject$meaning$codes)
   words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "", rep(FALSE, length(values)))
   kinds <- count_kinds(subject$column)
   level <- c(words, if (length(kinds)) paste0("(", names(kinds), ")"))

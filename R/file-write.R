@@ -64,7 +64,8 @@ written_column <- function(book, name, values, missing) {
   spelled <- held(book, "info")$spelling[[name]]
   as_came <- missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled)
-  write_field(analysis_column(book, name, values == "labels", missing == "codes"))
+  column <- written_values(book, name, missing == "codes")
+  write_field(if (values == "labels") as_labels(column, meaning_in(book, name)) else column)
 }
 
 # A stretch of rows at a time, so that each piece can be checked as it is written.

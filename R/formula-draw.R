@@ -22,9 +22,12 @@ uniform_draw <- function(id, seed) {
   (high + (low + 0.5) / draw_prime) / draw_prime
 }
 
-# Two shares make a normal draw (Box and Muller 1958).
+# Two shares make a normal draw (Box and Muller 1958); neither is the uniform draw of the same seed.
+normal_keys <- c(2000003, 1000003)
+
 normal_draw <- function(id, seed) {
-  sqrt(-2 * log(uniform_draw(id, seed))) * cos(2 * pi * uniform_draw(id, seed + 1000003))
+  share <- lapply(seed + normal_keys, uniform_draw, id = id)
+  sqrt(-2 * log(share[[1]])) * cos(2 * pi * share[[2]])
 }
 
 # An identifier as two whole numbers below the prime.

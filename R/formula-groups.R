@@ -57,7 +57,7 @@ group_value <- function(x, ..., how) {
   cell <- found$cell
   if (found$cells > length(cell)) cell <- match(cell, unique(cell[!is.na(cell)]))
   cells <- max(c(0L, if (found$cells > length(cell)) cell else found$cells), na.rm = TRUE)
-  x <- if (how == "size") rep(1, length(x)) else as.double(as_number(x))
+  x <- switch(how, size = rep(1, length(x)), valid = ifelse(is.na(x), NA, 1), as.double(as_number(x)))
   out <- group_statistics(x, as.integer(cell), cells, how)$value
   if (how == "valid") out[is.na(out)] <- 0
   out[cell]

@@ -40,7 +40,8 @@ learn_rare <- function(call, of, at) {
 learn_categories <- function(call, of, at) {
   if (inherits(evaluate(call[[2]], at), "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
   seen <- values_at(call[[2]], at)
-  list(of = of, is = sort_values(seen$values), rows = sum(seen$rows))
+  codes <- if (is.symbol(call[[2]]) && !is.null(at$codes)) at$codes(as.character(call[[2]]))
+  list(of = of, is = category_order(seen$values, codes), rows = sum(seen$rows))
 }
 
 learn_cuts <- function(call, of, at) {

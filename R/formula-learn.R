@@ -53,6 +53,7 @@ learn_statistic <- function(call, of, at) {
   known <- known_moments(call[[2]], part, at)
   value <- if (is.null(part$w)) as.list(known)[[call_head(call)]]
   if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
+  value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))
   if (is.na(value)) fail("nothing-to-learn", of = of, rows = rows_of(known[["rows"]]))
   list(of = of, is = if (part$date) format(as_date(value)) else value, rows = as.integer(known[["rows"]]))
 }
@@ -67,7 +68,18 @@ learn_in_groups <- function(call, of, part) {
     list(value = value, rows = unname(lengths(rows)))
   }
   if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(part$use)))
+  sizes <- if (call_head(call) %in% spreads) group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells,
+    "max")$value
+  found$value <- no_mere_rounding(call, found$value, sizes)
   list(of = of, is = found$value, rows = found$rows, groups = cells$keys)
+}
+
+spreads <- c("sd", "mad")
+
+# A spread below 1e-14 of the size of the values is what rounding leaves of none.
+no_mere_rounding <- function(call, value, size) {
+  if (call_head(call) %in% spreads) value[!is.na(value) & value < 1e-14 * size] <- 0
+  value
 }
 
 statistic_value <- function(call, x, w, others) {

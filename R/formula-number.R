@@ -1,7 +1,14 @@
 # Arithmetic of the formula language. A result outside the domain of a function is missing.
 
 arithmetic <- function(f) {
-  function(a, b) if (missing(b)) f(as_number(a)) else f(as_number(a), as_number(b))
+  function(a, b) if (missing(b)) f(as_number(a)) else without_overflow(f, as_number(a), as_number(b))
+}
+
+# Whole numbers stay whole; what does not fit among R's whole numbers is worked out with real ones.
+without_overflow <- function(f, a, b) {
+  if (is.double(a) || is.double(b)) return(f(a, b))
+  out <- suppressWarnings(f(a, b))
+  if (any(is.na(out) & !is.na(a) & !is.na(b))) f(as.double(a), b) else out
 }
 
 # `f` where `allowed` holds, missing elsewhere.
@@ -21,9 +28,13 @@ without_zero <- function(f) {
   }
 }
 
+# R gives 1 for a missing value to the power of 0, and for 1 to the power of a missing value: here they are missing.
 power <- function(a, b) {
   a <- as_number(a)
-  drop_endless(suppressWarnings(a^as_number(b)))
+  b <- as_number(b)
+  out <- drop_endless(suppressWarnings(a^b))
+  out[is.na(a) | is.na(b)] <- NA
+  out
 }
 
 exponential <- function(x) drop_endless(exp(as_number(x)))

@@ -1,11 +1,35 @@
 # previous(x, unit = , order = ): the value on the occasion before, of the same unit. The order
-# of the rows does not matter.
+# of the rows does not matter. `steps`, which the package adds, are the occasions of a text in their order.
 run_previous <- function(node, at, value_of) {
   args <- as.list(node)
-  unit <- at$value(as.character(args$unit))
+  refuse_twice(at$value(as.character(args$unit)), at$value(as.character(args$order)), as.character(args$unit),
+    as.character(args$order))
+  list(x = value_of(args[[2]], at)[rows_before(args, at)])
+}
+
+# The row of the occasion before, from the arguments of previous().
+rows_before <- function(args, at) {
   order <- at$value(as.character(args$order))
-  refuse_twice(unit, order, as.character(args$unit), as.character(args$order))
-  list(x = value_of(args[[2]], at)[row_before(unit, order)])
+  row_before(at$value(as.character(args$unit)), if (is.null(args$steps)) order else match(order, args$steps))
+}
+
+# The order of occasions that are text: by their codes, as numbers or as dates, and written down; any other text is
+# refused, since sorting it would put "follow-up" before "start".
+resolve_occasions <- function(node, world) {
+  walk_formula(node, function(call) {
+    order <- as.list(call)$order
+    if (call_head(call) != "previous" || is.null(order) || !world$is_text(as.character(order))) return(call)
+    call$steps <- occasion_call(as.character(order), world)
+    call
+  })
+}
+
+occasion_call <- function(name, world) {
+  steps <- call("categories", as.name(name))
+  texts <- world$met(name)$values
+  sortable <- have_order(texts, world$meaning(name)$codes) || world$is_recorded(list(of = formula_text(steps)))
+  if (!sortable) fail("order-text", name = name, values = quote_text(utils::head(sort_points(texts), 5)))
+  steps
 }
 
 # For each row the row of the occasion before; NA for the first, and where unit or order is missing.

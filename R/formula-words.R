@@ -102,7 +102,7 @@ statistic_words <- list(
   "sum" = statistic_word(weighted_sum, "sum of the valid rows; within, weight"),
   "quantile" = statistic_word(weighted_quantile, "quantile of the valid rows, type 7; within, weight", 2),
   "mad" = statistic_word(weighted_mad, "1.4826 times the median distance from the median; within, weight"),
-  "cut_points" = formula_word(cut_points, 3, vars = "weight", learned = TRUE, inner = TRUE),
+  "cut_points" = formula_word(cut_points, 3, 4, vars = "weight", learned = TRUE, inner = TRUE),
   "distribution" = formula_word(NULL, 1, vars = c("within", "weight"), learned = TRUE, inner = TRUE),
   "categories" = formula_word(NULL, 1, learned = TRUE, inner = TRUE),
   "rare_values" = formula_word(NULL, 3, Inf, learned = TRUE, inner = TRUE),
@@ -110,7 +110,7 @@ statistic_words <- list(
 )
 
 row_order_words <- list(
-  "previous" = formula_word(run_previous, 1, vars = c("unit", "order"), gives = "same", special = TRUE,
+  "previous" = formula_word(run_previous, 1, vars = c("unit", "order"), options = "steps", gives = "same", special = TRUE,
     help = "the value on the occasion before: previous(x, unit = person, order = wave)"
   ),
   "draw_uniform" = formula_word(NULL, 0, options = "seed",

@@ -1,5 +1,5 @@
 # What counts as a number written as text: digits with an optional point and exponent.
-plain_number <- "^[ \\t]*[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?[ \\t]*$"
+plain_number <- "^[ \t]*[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?[ \t]*$"
 
 # Values as numbers; text that is no plain number becomes NA.
 as_number <- function(x) {

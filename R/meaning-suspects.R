@@ -7,7 +7,8 @@ likely_missing_codes <- function() {
 # Values at one end of a numeric column that look like undeclared missing codes.
 #   Suspects are a run at one end that all belong to the usual codes, or are negative where
 #   all others are not. With g the gap to the ordinary values, m their median step and R
-#   their range: g >= 3m, and g > R or the innermost suspect is frequent.
+#   their range: g >= 3m, and g > R or the innermost suspect is frequent. Beyond that, 7 to 9 past a short scale,
+#   and a usual code that rows heap up on.
 suspect_codes <- function(x) {
   facts <- if (is.numeric(x)) facts_of_column(x)
   if (is.null(facts) || !may_hold_suspects(facts)) return(numeric())
@@ -29,8 +30,29 @@ suspect_values <- function(values, counts) {
 
 suspects_above <- function(values, counts) {
   usual <- values %in% likely_missing_codes()
-  run <- sum(cumprod(rev(usual)))
-  judge_run(values, counts, rev(seq_along(values))[seq_len(run)])
+  run <- rev(seq_along(values))[seq_len(sum(cumprod(rev(usual))))]
+  found <- judge_run(values, counts, run)
+  if (!length(found)) found <- beyond_short_scale(values)
+  if (!length(found)) found <- heaped_code(values, counts, run)
+  found
+}
+
+# 7, 8 and 9 beyond a scale of consecutive answers from 0 or 1, with at least one number left out between.
+beyond_short_scale <- function(values) {
+  if (any(values != round(values)) || !values[1] %in% 0:1 || values[length(values)] > 9) return(numeric())
+  gap <- which(diff(values) > 1)
+  if (length(gap) != 1 || gap < 3 || values[gap] > 7) return(numeric())
+  out <- values[-seq_len(gap)]
+  if (all(out >= 7)) out else numeric()
+}
+
+# A usual missing code at the top, three steps and more away, that three times as many rows hold as the values near it.
+heaped_code <- function(values, counts, run) {
+  top <- length(values)
+  if (!length(run) || top < 7) return(numeric())
+  near <- seq(top - 5, top - 1)
+  far <- values[top] - values[top - 1] >= 3 * middle_of(diff(values[-top]))
+  if (far && counts[top] >= 3 * middle_of(counts[near])) values[top] else numeric()
 }
 
 suspects_below <- function(values, counts) {

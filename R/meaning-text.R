@@ -23,3 +23,17 @@ sort_values <- function(x) {
   number <- as_number(x)
   c(x[order(number)][seq_len(sum(!is.na(number)))], sort_points(x[is.na(number)]))
 }
+
+# Distinct values in the order of their categories: as the codes are declared (levels of a factor, a codebook), and
+# values without a label after them. Numbers of which only some have a label stay in the order of their size.
+category_order <- function(values, codes = NULL) {
+  declared <- match(show_value(unname(codes)), show_value(values), nomatch = 0L)
+  others <- values[!seq_along(values) %in% declared]
+  if (length(others) && !is.character(values)) return(sort_values(values))
+  c(values[declared], sort_values(others))
+}
+
+# Whether texts stand in an order by themselves or by their codes.
+have_order <- function(texts, codes = NULL) {
+  all(texts %in% codes) || all(grepl(plain_number, texts)) || all(grepl(iso_moment, texts))
+}

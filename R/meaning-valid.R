@@ -31,6 +31,7 @@ missing_points <- function(missing) {
 }
 
 valid_text <- function(x, missing) {
+  x <- normal_text(x)
   blank <- is.na(x) | x == ""
   if (!length(missing)) {
     if (any(blank & !is.na(x))) x[blank] <- NA
@@ -50,12 +51,17 @@ kind_of_rows <- function(x, missing) {
   kind
 }
 
+# An original as the plain vector that is worked with: factors by their labels, dates with a time as text.
 plain_values <- function(raw) {
   if (is.factor(raw)) return(as.character(raw))
   if (inherits(raw, "Date")) return(raw)
+  if (inherits(raw, "POSIXct")) return(moment_text(raw))
   if (is.object(raw) || !is.null(attributes(raw))) raw <- as.vector(unclass(raw))
   raw
 }
+
+# Whether a column is worked with as text.
+is_text_like <- function(raw) is.character(raw) || is.factor(raw) || inherits(raw, "POSIXct")
 
 # The rows that were not asked lose what stands there, and their reason is that alone.
 set_not_asked <- function(column, asked) {

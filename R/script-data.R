@@ -96,12 +96,29 @@ check_lines <- function(book, data) {
   }))
 }
 
+# Factors by their labels, dates with a time as text, spans of time as numbers.
+plain_line <- function(raw, x) {
+  if (is.factor(raw)) return(paste0(x, " <- as.character(", x, ")"))
+  if (inherits(raw, "difftime")) return(paste0(x, " <- as.numeric(", x, ")"))
+  if (inherits(raw, "POSIXct")) paste0(x, " <- format(", x, ", ", code_text(moment_form(raw)), ")")
+}
+
+# Letters in one normal form: an accent may be a sign of its own.
+spelling_lines <- function(raw, x) {
+  texts <- if (is.factor(raw)) levels(raw) else if (is.character(raw)) unique(raw)
+  if (all_ascii(texts)) return(NULL)
+  odd <- Filter(function(text) !identical(charToRaw(enc2utf8(text)), charToRaw(enc2utf8(normal_text(text)))), texts[!is.na(texts)])
+  vapply(odd, function(text) {
+    paste0(x, "[", x, " %in% ", code_text(text), "] <- ", code_text(normal_text(text)))
+  }, "", USE.NAMES = FALSE)
+}
+
 clean_lines <- function(name, book) {
   raw <- held(book, "data")[[name]]
   x <- code_column("clean", name)
   missing <- meaning_in(book, name)$missing
   c(
-    if (is.factor(raw)) paste0(x, " <- as.character(", x, ")"),
+    plain_line(raw, x), spelling_lines(raw, x),
     if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ", code_text(""), "] <- NA"),
     unlist(Map(function(matchers, kind) {
       paste0(x, "[", match_code(x, matchers, raw), "] <- NA", side_remark(kind))

@@ -66,9 +66,20 @@ endless_code <- function(word, number, state) {
     as_numbers <- function(part) number(part, write)
     node[[1]] <- as.name(word)
     name <- free_names("value", state)
-    paste0("{ ", name, " <- ", write_plain(node, word, as_numbers), "; ifelse(is.finite(", name, "), ", name,
+    plain <- if (word == "^") power_text(node, as_numbers) else write_plain(node, word, as_numbers)
+    paste0("{ ", name, " <- ", plain, "; ifelse(is.finite(", name, "), ", name,
       ", NA) }")
   }
+}
+
+# R gives 1 for NA^0 and 1^NA; where that can happen, the missing is kept.
+power_text <- function(node, write) {
+  plain <- write_plain(node, "^", write)
+  base <- node[[2]]
+  exponent <- node[[3]]
+  if (is.numeric(exponent) && exponent != 0 || is.numeric(base) && base != 1) return(plain)
+  gone <- paste0("is.na(", vapply(Filter(Negate(is.numeric), list(base, exponent)), write, ""), ")", collapse = " | ")
+  paste0("ifelse(", gone, ", NA, ", plain, ")")
 }
 
 divide_code <- function(word, number) {

@@ -2,13 +2,14 @@
 table_calls <- function(state, number, book) {
   list(
     lookup = function(node, write) table_code(node, write, state),
-    rows_below = function(node, write) rank_code(node, write, state, number),
-    rows_equal = function(node, write) rank_code(node, write, state, number),
+    rows_below = function(node, write) rank_code(node, write, state, number, book),
+    rows_equal = function(node, write) rank_code(node, write, state, number, book),
     cuts_below = function(node, write) {
-      paste0("findInterval(", number(node[[2]], write), ", ", write(node[[3]]), ", left.open = TRUE)")
+      paste0("findInterval(", finite_code(node[[2]], number(node[[2]], write), book), ", ", write(node[[3]]), ", left.open = TRUE)")
     },
     held = function(node, write) {
-      paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ", number(node[[2]], write), "))")
+      paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ",
+        finite_code(node[[2]], number(node[[2]], write), book), "))")
     },
     group = function(node, write) group_code(node, write, number, book)
   )
@@ -51,9 +52,10 @@ short_or_named <- function(code, name, state) {
 }
 
 # The rows below a value and those equal to it, each a line before the result.
-rank_code <- function(node, write, state, number) {
+rank_code <- function(node, write, state, number, book) {
   key <- paste(formula_text(node[[2]]), write_constant(node[[3]]), write_constant(node[[4]]))
-  if (is.null(state$ranks[[key]])) state$ranks[[key]] <- rank_lines(node, number(node[[2]], write), state)
+  if (is.null(state$ranks[[key]])) state$ranks[[key]] <- rank_lines(node,
+    finite_code(node[[2]], number(node[[2]], write), book), state)
   state$ranks[[key]][[if (call_head(node) == "rows_below") 1 else 2]]
 }
 
@@ -80,7 +82,7 @@ group_code <- function(node, write, number, book) {
   parts <- row_items(node)
   groups <- vapply(parts[-1], write, "")
   gone <- paste0("is.na(", groups, ")", collapse = " | ")
-  x <- finite_code(parts[[1]], number(parts[[1]], write), book)
+  x <- finite_code(parts[[1]], if (how == "valid") write(parts[[1]]) else number(parts[[1]], write), book)
   by <- paste(groups, collapse = ", ")
   code <- switch(how,
     size = paste0("ave(rep(1, length(", groups[1], ")), ", by, ", FUN = length)"),
@@ -93,6 +95,9 @@ group_code <- function(node, write, number, book) {
 
 # Infinite values take no part in statistics.
 finite_code <- function(node, code, book) {
-  x <- if (is.symbol(node)) column_in(book, as.character(node))$x
-  if (is.double(x) && any(is.infinite(x))) paste0("ifelse(is.finite(", code, "), ", code, ", NA)") else code
+  endless <- vapply(intersect(formula_vars(node), names(book)), function(name) {
+    x <- values_of(book, name)
+    is.double(x) && any(is.infinite(x))
+  }, NA)
+  if (any(endless)) paste0("ifelse(is.finite(", code, "), ", code, ", NA)") else code
 }

@@ -9,7 +9,8 @@ time_calls <- function(state, type) {
     previous = function(node, write) previous_code(node, write, state),
     uniform_draw = function(node, write) draw_code(node, write, state, type),
     normal_draw = function(node, write) {
-      share <- c(draw_code(node, write, state, type), draw_share(state, node[[3]] + 1000003))
+      draw_code(node, write, state, type)
+      share <- vapply(node[[3]] + normal_keys, draw_share, "", state = state)
       paste0("sqrt(-2 * log(", share[1], ")) * cos(2 * pi * ", share[2], ")")
     }
   )
@@ -20,7 +21,7 @@ part_code <- function(node, write, part) paste0("as.numeric(format(", write(node
 date_code <- function(node, write, type) {
   if (type(node) == "date" || is.character(node)) return(paste0("as.Date(", write(node), ")"))
   text <- write(node)
-  paste0("as.Date(ifelse(grepl(", code_text(iso_date), ", ", text, "), ", text, ", NA), ", code_text("%Y-%m-%d"), ")")
+  paste0("as.Date(ifelse(grepl(", code_text(iso_moment), ", ", text, "), ", text, ", NA), ", code_text("%Y-%m-%d"), ")")
 }
 
 # Days are added to dates; between two dates there are days.
@@ -49,8 +50,10 @@ previous_code <- function(node, write, state) {
   args <- as.list(node)
   x <- write(args[[2]])
   if (strength(args[[2]]) < 20) x <- paste0("(", x, ")")
-  key <- paste(write(args$unit), write(args$order))
-  if (is.null(state$earlier[[key]])) state$earlier[[key]] <- earlier_lines(write(args$unit), write(args$order), state)
+  order <- write(args$order)
+  if (!is.null(args$steps)) order <- paste0("match(", order, ", ", write(args$steps), ")")
+  key <- paste(write(args$unit), order)
+  if (is.null(state$earlier[[key]])) state$earlier[[key]] <- earlier_lines(write(args$unit), order, state)
   paste0(x, "[", state$earlier[[key]], "]")
 }
 

@@ -9,7 +9,7 @@ base_code <- function(node, book, data) {
   state$types <- list()
   note_types(node, type_teller(book, state), state)
   style <- list(calls = base_calls(state, book, data), name = code_name)
-  node <- mark_guarded(node, 2, state)
+  node <- mark_guarded(without_whole_overflow(node, book), 2, state)
   if (is.call(node) && call_head(node) == "{") {
     value <- base_block(node, style, state)
   } else {
@@ -74,8 +74,12 @@ choice_calls <- function(state, type) {
 
 number_calls <- function(type, number) {
   compares <- c("==", "!=", "<", ">", "<=", ">=")
-  plain <- setdiff(union(partial_words, number_only), c("+", "-", compares))
+  plain <- setdiff(union(partial_words, number_only), c("+", "-", "^", compares))
   c(
+    list(
+      "^" = function(node, write) power_text(node, function(part) number(part, write)),
+      as_real = function(node, write) paste0("as.numeric(", number(node[[2]], write), ")")
+    ),
     each_call(c(plain, "abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
     each_call(c("+", "-"), sum_code, type = type, number = number),
     each_call(compares, compare_code, type = type, number = number)
@@ -146,7 +150,7 @@ unanswered_code <- function(node, write, book, data) {
   raw <- held(book, "data")[[name]]
   column <- code_column(data, name)
   if (node[[3]] == "blank") {
-    blank <- if (is.character(raw) || is.factor(raw)) c(NA, "") else NA
+    blank <- if (is_text_like(raw)) c(NA, "") else NA
     return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, ", code_text(""),
       ")"))
   }

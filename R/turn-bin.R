@@ -87,23 +87,30 @@ lower_bands <- function(turn, world, source, place) {
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")
   # Cut points on record stay as they are, whatever the new data reach, so that codes keep their meaning.
-  if (!is.null(note) && !world$is_recorded(note)) note$is <- useful_cuts(note$is, facts, ends)
+  if (!is.null(note) && !world$is_recorded(note) && !all_spread_bands(note, turn)) {
+    note$is <- useful_cuts(note$is, facts, ends)
+  }
   cuts <- sort(as.double(turn$at %||% note$is))
-  rules <- band_rules(cuts, ends, is_whole(cuts) && is_whole(x), turn$labels, turn$makes[place])
+  words <- if (is.null(note)) show_number(cuts) else cut_words(cuts, x, ends)
+  rules <- band_rules(cuts, ends, words, is_whole(cuts) && is_whole(x), turn$labels, turn$makes[place])
   made <- choose_by_rules(turn, rules, world, source)
   lowered_by_rules(turn, place, made, band_meaning(turn, world, rules, source, place), note)
 }
 
+# Steps of one SD keep their codes, whether or not a band holds rows; without a spread there is only one cut.
+all_spread_bands <- function(note, turn) turn$by == "spread" && length(note$is) == turn$groups - 1
+
 cuts_call <- function(turn, source) {
-  parts <- list(as.name("cut_points"), as.name(source), turn$groups, turn$by)
+  uneven <- identical(turn$by, "count") && identical(turn$edge, "ends")
+  parts <- c(list(as.name("cut_points"), as.name(source), turn$groups, turn$by), if (uneven) TRUE)
   as.call(c(parts, if (!is.null(turn$weight)) list(weight = as.name(turn$weight))))
 }
 
 # A cut at the very end of the data would leave a band empty.
 useful_cuts <- function(cuts, facts, ends) if (ends) cuts[cuts < facts$high] else cuts[cuts > facts$low]
 
-# Bands as rules over ranges, each with the bounds as its label.
-band_rules <- function(cuts, ends, whole, labels, name) {
+# Bands as rules over ranges, each with the bounds as its label; `words` are the cuts as they are written in labels.
+band_rules <- function(cuts, ends, words, whole, labels, name) {
   bands <- length(cuts) + 1
   if (!length(labels) %in% c(0, bands)) {
     fail("labels-bands", labels = length(labels), bands = bands, name = name)
@@ -112,7 +119,9 @@ band_rules <- function(cuts, ends, whole, labels, name) {
   lapply(seq_len(bands), function(i) {
     low <- if (i > 1) cuts[i - 1]
     high <- if (i < bands) cuts[i]
-    new_rule(i, labels[i] %||% band_label(low, high, ends, whole), when = list(band_range(low, high, ends)))
+    label <- if (whole) whole_band_label(low, high, ends) else
+      band_label(if (i > 1) words[i - 1], if (i < bands) words[i], ends)
+    new_rule(i, labels[i] %||% label, when = list(band_range(low, high, ends)))
   })
 }
 
@@ -121,18 +130,34 @@ band_range <- function(low, high, ends) {
   if (ends) over(low, upto = high) else from(low, under = high)
 }
 
-# "under 30", "30 to 59", "60 and over" for whole numbers, "30 to under 60" for others.
-band_label <- function(low, high, ends, whole) {
-  if (is.null(low)) return(if (ends) paste(brief_number(high), "and under") else paste("under", brief_number(high)))
-  if (whole) return(whole_label(low + ends, if (!is.null(high)) high - !ends))
-  start <- if (ends) paste("over", brief_number(low)) else brief_number(low)
-  if (is.null(high)) return(if (ends) start else paste(start, "and over"))
-  paste(start, if (ends) "to" else "to under", brief_number(high))
+# Cuts in as few figures as leave the label true of every row: six where they part the rows as the cut does.
+cut_words <- function(cuts, x, ends) {
+  words <- show_number(cuts)
+  values <- sort(unique(as.double(x[is.finite(x)])))
+  side <- function(at) findInterval(at, values, left.open = !ends)
+  for (figures in 15:6) {
+    short <- signif(cuts, figures)
+    same <- side(short) == side(cuts) & !is.unsorted(short, strictly = TRUE)
+    words[same] <- show_number(short[same])
+  }
+  words
 }
 
-whole_label <- function(first, last) {
-  if (is.null(last)) return(paste(brief_number(first), "and over"))
-  if (first == last) brief_number(first) else paste(brief_number(first), "to", brief_number(last))
+# "under 30", "30 to under 60", "60 and over".
+band_label <- function(low, high, ends) {
+  if (is.null(low)) return(if (ends) paste(high, "and under") else paste("under", high))
+  start <- if (ends) paste("over", low) else low
+  if (is.null(high)) return(if (ends) start else paste(start, "and over"))
+  paste(start, if (ends) "to" else "to under", high)
+}
+
+# "30 to 59" for whole numbers.
+whole_band_label <- function(low, high, ends) {
+  if (is.null(low)) return(band_label(NULL, show_number(high), ends))
+  first <- show_number(low + ends)
+  if (is.null(high)) return(paste(first, "and over"))
+  last <- show_number(high - !ends)
+  if (first == last) first else paste(first, "to", last)
 }
 
 band_meaning <- function(turn, world, rules, source, place) {

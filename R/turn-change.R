@@ -59,8 +59,8 @@ lower.change_turn <- function(turn, world) {
   check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    lowered(turn$makes[i], change_node(source, turn), change_meaning(turn, world, source, i),
-      remarks = gap_remark(turn, world)
+    lowered(turn$makes[i], resolve_occasions(change_node(source, turn), world), change_meaning(turn, world, source, i),
+      remarks = c(steps_remark(turn, world), gap_remark(turn, world))
     )
   })
 }
@@ -86,13 +86,25 @@ change_meaning <- function(turn, world, source, place) {
   finish_meaning(turn, worked_out, place)
 }
 
+# The occasions in their order.
+occasions_of <- function(turn, world) {
+  order <- world$column(turn$order)
+  if (is.character(order)) return(world$learn(occasion_call(turn$order, world))$is)
+  sort_values(unique(order[!is.na(order)]))
+}
+
+steps_remark <- function(turn, world) {
+  if (!world$is_text(turn$order)) return(NULL)
+  steps <- occasions_of(turn, world)
+  paste("Order of the occasions:", paste(c(utils::head(steps, 8), if (length(steps) > 8) "..."), collapse = " < "))
+}
+
 # Units that skip an occasion which others have.
 gap_remark <- function(turn, world) {
   order <- world$column(turn$order)
   unit <- world$column(turn$unit)
-  steps <- sort_values(unique(order[!is.na(order)]))
-  place <- match(order, steps)
-  earlier <- place[row_before(unit, order)]
+  place <- match(order, occasions_of(turn, world))
+  earlier <- place[row_before(unit, place)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
   if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", rows_of(gaps))
 }

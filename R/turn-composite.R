@@ -14,7 +14,7 @@
 #' @param at_least How many valid items a score needs; left out, all of them.
 #' @param reversed Items that are to be reversed inside the score, by their
 #'   defined limits.
-#' @param weights A weight for each item, in their order; for mean and sum.
+#' @param weights A weight for each item, in their order or named by them; for mean and sum.
 #' @param prorate For a sum: scale it up to all items where some are missing.
 #' @param valid_count Keep the number of valid items beside the score, in a
 #'   variable with the ending `_n`.
@@ -41,11 +41,21 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   turn <- new_turn("composite", c(name, if (isTRUE(valid_count)) paste0(name, "_n")),
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
-    weights = weights, prorate = unless(prorate, FALSE), valid_count = unless(valid_count, FALSE),
+    weights = weights_in_order(weights, from), prorate = unless(prorate, FALSE), valid_count = unless(valid_count, FALSE),
     label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
+}
+
+# Weights in the order of the items; names, where there are any, say whose they are.
+weights_in_order <- function(weights, items) {
+  if (is.null(names(weights))) return(weights)
+  strange <- union(setdiff(names(weights), items), names(weights)[duplicated(names(weights))])
+  if (length(strange)) fail("weights-whose", name = strange)
+  lost <- setdiff(items, names(weights))
+  if (length(lost)) fail("weights-lost", name = lost)
+  unname(weights[items])
 }
 
 composite_ways <- c("mean", "sum", "median", "min", "max", "sd")
@@ -83,7 +93,9 @@ lower.composite_turn <- function(turn, world) {
   options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights, prorate = turn$prorate)
   options <- options[!vapply(options, is.null, NA)]
   score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
-  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE))
+  idle <- isTRUE(turn$prorate) && options$at_least == length(items)
+  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE,
+    remarks = if (idle) "prorate = TRUE changes nothing while all items must be valid: state at_least ="))
   if (isTRUE(turn$valid_count)) out[[2]] <- lowered_count(turn, items)
   out
 }

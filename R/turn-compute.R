@@ -116,7 +116,7 @@ lower_formula <- function(node, turn, world, place) {
 # A checked formula with labels, dates and draws put in terms of values.
 ready_formula <- function(node, world) {
   check_kinds(node, world)
-  node <- resolve_draws(node, world)
+  node <- resolve_occasions(resolve_draws(node, world), world)
   node <- resolve_labels(node, world$meaning, world$is_text)
   type_of <- with_temporaries(node, type_in(world))
   node <- resolve_dates(node, type_of)

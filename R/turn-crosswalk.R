@@ -84,6 +84,7 @@ fitted_table <- function(table, source, world) {
     each <- codes_of_each(codes, source, world$meaning(source)$codes)
     codes <- unlist(each)
     values <- rep(values, lengths(each))
+    refuse_two_values(codes, values, table, source)
   }
   if (world$is_text(source)) {
     codes <- show_value(codes)
@@ -93,6 +94,12 @@ fitted_table <- function(table, source, world) {
     values <- c(values, values[place[!is.na(place)]])
   }
   list(codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
+}
+
+# "01" and "1" are one code where the variable is a number, and so are a label and its code.
+refuse_two_values <- function(codes, values, table, source) {
+  unlike <- duplicated(codes) & !duplicated(paste(codes, show_value(values)))
+  if (any(unlike)) fail("table-twice", code = unique(show_value(codes[unlike])), column = names(table)[1])
 }
 
 crosswalk_meaning <- function(turn, world, source, place) {

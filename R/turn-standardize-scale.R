@@ -6,7 +6,7 @@ placed_by_scale <- function(turn, world, source) {
     robust = call("/", call("-", x, stat_of("median", x, turn)), stat_of("mad", x, turn)),
     minmax = call("/", call("-", x, stat_of("min", x, turn)),
       call("-", stat_of("max", x, turn), stat_of("min", x, turn))),
-    centred = call("-", x, mean_of(x, turn)),
+    centred = call("-", x, centre_of(x, turn, world)),
     from_z(call("/", call("-", x, mean_of(x, turn)), spread_of(x, turn, world)), turn$how)
   )
   list(expr = expr, remarks = if (is.null(turn$reference)) spread_remarks(turn, world, x))
@@ -34,6 +34,14 @@ percent_of_maximum <- function(x, limits) {
 
 mean_of <- function(x, turn) if (is.null(turn$reference)) stat_of("mean", x, turn) else turn$reference[1]
 
+# The mean, but of groups of two rows and more.
+centre_of <- function(x, turn, world) {
+  if (is.null(turn$within)) return(mean_of(x, turn))
+  note <- world$learn(stat_of("mean", x, turn))
+  if (all(note$rows > 1)) mean_of(x, turn) else call("+", mean_of(x, turn), lookup_node(ifelse(note$rows > 1, 0, NA),
+    note$groups, "two_rows"))
+}
+
 spread_of <- function(x, turn, world) {
   if (!is.null(turn$reference)) return(turn$reference[2])
   sd <- stat_of("sd", x, turn)
@@ -57,12 +65,13 @@ stat_of <- function(word, x, turn) {
 
 # Groups that cannot be standardized, with their rows; an error if none can.
 spread_remarks <- function(turn, world, x) {
-  if (turn$how == "centred") return(NULL)
-  word <- switch(turn$how, robust = "mad", minmax = "max", "sd")
+  if (turn$how == "centred" && is.null(turn$within)) return(NULL)
+  word <- switch(turn$how, robust = "mad", minmax = "max", centred = "mean", "sd")
   note <- world$learn(stat_of(word, x, turn))
   spread <- note$is
   if (word == "max") spread <- spread - world$learn(stat_of("min", x, turn))$is
-  flat <- (is.na(spread) | abs(spread) < 1e-12) & note$rows > 0
+  if (word == "mean") spread <- ifelse(note$rows > 1, 1, 0)
+  flat <- (is.na(spread) | spread == 0) & note$rows > 0
   if (all(flat[note$rows > 0])) {
     fail("no-spread", name = as.character(x), how = turn$how, rows = rows_of(sum(note$rows)))
   }

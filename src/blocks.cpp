@@ -33,7 +33,10 @@ double plus(double a, double b) { return a + b; }
 double minus(double a, double b) { return a - b; }
 double times(double a, double b) { return a * b; }
 double over(double a, double b) { return b == 0 ? NA_REAL : a / b; }
-double power(double a, double b) { return finite(b == 2 ? a * a : R_pow(a, b)); }
+double power(double a, double b) {
+  if (std::isnan(a) || std::isnan(b)) return NA_REAL;
+  return finite(b == 2 ? a * a : R_pow(a, b));
+}
 double below(double a, double b) { return truth(a < b, a, b); }
 double above(double a, double b) { return truth(a > b, a, b); }
 double at_most(double a, double b) { return truth(a <= b, a, b); }

@@ -1,4 +1,5 @@
 #include <Rcpp.h>
+#include <cmath>
 #include <algorithm>
 #include <limits>
 #include <vector>
@@ -7,26 +8,54 @@
 
 namespace {
 
-// Sums over sorted distinct values, so that the spread of any run of them is known at once.
-struct Runs {
-  std::vector<double> weight, sum, squares;
+// A number as the sum of two, which keeps about 32 figures: sums of squares of values far apart do not lose the
+// small ones.
+struct Pair {
+  double high, low;
+};
 
+Pair plus(Pair a, Pair b) {
+  double s = a.high + b.high, v = s - a.high;
+  double rest = (a.high - (s - v)) + (b.high - v) + a.low + b.low;
+  double high = s + rest;
+  return {high, rest - (high - s)};
+}
+Pair minus(Pair a, Pair b) { return plus(a, {-b.high, -b.low}); }
+Pair times(Pair a, Pair b) {
+  double p = a.high * b.high;
+  double rest = std::fma(a.high, b.high, -p) + a.high * b.low + a.low * b.high;
+  double high = p + rest;
+  return {high, rest - (high - p)};
+}
+Pair over(Pair a, double b) {
+  double q = a.high / b;
+  Pair left = minus(a, times({q, 0}, {b, 0}));
+  return plus({q, 0}, {left.high / b, 0});
+}
+
+// Sums over sorted distinct values, around one in their middle, so that the spread of any run is known at once.
+class Runs {
+  std::vector<double> weight;
+  std::vector<Pair> sum, squares;
+
+ public:
   Runs(const Rcpp::NumericVector &values, const Rcpp::NumericVector &counts) {
     int n = values.size();
     double centre = n ? values[n / 2] : 0;
     weight.assign(n + 1, 0);
-    sum = squares = weight;
+    sum.assign(n + 1, {0, 0});
+    squares = sum;
     for (int i = 0; i < n; i++) {
-      double v = values[i] - centre;
+      Pair v = plus({values[i], 0}, {-centre, 0}), held = times({counts[i], 0}, v);
       weight[i + 1] = weight[i] + counts[i];
-      sum[i + 1] = sum[i] + counts[i] * v;
-      squares[i + 1] = squares[i] + counts[i] * v * v;
+      sum[i + 1] = plus(sum[i], held);
+      squares[i + 1] = plus(squares[i], times(held, v));
     }
   }
   // The sum of squares around their mean of the values from, ..., to - 1.
   double cost(int from, int to) const {
-    double w = weight[to] - weight[from], s = sum[to] - sum[from];
-    double around = squares[to] - squares[from] - s * s / w;
+    Pair s = minus(sum[to], sum[from]), q = minus(squares[to], squares[from]);
+    double around = minus(q, over(times(s, s), weight[to] - weight[from])).high;
     return around > 0 ? around : 0;
   }
 };

@@ -1,0 +1,70 @@
+# Originals are the very objects that came in, whatever their class, and their categories keep their order.
+kinds <- data.frame(
+  f = factor(c("lo", "hi", NA, "mid"), c("lo", "mid", "hi", "none")), o = factor(c("b", "a", "b", NA), ordered = TRUE),
+  t = as.POSIXct(c("2031-03-29 01:30:00", "2031-03-30 08:15:00", NA, "2031-07-01 23:00:00"), tz = "Europe/Berlin"),
+  s = as.difftime(c(1, 2, NA, 3), units = "hours"), n = c(1, NaN, NA, Inf), e = c("", NA, "a", " b "),
+  d = as.Date("2031-01-01") + c(0, 1, NA, 3), l = c(TRUE, FALSE, NA, TRUE), i = c(1L, 2L, NA, 99L),
+  a = I(c("p", "q", NA, "r")), row.names = c("w", "x", "y", "z")
+)
+attr(kinds$i, "label") <- "How many"
+attr(kinds$n, "odd") <- list(1, "two")
+kinds$big <- structure(c(4.94065645841247e-324, 0, -0, 0), class = "integer64") # the bits of 1, 0, missing, 0
+kinds$own <- structure(c(1, 2, 8, 9), labels = c(Yes = 1, No = 2), label = "Own", class = c("own_class", "double"))
+
+test_that("every kind of column comes back as the object it was", {
+  book <- quietly(turnbook(kinds))
+  sheet <- tempfile()
+  save_turns(quietly(turn_compute(book, i + 1, as = "j")), sheet)
+  again <- quietly(apply_turns(kinds, sheet))
+  expect_identical(as.data.frame(book), kinds)
+  expect_identical(as.data.frame(again, columns = -j), kinds)
+  for (name in names(kinds)) expect_identical(book[[name]], kinds[[name]], info = name)
+  missing <- quietly(define(book, c(i, own), missing = c(Gone = 99, Lost = 8)) |> define(f, missing = c(Mid = "mid")))
+  expect_identical(missing$i, structure(c(1L, 2L, NA, NA), label = "How many"))
+  expect_identical(levels(missing$f), levels(kinds$f))
+  expect_identical(missing$f, replace(kinds$f, 4, NA))
+  expect_identical(unclass(missing$own)[3:4], c(NA, 9))
+  expect_identical(as.data.frame(missing, missing = "codes"), kinds)
+  big <- quietly(define(turnbook(kinds["big"]), big, missing = c(Gone = 1)))$big
+  expect_identical(class(big), "integer64")
+  expect_equal(1 / unclass(big)[c(1, 3)], c(-Inf, -Inf))
+})
+
+test_that("columns of any kind are worked with, and the scripts agree", {
+  book <- quietly(turnbook(kinds[setdiff(names(kinds), "own")]) |>
+    turn_compute(s * 2, as = "s2") |> turn_compute(year(as.Date(t)) * 100 + month(as.Date(t)), as = "when") |>
+    turn_compute(as.Date(t), as = "day") |> turn_compute(big + 1, as = "more") |> turn_dummy(f))
+  expect_equal(book$s2, c(2, 4, NA, 6))
+  expect_equal(book$when, c(203103, 203103, NA, 203107))
+  expect_equal(book$day[4], as.Date("2031-07-01"))
+  expect_true(attr(prove(book), "proved"))
+})
+
+test_that("categories stand in the order of the levels, or of the codes as they were declared", {
+  phase <- factor(c("pre", "post", "fup", "pre", "fup", "post"), c("pre", "post", "fup"))
+  panel <- data.frame(id = rep(1:2, each = 3), phase = phase, x = c(1, 2, 4, 1, 9, 3))
+  book <- quietly(turn_change(panel, x, unit = id, order = phase))
+  expect_equal(book$x_change, c(NA, 1, 2, NA, 6, 2))
+  expect_equal(why(book, "x_change"), rep("no earlier occasion", 2))
+  expect_true(attr(prove(book), "proved"))
+  sheet <- tempfile()
+  save_turns(book, sheet)
+  plain <- transform(panel, phase = as.character(phase))
+  expect_equal(quietly(apply_turns(plain, sheet))$x_change, book$x_change)
+  refused(turn_change(plain, x, unit = id, order = phase), "order-text")
+  numbers <- transform(panel, phase = c("9", "10", "11")[phase])
+  expect_equal(quietly(turn_compute(numbers, x - previous(x, unit = id, order = phase), as = "d"))$d, book$x_change)
+  expect_equal(unique(look(turnbook(panel), phase)$value), levels(phase))
+  expect_equal(unique(cross(turnbook(panel), phase, id)$row), levels(phase))
+  coded <- transform(panel, g = c(3, 1, 2)[phase])
+  coded <- quietly(define(coded, g, codes = c(High = 3, Mid = 1, Low = 2), level = "ordinal"))
+  expect_equal(levels(as.data.frame(coded, values = "labels")$g), c("High", "Mid", "Low"))
+  expect_equal(names(quietly(turn_dummy(coded, g)))[5:6], c("g_mid", "g_low"))
+  expect_equal(names(quietly(turn_dummy(transform(panel, phase = relevel(phase, "fup")), phase)))[4:5],
+    c("phase_pre", "phase_post"))
+  dose <- factor(rep(c("9 mg", "10 mg", "100+"), c(4, 5, 6)), c("9 mg", "10 mg", "100+"), ordered = TRUE)
+  trend <- quietly(turn_dummy(data.frame(dose = dose), dose, coding = "polynomial"))
+  expect_equal(unname(cbind(trend$dose_linear, trend$dose_quadratic)), unname(stats::contr.poly(3)[dose, ]))
+  expect_true("order-lost" %in% findings(quietly(turn_dummy(plain, phase, coding = "helmert")))$id)
+  expect_false("order-lost" %in% findings(quietly(turn_dummy(panel, phase, coding = "helmert")))$id)
+})
