@@ -46,7 +46,7 @@ cross_tables <- function(tables) {
     vars <- attr(table, "vars")
     cbind(row_variable = vars[1], column_variable = vars[2], as.data.frame(table))
   })
-  structure(do.call(rbind, named), class = c("ableturn_cross", "data.frame"), tables = tables)
+  structure(do.call(rbind, named), class = c("ableturn_cross", "ableturn_table", "data.frame"), tables = tables)
 }
 
 cross_two <- function(row, column, book) {
@@ -61,7 +61,7 @@ cross_two <- function(row, column, book) {
     column = b$levels$value[j], column_label = b$levels$label[j], column_missing = b$levels$missing[j],
     rows = tabulate(match(pair, seen), length(seen))
   )
-  structure(out, class = c("ableturn_cross", "data.frame"), vars = c(row, column))
+  structure(out, class = c("ableturn_cross", "ableturn_table", "data.frame"), vars = c(row, column))
 }
 
 # Valid values in their order, then the kinds of missing answers.

@@ -24,18 +24,19 @@ item_facts <- function(node, item, book) {
 }
 
 # Items that point the other way on what all items share, the first eigenvector of their correlations, where these
-# are 0.15 in size on average; and those against the rest whenever alpha is negative.
+# are 0.15 in size on average. A negative alpha is told whatever its cause.
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
   n <- made$receipt$items$complete
   if (is.null(rest) || n < 3) return(NULL)
   spread <- item_spread(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
-  negative <- isTRUE(alpha_of(spread) < 0)
-  off <- if (n >= 30) against_the_rest(spread, n) else rep(FALSE, length(items))
-  if (!any(off) && negative) off <- rest < 0 & !is.na(rest)
-  if (!any(off)) return(NULL)
-  new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
-    values = paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")"))
+  off <- n >= 30 & against_the_rest(spread, n)
+  alpha <- alpha_of(spread)
+  told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
+  if (any(off)) return(new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
+    values = told(off)))
+  if (isTRUE(alpha < 0)) new_finding("negative-alpha", made$out$name, alpha = two_digits(alpha),
+    values = told(which(rest < 0)))
 }
 
 # The smaller side, or the one without the first item. An item that has nothing to do with the others is on no side:

@@ -18,7 +18,7 @@
 #'   from complete rows.
 #' @return A data frame with a row for each item: `item`, `label`, `n`, `missing`
 #'   (percent), `mean`, `sd`, `item_rest`, `alpha_without`; its attribute `scale`
-#'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, and
+#'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with one answer only, and
 #'   `reversed`, alpha with each suspect item reversed, and `all_reversed`. It prints as a table.
 #' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
 #' @references Cronbach, L. J. (1951). Coefficient alpha and the internal
@@ -62,11 +62,12 @@ is_falling <- function(before, after) {
 
 analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
   spread <- items_spread(columns, w, pairwise)
-  out <- cbind(item_table(columns, w, book), item_rest = item_rest(spread$cov),
-    alpha_without = alpha_without(spread$cov))
+  finite <- function(x) ifelse(is.finite(x), x, NA_real_)
+  out <- cbind(item_table(columns, w, book), item_rest = finite(item_rest(spread$cov)),
+    alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
   facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
-  structure(out, class = c("ableturn_items", "data.frame"), scale = facts, answers = answer_shares(columns, w),
+  structure(out, class = c("ableturn_items", "ableturn_table", "data.frame"), scale = facts, answers = answer_shares(columns, w),
     turned = turned)
 }
 
@@ -107,8 +108,8 @@ item_table <- function(columns, w, book) {
 # Covariances over complete rows, or pair by pair, and how many rows they rest on.
 items_spread <- function(columns, w, pairwise) {
   matrix <- do.call(cbind, columns)
-  if (pairwise) return(list(cov = pair_covariances(matrix, w), complete = sum(stats::complete.cases(matrix))))
   use <- stats::complete.cases(matrix) & weighs(w)
+  if (pairwise) return(list(cov = pair_covariances(matrix, w), complete = sum(use)))
   if (sum(use) < 3) fail("few-complete", rows = rows_of(sum(use)))
   list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use]), complete = sum(use))
 }
@@ -138,12 +139,13 @@ alpha_without <- function(cov) {
 scale_facts <- function(spread, names, no_interval) {
   k <- length(names)
   alpha <- alpha_of(spread$cov)
-  r <- suppressWarnings(stats::cov2cor(spread$cov)) # an item without spread correlates with none
-  mean_r <- mean(r[upper.tri(r)])
+  r <- suppressWarnings(stats::cov2cor(spread$cov))
+  r <- r[upper.tri(r)]
+  mean_r <- if (any(is.finite(r))) mean(r[is.finite(r)]) else NA_real_ # an item without spread correlates with none
   rest <- item_rest(spread$cov)
   against <- which(rest < 0 & sum(rest < 0) <= k / 2)
   list(
-    alpha = alpha, interval = if (!no_interval) feldt_interval(alpha, spread$complete, k),
+    alpha = if (is.finite(alpha)) alpha else NA_real_, constant = names[diag(spread$cov) <= 0], interval = if (!no_interval && is.finite(alpha)) feldt_interval(alpha, spread$complete, k),
     standardized = k * mean_r / (1 + (k - 1) * mean_r), mean_r = mean_r, complete = spread$complete,
     reversed = vapply(self_numbered(names[against], against), alpha_reversed, 0, cov = spread$cov),
     all_reversed = if (length(against) > 1) alpha_reversed(against, spread$cov)

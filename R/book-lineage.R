@@ -20,7 +20,7 @@ lineage <- function(book, vars = NULL) {
   names <- if (rlang::quo_is_null(chosen)) last_names(book) else select_vars(book, chosen)
   out <- do.call(rbind, lapply(names, function(name) lineage_of(name, name, 0, book)))
   structure(out %||% lineage_row(character(), integer(), character(), character(), character(), character()),
-    class = c("ableturn_lineage", "data.frame"))
+    class = c("ableturn_lineage", "ableturn_table", "data.frame"))
 }
 
 # Derived variables that nothing is made from.

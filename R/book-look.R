@@ -43,7 +43,7 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
   if (is.null(weight)) out$weighted <- NULL
   if (is.null(by)) out$group <- NULL
   structure(out,
-    class = c("ableturn_look", "data.frame"), subjects = lapply(seen, `[[`, "subject"),
+    class = c("ableturn_look", "ableturn_table", "data.frame"), subjects = lapply(seen, `[[`, "subject"),
     by = by, weight = weight
   )
 }

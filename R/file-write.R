@@ -29,6 +29,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
                        rename = NULL, formulas = "keep", overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
+  check_ending(path, c("csv", "txt"), "A table")
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", c("codes", "na"))

@@ -24,8 +24,8 @@ count_cuts <- function(x, w, groups, ends) {
   sides <- list(x < heavy[1], x > heavy[1])
   bands <- bands_beside(vapply(sides, function(side) sum((w %||% rep(1, length(x)))[side]), 0), groups - 1)
   inner <- Map(function(side, k) if (k) count_cuts(x[side], w[side], k, ends), sides, bands)
-  c(inner[[1]], if (bands[1]) if (ends) max(x[sides[[1]]]) else heavy[1],
-    if (bands[2]) if (ends) heavy[1] else min(x[sides[[2]]]), inner[[2]])
+  as.double(c(inner[[1]], if (bands[1]) if (ends) max(x[sides[[1]]]) else heavy[1],
+    if (bands[2]) if (ends) heavy[1] else min(x[sides[[2]]]), inner[[2]]))
 }
 
 # How many bands each side gets, by its share of the rows; at least one where there are any.
@@ -37,8 +37,8 @@ bands_beside <- function(rows, bands) {
 
 # Without the cuts that would leave a band empty.
 cuts_between_rows <- function(cuts, x, ends) {
-  held <- tabulate(findInterval(x, cuts, left.open = ends) + 1L, length(cuts) + 1L) > 0
-  cuts[which(held)[-1] - 1L]
+  rows <- tabulate(findInterval(x, cuts, left.open = ends) + 1L, length(cuts) + 1L)
+  cuts[which(rows > 0)[-1] - 1L]
 }
 
 # Ends so far apart that their distance is no number are parted all the same.

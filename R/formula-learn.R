@@ -15,6 +15,22 @@ learn_formula <- function(node, at, recorded = list()) {
   list(node = node, learned = unique(notes$learned))
 }
 
+# Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
+spell_out_statistics <- function(node, known = list()) {
+  if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)
+  if (call_head(node) %in% words_learned) return(replace_names(node, known))
+  if (call_head(node) != "{") {
+    for (i in seq_along(node)[-1]) node[[i]] <- spell_out_statistics(node[[i]], known)
+    return(node)
+  }
+  for (i in seq_along(node)[-1]) {
+    step <- spell_out_statistics(node[[i]], known)
+    if (is_assignment(step)) known[[as.character(step[[2]])]] <- replace_names(step[[3]], known)
+    node[[i]] <- step
+  }
+  node
+}
+
 learn_call <- function(call, at, recorded) {
   if (call_head(call) == "spelled") return(learn_spelling(call, at))
   of <- formula_text(call)

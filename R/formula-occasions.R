@@ -13,25 +13,6 @@ rows_before <- function(args, at) {
   row_before(at$value(as.character(args$unit)), if (is.null(args$steps)) order else match(order, args$steps))
 }
 
-# The order of occasions that are text: by their codes, as numbers or as dates, and written down; any other text is
-# refused, since sorting it would put "follow-up" before "start".
-resolve_occasions <- function(node, world) {
-  walk_formula(node, function(call) {
-    order <- as.list(call)$order
-    if (call_head(call) != "previous" || is.null(order) || !world$is_text(as.character(order))) return(call)
-    call$steps <- occasion_call(as.character(order), world)
-    call
-  })
-}
-
-occasion_call <- function(name, world) {
-  steps <- call("categories", as.name(name))
-  texts <- world$met(name)$values
-  sortable <- have_order(texts, world$meaning(name)$codes) || world$is_recorded(list(of = formula_text(steps)))
-  if (!sortable) fail("order-text", name = name, values = quote_text(utils::head(sort_points(texts), 5)))
-  steps
-}
-
 # For each row the row of the occasion before; NA for the first, and where unit or order is missing.
 row_before <- function(unit, order) {
   rows <- order(unit, order, method = "radix")

@@ -32,16 +32,17 @@ suspects_above <- function(values, counts) {
   usual <- values %in% likely_missing_codes()
   run <- rev(seq_along(values))[seq_len(sum(cumprod(rev(usual))))]
   found <- judge_run(values, counts, run)
-  if (!length(found)) found <- beyond_short_scale(values)
+  if (!length(found)) found <- beyond_short_scale(values, counts)
   if (!length(found)) found <- heaped_code(values, counts, run)
   found
 }
 
-# 7, 8 and 9 beyond a scale of consecutive answers from 0 or 1, with at least one number left out between.
-beyond_short_scale <- function(values) {
+# 7, 8 and 9 beyond a scale of consecutive answers from 0 or 1, with at least one number left out between. The last
+# of these is given by some rows: counts of things thin out towards the top.
+beyond_short_scale <- function(values, counts) {
   if (any(values != round(values)) || !values[1] %in% 0:1 || values[length(values)] > 9) return(numeric())
   gap <- which(diff(values) > 1)
-  if (length(gap) != 1 || gap < 3 || values[gap] > 7) return(numeric())
+  if (length(gap) != 1 || gap < 3 || values[gap] > 7 || counts[gap] < max(3, 0.02 * sum(counts))) return(numeric())
   out <- values[-seq_len(gap)]
   if (all(out >= 7)) out else numeric()
 }

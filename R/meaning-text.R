@@ -32,8 +32,3 @@ category_order <- function(values, codes = NULL) {
   if (length(others) && !is.character(values)) return(sort_values(values))
   c(values[declared], sort_values(others))
 }
-
-# Whether texts stand in an order by themselves or by their codes.
-have_order <- function(texts, codes = NULL) {
-  all(texts %in% codes) || all(grepl(plain_number, texts)) || all(grepl(iso_moment, texts))
-}

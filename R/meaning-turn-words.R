@@ -57,7 +57,7 @@ turn_words <- list(
   "reversed-not-item" = c("{name} is to be reversed, but is not among the items.",
     "Add it to the items, or take it out of `reversed`."),
   "prorate-sum" = c("prorate = TRUE is for sums, not for how = \"{how}\".", "Leave it out."),
-  "each-without-x" = c("The formula {formula} does not use .x.", "Write .x where each variable goes: log10(.x)."),
+  "each-without-x" = c("The formula {formula} does not use the word `each`.", "Write `each` where each variable goes: log10(each)."),
   "flag-no-condition" = c("{formula} is not a condition that holds or not.",
     "Compare something: turn_flag(book, wait_min > 30, as = \"long_wait\")."),
   "empty-name" = c("A result has an empty name.", "Give it a name: as = \"...\"."),

@@ -87,6 +87,8 @@ file_words <- list(
     "Look for odd quotes or line ends, or save it anew."),
   "file-exists" = c("{path} exists already and was left as it is.",
     "Choose another name, or add overwrite = TRUE (--overwrite on the command line)."),
+  "file-ending" = c("{path} promises another format: {what} is written as {known}.",
+    "Give it that ending: there is no {ending} here yet."),
   "file-odd" = c("{path} is no ordinary file.", "Name a file."),
   "file-unwritable" = c("{path} cannot be written: {why}. What was there before was left as it is.",
     "Check that the folder is yours to write in and the disk is not full."),

@@ -7,6 +7,7 @@ variable_lines_base <- function(book, name, data) {
 }
 
 assign_code <- function(target, code) {
+  if (isTRUE(code$constant)) return(paste0(target, " <- rep(", code$value, ", nrow(clean))"))
   if (length(code$before)) {
     return(c(paste0(target, " <- with(clean, {"), paste0("  ", c(code$before, code$value)), "})"))
   }

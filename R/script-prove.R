@@ -33,7 +33,7 @@ prove <- function(book, dialect = script_dialects, seconds = 600) {
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- Filter(Negate(is.null), lapply(each, `[[`, "problem"))
   structure(out,
-    class = c("ableturn_proof", "data.frame"), problems = problems, changed = changed_finding(book),
+    class = c("ableturn_proof", "ableturn_table", "data.frame"), problems = problems, changed = changed_finding(book),
     proved = !length(problems) && all(out$differ == 0)
   )
 }

@@ -15,7 +15,8 @@ base_code <- function(node, book, data) {
   } else {
     value <- strsplit(formula_text(node, style), "\n", fixed = TRUE)[[1]]
   }
-  list(before = unlist(strsplit(state$before, "\n", fixed = TRUE)), value = value, open = state$open)
+  list(before = unlist(strsplit(state$before, "\n", fixed = TRUE)), value = value, open = state$open,
+    constant = !length(formula_vars(node)) && length(value) == 1 && !length(state$before))
 }
 
 base_block <- function(node, style, state) {

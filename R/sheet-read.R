@@ -53,15 +53,15 @@ refuse_more_documents <- function(lines, path) {
 }
 
 # A tag could name code to run, an alias could stand for a whole that doubles again and again; quoted
-# text and remarks may hold any sign.
+# text and remarks may hold any sign, and so may a plain text after its start.
 refuse_tags <- function(lines, path) {
   bare <- gsub("\"(\\\\.|[^\"\\\\])*\"|'[^']*'", "\"\"", lines)
   bare <- sub("(^|\\s)#.*$", "", bare)
-  sign <- "(^|[\\s\\[{,:])([!&*][^\\s,\\]}]*)"
+  sign <- "(^\\s*|[-?:\\[{,]\\s+|[\\[{,])([!&*][^\\s,\\]}]*)"
   line <- grep(sign, bare, perl = TRUE)
   if (!length(line)) return()
   met <- regmatches(bare[line[1]], regexpr(sign, bare[line[1]], perl = TRUE))
-  met <- trimws(sub("^[\\[{,:]", "", met))
+  met <- trimws(sub("^[-?\\[{,: ]+", "", met))
   fail(if (startsWith(met, "!")) "sheet-tag" else "sheet-alias", path = path, line = line[1], tag = met)
 }
 

@@ -64,7 +64,17 @@ lower_merges <- function(turn, world, source, place) {
   note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source, world))
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
   made <- choose_by_rules(turn, rules, world, source)
-  lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place), note)
+  out <- lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place), note)
+  out$remarks <- tied_remark(turn, note, source, world)
+  out
+}
+
+# Categories that are as frequent as the last one kept are kept as well.
+tied_remark <- function(turn, note, source, world) {
+  if (is.null(turn$most_frequent) || world$is_recorded(note)) return(NULL)
+  kept <- length(world$met(source)$values) - length(note$is)
+  if (kept > turn$most_frequent) paste0("Kept ", kept, " categories of `", source, "` instead of ", turn$most_frequent,
+    ", as the last are equally frequent.")
 }
 
 # A merge named by a text gets a code where the source has codes: the lowest of those merged.

@@ -10,8 +10,8 @@
 #' @param formula,condition A formula over the variables; `!!cut` puts a value
 #'   of your own into it as a constant. A label may stand for its code:
 #'   `island == "Northholm"`.
-#' @param each Variables for which the formula is computed one by one; `.x`
-#'   stands for each.
+#' @param each Variables for which the formula is computed one by one; in it
+#'   the word `each` stands for the variable.
 #' @param ... Not used; the arguments after it are written in full.
 #' @param as Name of the result; with `each` a pattern such as `"{name}_log"`.
 #' @return The book with the new variables.
@@ -23,7 +23,7 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_compute(book, income / sqrt(household), as = "income_eq",
 #'   label = "Equivalised income")
-#' book <- turn_compute(book, log10(.x), each = c(income, wait_min), as = "{name}_log")
+#' book <- turn_compute(book, log10(each), each = c(income, wait_min), as = "{name}_log")
 #' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
 #' @export
 turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NULL,
@@ -89,21 +89,20 @@ lower.flag_turn <- function(turn, world) {
   lapply(seq_along(nodes), function(i) lower_formula(nodes[[i]], turn, world, i))
 }
 
-# The formula, or one for each variable that `.x` stands for.
+# The formula, or one for each variable that `each` stands for.
 formulas_of <- function(turn, world) {
   node <- parse_formula(turn$formula)
   if (is.null(turn$each)) return(list(node))
-  if (!".x" %in% formula_vars(node)) fail("each-without-x", formula = turn$formula)
-  check_formula(node, c(world$names, ".x"), turn$formula)
-  lapply(turn$each, function(name) replace_names(node, list(.x = as.name(name))))
+  if (!"each" %in% formula_vars(node)) fail("each-without-x", formula = turn$formula)
+  check_formula(node, c(world$names, "each"), turn$formula)
+  lapply(turn$each, function(name) replace_names(node, list(each = as.name(name))))
 }
 
 lower_formula <- function(node, turn, world, place) {
   text <- formula_text(node)
   check_formula(node, world$names, text)
   node <- ready_formula(node, world)
-  if (is.character(node)) fail("formula-quoted", formula = text)
-  if (!length(formula_vars(node))) fail("formula-no-variable", formula = text)
+  if (is.character(node)) refuse_quoted_formula(node, world)
   type <- result_type(node, type_in(world))
   if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   if (type == "truth") node <- call("choose", node, 1L, 0L)
@@ -113,8 +112,16 @@ lower_formula <- function(node, turn, world, place) {
   )
 }
 
+# A text is a text, unless it reads as a formula over the variables.
+refuse_quoted_formula <- function(text, world) {
+  read <- tryCatch(parse_formula(text), error = function(e) NULL)
+  named <- if (is.call(read) || is.symbol(read)) formula_vars(read)
+  if (length(named) && all(named %in% world$names)) fail("formula-quoted", formula = quote_text(text))
+}
+
 # A checked formula with labels, dates and draws put in terms of values.
 ready_formula <- function(node, world) {
+  node <- spell_out_statistics(node)
   check_kinds(node, world)
   node <- resolve_occasions(resolve_draws(node, world), world)
   node <- resolve_labels(node, world$meaning, world$is_text)

@@ -77,7 +77,8 @@ settle_turn.default <- function(turn, world) turn
 
 # The variables that a turn reads, whatever comes of them.
 turn_reads <- function(turn) {
-  formula <- if (!is.null(turn$formula)) setdiff(formula_vars(parse_formula(turn$formula)), ".x")
+  formula <- if (!is.null(turn$formula)) setdiff(formula_vars(parse_formula(turn$formula)),
+    if (!is.null(turn$each)) "each")
   where <- unlist(lapply(turn$rules, function(r) names(r$where)))
   named <- turn[c("from", "reversed", "each", "weight", "within", "unit", "order", "with")]
   unique(c(unlist(named, use.names = FALSE), formula, where, more_reads(turn)))

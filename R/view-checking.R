@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_items <- function(x, ...) {
-  if (is.null(attr(x, "scale"))) return(print_plain(x))
   facts <- attr(x, "scale")
   table <- as.data.frame(x)
   table$missing <- to_percent(table$missing)
@@ -8,16 +7,22 @@ print.ableturn_items <- function(x, ...) {
   table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", two_digits(v)))
   say(c(
     title_line("Item analysis of ", counted(nrow(x), "item"), side = counted(facts$complete, "complete row")),
-    table_lines(table), alpha_words(facts), reversed_words(facts)
+    table_lines(table), alpha_words(facts), constant_words(facts), reversed_words(facts)
   ))
   invisible(x)
 }
 
 alpha_words <- function(facts) {
+  shown <- function(x) if (is.finite(x)) two_digits(x) else "none"
   interval <- if (length(facts$interval)) paste0(" (95 % ", two_digits(facts$interval[1]), " to ",
     two_digits(facts$interval[2]), ")")
-  folded("Cronbach's alpha ", two_digits(facts$alpha), interval, "; standardized ", two_digits(facts$standardized),
-    "; mean r between items ", two_digits(facts$mean_r))
+  folded("Cronbach's alpha ", shown(facts$alpha), interval, "; standardized ", shown(facts$standardized),
+    "; mean r between items ", shown(facts$mean_r))
+}
+
+constant_words <- function(facts) {
+  if (length(facts$constant)) warned(folded(glyph("!"), " The same answer in every row, so without any correlation: ",
+    paste(facts$constant, collapse = ", ")))
 }
 
 reversed_words <- function(facts) {
@@ -34,7 +39,6 @@ reversed_words <- function(facts) {
 
 #' @export
 print.ableturn_lineage <- function(x, ...) {
-  if (!all(c("depth", "name", "by") %in% names(x))) return(print_plain(x))
   if (!nrow(x)) say("Nothing is made from anything yet.")
   x[] <- lapply(x, function(column) if (is.character(column)) show_controls(column) else column)
   label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
@@ -47,7 +51,6 @@ print.ableturn_lineage <- function(x, ...) {
 
 #' @export
 print.ableturn_collinearity <- function(x, ...) {
-  if (!"vif" %in% names(x)) return(print_plain(x))
   table <- as.data.frame(x)
   table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", two_digits(v)))
   trap <- attr(x, "trap")

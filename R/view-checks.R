@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_news <- function(x, ...) {
-  if (!all(c("variable", "detail") %in% names(x))) return(print_plain(x))
   say(if (nrow(x)) news_lines(x) else "Nothing new: all values and shares are as on record.")
   invisible(x)
 }
@@ -15,7 +14,6 @@ news_lines <- function(news) {
 
 #' @export
 print.ableturn_checks <- function(x, ...) {
-  if (!all(c("condition", "fails") %in% names(x))) return(print_plain(x))
   if (!nrow(x)) say("Nothing must hold yet. State it: must_hold(book, children <= household)")
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
@@ -32,7 +30,6 @@ failing_rows <- function(x) {
 
 #' @export
 print.ableturn_comparison <- function(x, ...) {
-  if (!all(c("variable", "why") %in% names(x))) return(print_plain(x))
   alone <- attr(x, "unmatched")
   title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ", counted(attr(x, "matched"), "row"))
   rows <- paste0("Rows in one book alone: ", alone[1], " in the first, ", alone[2], " in the second")

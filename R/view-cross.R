@@ -1,7 +1,6 @@
 #' @export
 print.ableturn_cross <- function(x, ...) {
   tables <- attr(x, "tables") %||% list(x)
-  if (is.null(attr(tables[[1]], "vars"))) return(print_plain(x))
   for (i in seq_along(tables)) say(c(if (i > 1) "", cross_lines(tables[[i]])))
   invisible(x)
 }

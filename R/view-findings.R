@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_findings <- function(x, ...) {
-  if (!all(c("id", "what", "todo") %in% names(x))) return(print_plain(x))
   open <- x[!nzchar(x$accepted), ]
   say(c(
     title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open), "accepted")),

@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_look <- function(x, ...) {
-  if (is.null(attr(x, "subjects"))) return(print_plain(x))
   for (subject in attr(x, "subjects")) {
     say(c(look_lines(x[x$variable == subject$name, ], subject, attr(x, "weight"), attr(x, "by")), ""))
   }

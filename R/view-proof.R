@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_proof <- function(x, ...) {
-  if (is.null(attr(x, "proved"))) return(print_plain(x))
   say(proof_lines(x))
   invisible(x)
 }

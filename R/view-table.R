@@ -142,10 +142,12 @@ counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 
-# A part of a printed table, taken by the analyst, prints as the data frame it is.
-print_plain <- function(x) {
+# A part of a printed table, taken by the analyst, is the plain data frame that it is.
+#' @export
+`[.ableturn_table` <- function(x, ...) {
   class(x) <- "data.frame"
-  print(x)
+  attributes(x) <- attributes(x)[c("names", "row.names", "class")]
+  x[...]
 }
 
 say <- function(lines) cat(for_terminal(lines), sep = "\n")

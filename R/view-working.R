@@ -1,6 +1,5 @@
 #' @export
 print.ableturn_working <- function(x, ...) {
-  if (!all(c("row", "variable", "working") %in% names(x))) return(print_plain(x))
   for (row in unique(x$row)) say(working_lines(x[x$row == row, ]))
   invisible(x)
 }

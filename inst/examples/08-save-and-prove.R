@@ -17,7 +17,7 @@ book <- turnbook("ferry-survey.csv", codebook = "ferry-survey.codebook.json", id
   turn_dummy(island, reference = "Northholm") |>
   turn_flag(wait_min > median(wait_min), as = "long_wait") |>
   turn_compute(income / sqrt(household), as = "income_eq", label = "Equivalised income") |>
-  turn_compute(log10(.x), each = c(income, wait_min), as = "{name}_log") |>
+  turn_compute(log10(each), each = c(income, wait_min), as = "{name}_log") |>
   turn_crosswalk(occupation, table = "status-score.csv") |>
   turn_group(income, within = household_id) |>
   turn_instrument("commuter-mood.instrument.yaml") |>

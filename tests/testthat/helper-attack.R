@@ -39,8 +39,8 @@ hostile_book <- function(text, data = hostile_data(text)) {
       label = made("0"))) |>
     turn_recode(g, as = made(" t"), becomes(made(" new"), text, label = NULL), the_rest(unchanged())) |>
     turn_bin(!!one, at = 2, as = made(" b"), labels = c(text, made(" more")), high = text) |>
-    turn_compute(.x * 2, each = !!one, as = made(" c"), label = made(" {name}")) |>
-    turn_flag(unanswered(.x, !!made(" gone")) | .x > 1, each = !!one, as = made(" f")) |>
+    turn_compute(each * 2, each = !!one, as = made(" c"), label = made(" {name}")) |>
+    turn_flag(unanswered(each, !!made(" gone")) | each > 1, each = !!one, as = made(" f")) |>
     turn_standardize(!!one, within = g, how = "centred", as = made(" z")) |>
     turn_collapse(g, becomes(made(" merged"), text, "c"), as = made(" m")) |>
     turn_crosswalk(g, table = data.frame(code = c(text, "b"), value = c(made(" v"), "w")), as = made(" x")) |>

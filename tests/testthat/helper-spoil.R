@@ -37,6 +37,23 @@ spoiled <- list(
     items$q3 <- 6 - items$q3
     turn_composite(items, everything(), at_least = 2, as = "s")
   },
+  "negative-alpha" = function(n) {
+    q1 <- as.vector(scale(rnorm(n)))
+    q2 <- stats::residuals(stats::lm(rnorm(n) ~ q1)) - 0.1 * q1
+    turn_composite(data.frame(q1 = q1, q2 = q2), everything(), as = "s")
+  },
+  "near-miss" = function(n) {
+    texts <- replace(rep(c("Bus", "Ferry"), length.out = n), some_rows(n), "bus ")
+    turn_recode(data.frame(t = texts), t, as = "k", becomes(1, "Bus"), the_rest(0))
+  },
+  "weight-missing" = function(n) {
+    turn_standardize(data.frame(x = rnorm(n), w = replace(runif(n, 1, 2), some_rows(n), NA)), x, weight = w)
+  },
+  "before-birth" = function(n) {
+    born <- as.Date("2031-01-01") + seq_len(n)
+    turn_compute(data.frame(b = born, d = replace(born + 9000, some_rows(n), as.Date("2020-01-01"))),
+      years_between(b, d), as = "k")
+  },
   "item-twice" = function(n) turn_composite(transform(clean_items(n, points = 5), again = q1), everything(), as = "s"),
   "mixed-ranges" = function(n) {
     items <- clean_items(n, points = 5)
@@ -104,7 +121,7 @@ spoiled <- list(
   "key-unmatched" = function(n) turn_crosswalk(clean_words(n), w, table = data.frame(w = c("yes", "no"), v = 1:0)),
   "name-clash" = function(n) turn_compute(likert(n), x * 2, as = "X"),
   "identical-result" = function(n) turn_compute(any_column(n), x * 1, as = "k"),
-  "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 4)
+  "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 2)
 )
 
 # The share of spoiled analyses that do not raise their finding.

@@ -30,7 +30,7 @@ test_that("amending gives a turn other arguments and keeps the rest", {
     turn_recode(y, as = "k", becomes(1, upto(2), label = "few"), the_rest(2)) |>
     turn_bin(y, as = "b", at = 4) |> turn_standardize(y, as = "z") |>
       turn_composite(c(x_r, y), as = "s", at_least = 2) |>
-    turn_flag(s > 3, as = "f") |> turn_dummy(k) |> turn_compute(.x + 1, each = c(x, y), as = "{name}_1") |>
+    turn_flag(s > 3, as = "f") |> turn_dummy(k) |> turn_compute(each + 1, each = c(x, y), as = "{name}_1") |>
     turn_tally(c(x, y), of = 2, as = "n") |> turn_key(c(x, y), key = c(1, 2)) |> turn_interact(x, y) |>
     turn_crosswalk(g, table = data.frame(g = 1:2, v = c(10, 20))) |> turn_group(x, within = g) |>
     turn_collapse(g, rarer_than = 0.5, as = "gc") |> turn_rescale(x, shift = 1))
@@ -45,7 +45,7 @@ test_that("amending gives a turn other arguments and keeps the rest", {
   expect_equal(q(amend(book, z, within = g))$z[1:2], c(NA_real_, NA))
   expect_equal(q(amend(book, f, s > 100))$f, c(0, 0, 0, NA, 0))
   expect_equal(names(q(amend(book, k_2, reference = 2)))[10], "k_few")
-  expect_equal(q(amend(book, x_1, .x * 2))$y_1, data$y * 2)
+  expect_equal(q(amend(book, x_1, each * 2))$y_1, data$y * 2)
   expect_equal(q(amend(book, n, of = c(2, 4)))$n, c(1, 2, 1, 1, 0))
   expect_equal(q(amend(book, x_k, key = c(2, 2)))$x_k, c(0, 1, 0, NA, 0))
   expect_equal(q(amend(book, x_x_y, centre = TRUE))$x_x_y, (data$x - 2.75) * (data$y - 4.2))

@@ -41,6 +41,18 @@ cases <- quietly(list(
     turn_reverse(items, c(q1, q2), limits = c(1, 5))),
   "maybe-unreversed" = list(turn_composite(transform(items, q2 = 6 - q2), q1:q5, as = "s"),
     turn_composite(items, q1:q5, as = "s")),
+  "negative-alpha" = list(turn_composite(data.frame(a = 1:20, b = c(20:2, 0), c = rep(1:2, 10)), a:c, as = "s"),
+    turn_composite(items, q1:q5, as = "s")),
+  "near-miss" = list(
+    turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", becomes(1, "Yes"), the_rest(0)),
+    turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", loose = TRUE, becomes(1, "Yes"), the_rest(0))),
+  "weight-missing" = list(turn_standardize(data.frame(x = 1:9, w = c(1:8, NA)), x, weight = w),
+    turn_standardize(data.frame(x = c(1:8, NA), w = c(1:8, NA)), x, weight = w)),
+  "before-birth" = list(
+    turn_compute(data.frame(b = as.Date("2031-01-01"), d = as.Date(c("2030-01-01", "2032-05-05"))),
+      years_between(b, d), as = "age"),
+    turn_compute(data.frame(b = as.Date("2031-01-01"), d = as.Date(c("2031-01-01", "2032-05-05"))),
+      years_between(b, d), as = "age")),
   "item-twice" = list(turn_reverse(items, q1, limits = c(1, 5)) |> turn_composite(c(q1, q1_r, q2), as = "s"),
     turn_reverse(items, q1, limits = c(1, 5)) |> turn_composite(c(q1_r, q2, q3), as = "s")),
   "mixed-ranges" = list(turn_composite(transform(items, q5 = q5 * 20), q1:q5, as = "s"),
@@ -78,8 +90,8 @@ cases <- quietly(list(
   "order-lost" = list(
     turn_dummy(define(turnbook(data.frame(t = rep(c("low", "mid", "high"), 30))), t, level = "ordinal"), t,
       coding = "helmert"),
-    turn_dummy(define(turnbook(data.frame(t = rep(c("low", "mid", "high"), 30))), t, level = "nominal"), t,
-      coding = "helmert")),
+    turn_dummy(define(turnbook(data.frame(t = rep(c("low", "mid", "high"), 30))), t,
+      codes = c(Low = "low", Mid = "mid", High = "high")), t, coding = "helmert")),
   "code-merge" = list(turn_recode(items, q1, as = "k", becomes(1, 4, 5), the_rest(unchanged())),
     turn_recode(items, q1, as = "k", becomes(1, 1, 4, 5), the_rest(unchanged()))),
   "label-gap" = list(
@@ -220,8 +232,9 @@ test_that("the demo survey, worked correctly, raises only what is really in it",
     books <- Filter(function(x) inherits(x, "turnbook"), as.list(room))
     do.call(rbind, lapply(unname(books), function(book) as.data.frame(findings(book))))
   }))
-  # 61 people wait 0 minutes, and a logarithm is taken of it; wave 2 has a ticket that wave 1 had not.
+  # The answers of the quiz have nothing to do with each other; 61 people wait 0 minutes, and a logarithm is taken of it; wave 2 has a ticket that wave 1 had not.
   warned <- told[told$severity == "warn", ]
-  expect_setequal(paste(warned$id, warned$variable), c("undefined wait_min_log", "new-code ticket"))
+  expect_setequal(paste(warned$id, warned$variable), c("undefined wait_min_log", "new-code ticket",
+    "negative-alpha quiz"))
   expect_setequal(told$id[told$severity == "note"], c("boundary", "baseline-missing", "rare-category"))
 })

@@ -60,7 +60,7 @@ outside <- list(
     "choose(a > 1, 2)", "`system`(\"ls\")", "do.call(\"system\", a)", "a |> print()",
     "\\(x) x", "row_mean(system(\"ls\"))"
   ),
-  "unknown-name" = c("lable + a", "a + T", "pi * a", ".x + 1"),
+  "unknown-name" = c("lable + a", "a + T", "pi * a", "each + 1"),
   "compare-na" = c("a == NA", "NA != a"),
   "chained-comparison" = c("1 < a < 3", "(a < b) < 3"),
   "argument-count" = c("mean(a, b)", "sqrt(a, b)", "log()", "quantile(a)"),

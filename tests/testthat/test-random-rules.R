@@ -123,7 +123,7 @@ test_that("any work can be undone step by step, and replayed from its sheet at e
       name <- paste0("v", step)
       book <- quietly(switch(sample(4, 1),
         turn_recode(book, tidyselect::all_of(source), as = name, becomes(1, from(2)), the_rest(0)),
-        turn_compute(book, .x * 2 + 1, each = tidyselect::all_of(source), as = name),
+        turn_compute(book, each * 2 + 1, each = tidyselect::all_of(source), as = name),
         define(book, tidyselect::all_of(source), label = name, high = "more"),
         if (source %in% c("x", "y")) {
           define(book, tidyselect::all_of(source), missing = kinds[step %% 2 + 1])

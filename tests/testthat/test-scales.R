@@ -37,9 +37,12 @@ bands <- list(
   # spread: mean 49 and one cut there, for two groups
   list(data.frame(x = c(45, 48, 49, 50, 53)), "x", list(groups = 2, by = "spread"), c(1, 1, 2, 2, 2),
     c("under 49", "49 and over")),
-  # equal cut points merge: quartiles of 1,1,1,1,1,1,5,9 are 1, 1, 2; a cut at the minimum would leave a band empty
-  list(data.frame(x = c(1, 1, 1, 1, 1, 1, 5, 9)), "x", list(groups = 4), c(1, 1, 1, 1, 1, 1, 2, 2),
-    c("under 2", "2 and over")),
+  # two quartiles of 1,1,1,1,1,1,5,9 fall on 1, which is a band of its own; thirds of 5, 9 part these
+  list(data.frame(x = c(1, 1, 1, 1, 1, 1, 5, 9)), "x", list(groups = 4), c(1, 1, 1, 1, 1, 1, 2, 3),
+    c("under 5", "5 to under 7.66667", "7.66667 and over")),
+  list(data.frame(x = c(rep(0, 85), 1:15)), "x", list(groups = 4), c(rep(1, 85), rep(2:4, each = 5)),
+    c("under 1", "1 to under 5.66667", "5.66667 to under 10.3333", "10.3333 and over")),
+  list(data.frame(x = c(1, 2, 3)), "x", list(groups = 4), 1:3, c("under 2", "2 to under 2.5", "2.5 and over")),
   # one value only: one band
   list(data.frame(x = c(3, 3, NA)), "x", list(groups = 3), c(1, 1, NA), "all")
 )

@@ -91,7 +91,7 @@ test_that("alpha is Cronbach's over complete rows, and the receipt names an item
 
 test_that("formulas compute over many variables, and flags keep missing missing", {
   data <- data.frame(x = c(1, 10, 0, NA), y = c(4, -1, 9, 2), `my var` = 1:4, check.names = FALSE)
-  book <- quietly(data |> turn_compute(log10(.x), each = c(x, y), as = "{name}_log") |>
+  book <- quietly(data |> turn_compute(log10(each), each = c(x, y), as = "{name}_log") |>
     turn_flag(x > mean(x), as = "big") |> turn_compute(sqrt(`my var`) + x, as = "s", label = "Sum"))
   expect_equal(book$x_log, c(0, 1, NA, NA))
   expect_equal(why(book, "x_log"), c("undefined", "blank"))
@@ -108,7 +108,7 @@ test_that("formulas compute over many variables, and flags keep missing missing"
   refused(turn_compute(data, x + 1, each = y, as = "z"), "each-without-x")
   refused(turn_compute(data, 1 + 2, as = "z"), "formula-no-variable")
   refused(turn_flag(data, x, as = "z"), "flag-no-condition")
-  refused(turn_compute(data, log10(.x), each = c(x, y), as = "z"), "as-count")
+  refused(turn_compute(data, log10(each), each = c(x, y), as = "z"), "as-count")
 })
 
 test_that("a missing kind of a derived variable can be asked for, in every script", {
