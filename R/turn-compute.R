@@ -115,8 +115,14 @@ lower_formula <- function(node, turn, world, place) {
 # A text is a text, unless it reads as a formula over the variables.
 refuse_quoted_formula <- function(text, world) {
   read <- tryCatch(parse_formula(text), error = function(e) NULL)
-  named <- if (is.call(read) || is.symbol(read)) formula_vars(read)
+  named <- if (is.call(read) || is.symbol(read)) formula_vars(read) else words_beside_signs(text)
   if (length(named) && all(named %in% world$names)) fail("formula-quoted", formula = quote_text(text))
+}
+
+# What stands beside a sign of arithmetic in a text that is no whole formula: "18 < age < 30".
+words_beside_signs <- function(text) {
+  words <- regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*", text))[[1]]
+  if (grepl("[<>=+*/&|]", text)) words
 }
 
 # A checked formula with labels, dates and draws put in terms of values.
