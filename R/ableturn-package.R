@@ -1,4 +1,5 @@
-#' @section Options: `options(ableturn.quiet = TRUE)` shows no receipts. Work of many steps that takes over two
+#' @section Options: `options(ableturn.quiet = TRUE)` shows no receipts, `"findings"` only those in
+#'   which something looks wrong. Work of many steps that takes over two
 #'   seconds says how far it is where a person waits, in a session or a terminal;
 #'   `options(ableturn.progress = FALSE)` keeps that quiet, `TRUE` shows it in a log too.
 #' @keywords internal

@@ -60,7 +60,7 @@ checks <- function(book) {
     condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries, function(e) e$label %||% "", ""),
     holds = rows("holds"), fails = rows("fails"), open = rows("open"), row.names = NULL
   )
-  structure(out, class = c("ableturn_checks", "ableturn_table", "data.frame"), rows = lapply(made, function(m) which(m$x %in% 0L)),
+  as_table(out, "ableturn_checks", rows = lapply(made, function(m) which(m$x %in% 0L)),
     named = lapply(made, ids_of, book = book))
 }
 

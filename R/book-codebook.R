@@ -23,7 +23,7 @@ codebook <- function(book) {
     unit = text(function(m) m$unit), note = text(function(m) m$note),
     source = vapply(vars, source_in_words, "", book = book, USE.NAMES = FALSE)
   )
-  structure(out, class = c("ableturn_codebook", "ableturn_table", "data.frame"))
+  as_table(out, "ableturn_codebook")
 }
 
 type_in_words <- function(book, name) {

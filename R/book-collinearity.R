@@ -27,7 +27,7 @@ collinearity <- function(book, vars) {
   out <- data.frame(variable = names, label = vapply(names, function(v) meaning_in(book, v)$label %||% "", ""),
     vif = vif,
     tolerance = 1 / vif, row.names = NULL)
-  structure(out, class = c("ableturn_collinearity", "ableturn_table", "data.frame"), complete = nrow(matrix),
+  as_table(out, "ableturn_collinearity", complete = nrow(matrix),
     trap = trapped_sources(names, matrix, book))
 }
 

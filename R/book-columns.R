@@ -11,10 +11,13 @@
 #' @param columns The columns in the order wanted, a tidyselect selection; left out, all.
 #' @param values `"codes"`, or `"labels"` for factors where values have labels.
 #' @param missing `"na"`, or `"codes"` to leave declared missing codes of the
-#'   originals in place.
+#'   originals in place, or `"reasons"` for a column beside each derived variable
+#'   that has missing answers, named with the ending `_why`, that says why.
+#' @param labels Give each column its label and its value labels as the
+#'   attributes `label` and `labels`.
 #' @param ... Not used.
-#' @param name,i,value Name of a column.
-#' @return A data frame, or a column.
+#' @param name,i,j,value Name of a column; `book[rows, columns]` gives some rows as a data frame.
+#' @return A data frame, or a column. `summary()` gives what [look()] does.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
@@ -22,16 +25,47 @@
 #' head(as.data.frame(book, values = "labels")$island)
 #' @export
 as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
-                                   columns = NULL, values = "codes", missing = "na") {
+                                   columns = NULL, values = "codes", missing = "na", labels = FALSE) {
   refuse_dots(...)
+  check_flag(labels, "labels")
   check_choice(values, "values", c("codes", "labels"))
-  check_choice(missing, "missing", c("na", "codes"))
+  check_choice(missing, "missing", missing_ways)
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
   out <- lapply(self_named(names), function(name) {
     column_out(x, name, values == "labels", missing == "codes")
   })
+  if (labels) out <- Map(with_labels, out, lapply(names, meaning_in, book = x))
+  if (missing == "reasons") out <- beside_each(out, reason_columns(x, names))
   structure(out, class = "data.frame", row.names = held(x, "info")$row_names %||% .set_row_names(row_count(x)))
+}
+
+missing_ways <- c("na", "codes", "reasons")
+
+# A factor has its labels as levels.
+with_labels <- function(column, meaning) {
+  attr(column, "label") <- meaning$label
+  if (length(meaning$codes) && !is.factor(column)) attr(column, "labels") <- meaning$codes
+  column
+}
+
+# Why derived answers are missing: a text for each row, NA where there is an answer.
+reason_columns <- function(book, names) {
+  made <- Filter(function(name) is_derived(book, name) && anyNA(column_in(book, name)$x), names)
+  found <- lapply(made, function(name) {
+    column <- column_in(book, name)
+    replace(rep(NA_character_, row_count(book)), is.na(column$x), reasons(column))
+  })
+  stats::setNames(found, made)
+}
+
+# Each reason column after the variable it is about.
+beside_each <- function(columns, reasons) {
+  taken <- intersect(paste0(names(reasons), "_why"), names(columns))
+  if (length(taken)) fail("name-taken", name = taken, hint = "")
+  unlist(lapply(names(columns), function(name) {
+    c(columns[name], if (name %in% names(reasons)) stats::setNames(reasons[name], paste0(name, "_why")))
+  }), recursive = FALSE)
 }
 
 # A column as the analyst gets it.
@@ -92,11 +126,32 @@ as_labels <- function(x, meaning) {
 
 #' @rdname as.data.frame.turnbook
 #' @export
-`[.turnbook` <- function(x, i) {
+`[.turnbook` <- function(x, i, j) {
+  if (nargs() > 2) return(rows_out(x, if (missing(i)) TRUE else i, if (missing(j)) names(x) else j))
   if (!is.character(i)) fail("column-by-name", got = describe_type(i))
   if (!all(i %in% names(x))) fail_unknown(i, names(x))
   as.data.frame(x)[i]
 }
+
+# Some rows of some columns, as a data frame.
+rows_out <- function(book, rows, columns) {
+  if (is.character(columns) && !all(columns %in% names(book))) fail_unknown(columns, names(book))
+  as.data.frame(book)[rows, columns, drop = FALSE]
+}
+
+#' @rdname as.data.frame.turnbook
+#' @importFrom utils head tail
+#' @export
+head.turnbook <- function(x, ...) utils::head(as.data.frame(x), ...)
+
+#' @rdname as.data.frame.turnbook
+#' @export
+tail.turnbook <- function(x, ...) utils::tail(as.data.frame(x), ...)
+
+#' @rdname as.data.frame.turnbook
+#' @param object A turnbook.
+#' @export
+summary.turnbook <- function(object, ...) look(object)
 
 #' @rdname as.data.frame.turnbook
 #' @export

@@ -32,7 +32,7 @@ compare_books <- function(a, b) {
   out <- do.call(rbind, c(parts, alone))
   out <- out[nzchar(out$why), ]
   row.names(out) <- NULL
-  structure(out, class = c("ableturn_comparison", "ableturn_table", "data.frame"), variables = length(both), matched = lengths(match)[1],
+  as_table(out, "ableturn_comparison", variables = length(both), matched = lengths(match)[1],
     unmatched = c(row_count(a), row_count(b)) - lengths(match))
 }
 

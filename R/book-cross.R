@@ -46,7 +46,7 @@ cross_tables <- function(tables) {
     vars <- attr(table, "vars")
     cbind(row_variable = vars[1], column_variable = vars[2], as.data.frame(table))
   })
-  structure(do.call(rbind, named), class = c("ableturn_cross", "ableturn_table", "data.frame"), tables = tables)
+  as_table(do.call(rbind, named), "ableturn_cross", tables = tables)
 }
 
 cross_two <- function(row, column, book) {
@@ -61,7 +61,7 @@ cross_two <- function(row, column, book) {
     column = b$levels$value[j], column_label = b$levels$label[j], column_missing = b$levels$missing[j],
     rows = tabulate(match(pair, seen), length(seen))
   )
-  structure(out, class = c("ableturn_cross", "ableturn_table", "data.frame"), vars = c(row, column))
+  as_table(out, "ableturn_cross", vars = c(row, column))
 }
 
 # Valid values in their order, then the kinds of missing answers.
@@ -70,7 +70,7 @@ cross_levels <- function(book, name) {
   values <- category_order(unique(column$x[!is.na(column$x)]), meaning_in(book, name)$codes)
   place <- match(column$x, values)
   place[is.na(column$x)] <- length(values) + column$why
-  label <- c(label_of(values, meaning_in(book, name)$codes) %|% "", rep("", length(column$kinds)))
+  label <- c(telling_label(values, meaning_in(book, name)$codes) %|% "", rep("", length(column$kinds)))
   levels <- data.frame(
     value = c(show_value(values), column$kinds), label = label,
     missing = rep(c(FALSE, TRUE), c(length(values), length(column$kinds)))

@@ -27,7 +27,7 @@ findings <- function(book, accepted = TRUE) {
   if (!accepted) out <- out[!nzchar(out$accepted), ]
   out <- out[order(out$accepted != "", out$severity != "warn"), ]
   row.names(out) <- NULL
-  structure(out, class = c("ableturn_findings", "ableturn_table", "data.frame"))
+  as_table(out, "ableturn_findings")
 }
 
 # Of the columns in the order they were made, each said once; then those of checks and new data.

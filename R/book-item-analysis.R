@@ -67,7 +67,7 @@ analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
     alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
   facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
-  structure(out, class = c("ableturn_items", "ableturn_table", "data.frame"), scale = facts, answers = answer_shares(columns, w),
+  as_table(out, "ableturn_items", scale = facts, answers = answer_shares(columns, w),
     turned = turned)
 }
 
@@ -145,7 +145,8 @@ scale_facts <- function(spread, names, no_interval) {
   rest <- item_rest(spread$cov)
   against <- which(rest < 0 & sum(rest < 0) <= k / 2)
   list(
-    alpha = if (is.finite(alpha)) alpha else NA_real_, constant = names[diag(spread$cov) <= 0], interval = if (!no_interval && is.finite(alpha)) feldt_interval(alpha, spread$complete, k),
+    alpha = if (is.finite(alpha)) alpha else NA_real_, constant = names[diag(spread$cov) <= 0],
+    interval = if (!no_interval && is.finite(alpha)) feldt_interval(alpha, spread$complete, k),
     standardized = k * mean_r / (1 + (k - 1) * mean_r), mean_r = mean_r, complete = spread$complete,
     reversed = vapply(self_numbered(names[against], against), alpha_reversed, 0, cov = spread$cov),
     all_reversed = if (length(against) > 1) alpha_reversed(against, spread$cov)

@@ -19,8 +19,8 @@ lineage <- function(book, vars = NULL) {
   chosen <- rlang::enquo(vars)
   names <- if (rlang::quo_is_null(chosen)) last_names(book) else select_vars(book, chosen)
   out <- do.call(rbind, lapply(names, function(name) lineage_of(name, name, 0, book)))
-  structure(out %||% lineage_row(character(), integer(), character(), character(), character(), character()),
-    class = c("ableturn_lineage", "ableturn_table", "data.frame"))
+  none <- lineage_row(character(), integer(), character(), character(), character(), character())
+  as_table(out %||% none, "ableturn_lineage")
 }
 
 # Derived variables that nothing is made from.

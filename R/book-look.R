@@ -42,8 +42,8 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
   out <- do.call(rbind, lapply(seen, `[[`, "table"))
   if (is.null(weight)) out$weighted <- NULL
   if (is.null(by)) out$group <- NULL
-  structure(out,
-    class = c("ableturn_look", "ableturn_table", "data.frame"), subjects = lapply(seen, `[[`, "subject"),
+  as_table(out,
+    "ableturn_look", subjects = lapply(seen, `[[`, "subject"),
     by = by, weight = weight
   )
 }
@@ -130,7 +130,7 @@ value_rows <- function(x, w, codes) {
   values <- unique(x)
   values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
   place <- match(x, values)
-  look_rows("value", show_value(values), label_of(values, codes) %|% "", tabulate(place, length(values)),
+  look_rows("value", show_value(values), telling_label(values, codes) %|% "", tabulate(place, length(values)),
     sum_by(w, place, length(values)))
 }
 

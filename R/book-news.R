@@ -23,7 +23,7 @@ new_in_data <- function(book) {
   seen <- held(book, "info")$seen
   parts <- lapply(intersect(names(seen), original_names(book)), function(name) news_of(name, seen[[name]], book))
   out <- do.call(rbind, c(list(news_row(character(), character(), character(), integer())), parts))
-  structure(out, class = c("ableturn_news", "ableturn_table", "data.frame"))
+  as_table(out, "ableturn_news")
 }
 
 # What the record keeps of an original: its rows, how many are missing, and its values or range.

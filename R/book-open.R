@@ -98,8 +98,8 @@ known_column <- function(x) {
 has_known_class <- function(x) {
   if (!is.object(x)) return(TRUE)
   labelled <- any(c("label", "labels", "na_values", "na_range") %in% names(attributes(x)))
-  inherits(x, c("factor", "Date", "POSIXct", "difftime", "AsIs")) || (labelled && typeof(x) %in% c("integer", "double", "character",
-    "logical"))
+  inherits(x, c("factor", "Date", "POSIXct", "difftime", "AsIs")) ||
+    (labelled && typeof(x) %in% c("integer", "double", "character", "logical"))
 }
 
 # Names of the rows where somebody gave them; NULL for mere numbers.

@@ -4,7 +4,16 @@ new_receipt <- function(turn, parts, rows, recorded = FALSE) {
 }
 
 # Receipts are conditions, so that they can be caught; layers above word them.
-show_receipt <- function(receipt) tell_analyst("ableturn_receipt", receipt = receipt)
+show_receipt <- function(receipt) {
+  if (identical(getOption("ableturn.quiet"), "findings") && !has_alarm(receipt)) return(invisible())
+  tell_analyst("ableturn_receipt", receipt = receipt)
+}
+
+# Whether something looks wrong that nobody has accepted.
+has_alarm <- function(receipt) {
+  found <- unlist(lapply(receipt$parts, function(part) if (is.list(part)) part$found), recursive = FALSE)
+  any(vapply(found, function(f) f$severity == "warn" && is.null(f$because), NA))
+}
 
 tell_analyst <- function(class, ...) {
   if (isTRUE(getOption("ableturn.quiet"))) return(invisible())

@@ -22,5 +22,5 @@ turns <- function(book) {
     valid = number(function(c) sum(!is.na(c$x))),
     missing = number(function(c) sum(is.na(c$x)))
   )
-  structure(out, class = c("ableturn_turns", "ableturn_table", "data.frame"))
+  as_table(out, "ableturn_turns")
 }

@@ -27,7 +27,7 @@ show_working <- function(book, var, rows = 1, id = NULL) {
   parts <- lapply(places, function(row) {
     do.call(rbind, lapply(steps, working_step, row = row, book = book))
   })
-  structure(do.call(rbind, parts), class = c("ableturn_working", "ableturn_table", "data.frame"), id = held(book, "info")$id)
+  as_table(do.call(rbind, parts), "ableturn_working", id = held(book, "info")$id)
 }
 
 check_rows <- function(rows, book) {

@@ -15,8 +15,9 @@ world_of <- function(book, recorded = list(), place = learning_place(book, new.e
 
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
 learning_place <- function(book, memo) {
-  c(place_of(book), list(met = function(name) values_met(book, name), codes = function(name) meaning_in(book, name)$codes,
-    memo = memo))
+  c(place_of(book), list(
+    met = function(name) values_met(book, name), codes = function(name) meaning_in(book, name)$codes, memo = memo
+  ))
 }
 
 # A column without any answer and any labels may be anything, text too.

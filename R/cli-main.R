@@ -37,11 +37,22 @@ cli_read <- function(args, spec) {
     add_help_option = FALSE)
   read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE), error = identity,
     warning = identity)
+  odd <- unknown_flag(args, spec)
+  if (length(odd)) return(list(wrong = odd))
   if (inherits(read, "condition")) return(list(wrong = sub("\n.*", "", conditionMessage(read))))
   count <- length(read$args)
   if (count < spec$least) return(list(wrong = paste0("Name ", spec$wants, ".")))
   if (count > spec$most) return(list(wrong = paste("Not understood:", read$args[spec$most + 1])))
   list(args = read$args, options = read$options)
+}
+
+# An option that the command does not have, with the one that may be meant.
+unknown_flag <- function(args, spec) {
+  flags <- sub("=.*", "", grep("^--[a-z]", args, value = TRUE))
+  known <- c(paste0("--", names(spec$options)), "--help")
+  odd <- setdiff(flags, known)
+  if (length(odd)) paste0("There is no option ", odd[1], ".", near_hint(odd[1], known), " Known: ",
+    paste(known, collapse = ", "), ".")
 }
 
 cli_option <- function(name, help) {

@@ -4,9 +4,12 @@
 #' a byte-order mark) or Latin-1. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
-#' so is `NA` in a file where it is all that keeps some column from being one of numbers.
+#' so is `NA` in a file where it is all that keeps some column from being one of numbers,
+#' but not in a column of short codes in capitals, where it may be one of them (a country).
 #'
 #' @param path The file.
+#' @param blank Texts that stand for a blank answer in every column, such as `c("NA", "-")`; left out, what is
+#'   said above. `character()` for none but empty fields.
 #' @return A data frame. How the file was read is in its attribute `reading`.
 #' @section Errors: `ableturn_error_file`, `ableturn_error_ragged`,
 #'   `ableturn_error_column_twice` and others of class `ableturn_error`, which
@@ -14,16 +17,19 @@
 #' @examples
 #' head(read_data(demo_file("status-score.csv")))
 #' @export
-read_data <- function(path) {
+read_data <- function(path, blank = NULL) {
   check_readable(path)
-  in_plain_settings(read_checked(path))
+  if (!is.null(blank) && !(is.character(blank) && !anyNA(blank))) fail("bad-blank", got = describe_type(blank))
+  in_plain_settings(read_checked(path, blank))
 }
 
-read_checked <- function(path) {
+read_checked <- function(path, blank = NULL) {
   reading <- how_to_read(path)
   text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading), reading, path)
-  reading$na <- if (says_na(text)) c("", "NA") else ""
-  typed <- lapply(text, function(column) guess_column(column, reading$na))
+  reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
+  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text, holds_code_na, NA)]
+  typed <- Map(function(column, name) guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
+    text, names(text))
   data <- lapply(typed, `[[`, "x")
   spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
   spelling <- spelling[!vapply(spelling, is.null, NA)]
@@ -164,6 +170,13 @@ says_na <- function(columns) {
     if (any(!is.na(other)) && !is.character(guess_type(other))) return(TRUE)
   }
   FALSE
+}
+
+# NA among short codes in capitals: a country, initials.
+holds_code_na <- function(text) {
+  if (!any(text %in% "NA")) return(FALSE)
+  other <- unique(text[!text %in% c("NA", "", NA)])
+  length(other) > 0 && all(grepl("^[A-Z]{2,3}$", other))
 }
 
 # Digits that are a name rather than a number: a leading zero, or more than a number can hold.

@@ -9,7 +9,8 @@
 #' @param columns The columns, a tidyselect selection; left out, all of them.
 #' @param values `"codes"`, or `"labels"` to write value labels.
 #' @param missing `"codes"` writes the originals' declared missing codes as they
-#'   came, `"na"` leaves them empty.
+#'   came, `"na"` leaves them empty, and `"reasons"` as well, with a column beside
+#'   each derived variable that says why an answer is missing.
 #' @param rename New names in the file for derived columns: `c(st_2 = "st_2_r")`
 #'   writes `st_2_r` under the name `st_2`. A source that would have the same name
 #'   is left out, and that is said.
@@ -32,12 +33,14 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   check_ending(path, c("csv", "txt"), "A table")
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))
-  check_choice(missing, "missing", c("codes", "na"))
+  check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing)
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
+  if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
+  texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
   fields <- settled_formulas(fields, texts, formulas, row_count(book))
   write_whole(path, overwrite, function(put) write_fields(fields, row_count(book), put))
 }

@@ -48,6 +48,13 @@ word_advice <- c(
   "=" = " To compare, write `==`.", "var" = " Write `sd(x)^2`.", "length" = " Count answers with `row_valid()`.",
   "rowMeans" = " Write `row_mean(a, b, c)`.", "rowSums" = " Write `row_sum(a, b, c)`.",
   "complete.cases" = " Write `!unanswered(x)`.", "between" = " Write `x >= 1 & x <= 5`.",
+  "pmax" = " Write `row_max(a, b)`.", "pmin" = " Write `row_min(a, b)`.", "is.null" = " Write `unanswered(x)`.",
+  "cut" = " Bands are made by turn_bin().", "scale" = " Write `(x - mean(x)) / sd(x)`, or use turn_standardize().",
+  "factor" = " Categories are made by turn_recode().", "ave" = " Write `mean(x, within = group)`.",
+  "rank" = " Use turn_standardize(how = \"percentile\").", "cumsum" = " Rows have no order here.",
+  "table" = " Count with look() or cross().", "as.numeric" = " Text that holds numbers is read as numbers by itself.",
+  "switch" = " Use turn_recode().", "paste" = " Write `paste0(a, \" \", b)`.",
+  "rowsum" = " Use turn_group(how = \"sum\").", "rev" = " Use turn_reverse().",
   ":" = " Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`.", "xor" = " Write `a != b`."
 )
 

@@ -24,7 +24,10 @@ check_dates <- function(node, type_of) {
     head <- call_head(call)
     parts <- if (head %in% names(formula_words)) row_items(call) else list()
     types <- vapply(parts, result_type, "", type_of = type_of)
-    if (head %in% c("years_between", "year", "month", "day")) need_dates(head, parts, types)
+    if (head %in% c("years_between", "months_between", "year", "month", "day")) need_dates(head, parts, types)
+    if (head %in% c("hour", "hours_between") && any(types != "text")) {
+      fail("time-needed", name = head, part = formula_text(parts[[which(types != "text")[1]]]))
+    }
     if (head == "as.Date" && types[1] == "number") fail("date-from-number", part = formula_text(parts[[1]]))
     if (head %in% c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%")) {
       refuse_dates(head, parts, types)

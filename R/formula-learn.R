@@ -84,8 +84,9 @@ learn_in_groups <- function(call, of, part) {
     list(value = value, rows = unname(lengths(rows)))
   }
   if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(part$use)))
-  sizes <- if (call_head(call) %in% spreads) group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells,
-    "max")$value
+  sizes <- if (call_head(call) %in% spreads) {
+    group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
+  }
   found$value <- no_mere_rounding(call, found$value, sizes)
   list(of = of, is = found$value, rows = found$rows, groups = cells$keys)
 }

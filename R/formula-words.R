@@ -110,8 +110,8 @@ statistic_words <- list(
 )
 
 row_order_words <- list(
-  "previous" = formula_word(run_previous, 1, vars = c("unit", "order"), options = "steps", gives = "same", special = TRUE,
-    help = "the value on the occasion before: previous(x, unit = person, order = wave)"
+  "previous" = formula_word(run_previous, 1, vars = c("unit", "order"), options = "steps",
+    gives = "same", special = TRUE, help = "the value on the occasion before: previous(x, unit = person, order = wave)"
   ),
   "draw_uniform" = formula_word(NULL, 0, options = "seed",
     help = "a random share between 0 and 1, by seed and row identifier"
@@ -136,6 +136,11 @@ table_words <- list(
 date_words <- list(
   "as.Date" = formula_word(as_date, gives = "date", help = "text such as \"2031-03-01\" as a date"),
   "years_between" = formula_word(years_between, 2, help = "completed years from a birth date to another date"),
+  "months_between" = formula_word(months_between, 2, help = "completed months from a date to another date"),
+  "hours_between" = formula_word(hours_between, 2,
+    help = "hours between dates with a time, such as \"2031-03-01 08:15\""
+  ),
+  "hour" = formula_word(hour_of, help = "hour of a date with a time, 0 to 23"),
   "year" = formula_word(date_part("year", 1900), help = "year of a date"),
   "month" = formula_word(date_part("mon", 1), help = "month of a date, 1 to 12"),
   "day" = formula_word(date_part("mday", 0), help = "day of the month of a date")

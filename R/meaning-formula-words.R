@@ -43,6 +43,8 @@ formula_errors <- list(
     "Write it without the quotes; for a text that is the same in every row: paste0({formula})."),
   "option-variable" = c("`{option}` must name a variable.\n{shown}", "Write {option} = {example}."),
   "option-needed" = c("`{name}` needs {option}.\n{shown}", "Write {example}."),
+  "time-needed" = c("`{name}` needs a date with a time, and {part} is none.",
+    "It reads text such as \"2031-03-01 08:15\", or a column of dates with times."),
   "date-needed" = c("`{name}` needs a date, and {part} is none.",
     "Write as.Date({part}) if it is text such as \"2031-03-01\"."),
   "quantile-share" = c("A quantile needs a share between 0 and 1.\n{shown}", "Write quantile(income, 0.9)."),

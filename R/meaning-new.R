@@ -73,6 +73,12 @@ check_limits <- function(limits) {
   as_code(as.double(unname(limits)))
 }
 
+# The label of each value where it says more than the value does; NA elsewhere.
+telling_label <- function(values, codes) {
+  label <- label_of(values, codes)
+  replace(label, label %in% show_value(values) & label == show_value(values), NA)
+}
+
 # The label of each value, NA where it has none.
 label_of <- function(values, codes) {
   found <- match(show_value(values), show_value(unname(codes)))

@@ -30,3 +30,6 @@ self_numbered <- function(names, values) {
   names(values) <- names
   values
 }
+
+# A table with a form of its own in print; a part that the analyst takes of it is a plain data frame.
+as_table <- function(data, class, ...) structure(data, class = c(class, "ableturn_table", "data.frame"), ...)

@@ -87,6 +87,7 @@ file_words <- list(
     "Look for odd quotes or line ends, or save it anew."),
   "file-exists" = c("{path} exists already and was left as it is.",
     "Choose another name, or add overwrite = TRUE (--overwrite on the command line)."),
+  "bad-blank" = c("blank must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
   "file-ending" = c("{path} promises another format: {what} is written as {known}.",
     "Give it that ending: there is no {ending} here yet."),
   "file-odd" = c("{path} is no ordinary file.", "Name a file."),

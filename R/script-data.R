@@ -7,18 +7,29 @@ data_lines <- function(book, name) {
     return(c(remark("The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
   }
   refuse_unreadable(book)
-  shape <- info$reading$shape
-  options <- c(
-    "check.names = FALSE", if (shape$stray > 0) paste0("quote = ", code_text("")), paste("na.strings =",
-      write_constant(info$reading$na)),
-    if (!info$reading$several) "blank.lines.skip = FALSE",
-    if (info$reading$sep != ",") paste0("sep = ", code_text(info$reading$sep)),
-    paste0("fileEncoding = ",
-      code_text(if (info$reading$encoding == "UTF-8") "UTF-8-BOM" else info$reading$encoding)),
-    class_option(book)
+  kept <- intersect(info$reading$kept_na, originals_in_script(book))
+  read <- function(...) unlist(strsplit(c(paste0("read.csv(", code_text(info$file), ","), fold_arguments(c(...)), ")"),
+    "\n", fixed = TRUE))
+  once <- read(reading_options(info$reading, info$reading$na), class_option(book))
+  again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), paste("colClasses =",
+    code_text("character")))
+  c(
+    paste0(name, " <- ", once[1]), once[-1],
+    unlist(lapply(kept, function(v) {
+      c(remark("NA is one of the texts of ", v, "."), paste0(code_column(name, v), " <- ", again[1]),
+        again[-c(1, length(again))], paste0(")[[", code_text(v), "]]"))
+    })),
+    return_lines(book, name)
   )
-  lines <- c(paste0(name, " <- read.csv(", code_text(info$file), ","), fold_arguments(options), ")")
-  c(unlist(strsplit(lines, "\n", fixed = TRUE)), return_lines(book, name))
+}
+
+reading_options <- function(reading, na) {
+  c(
+    "check.names = FALSE", if (reading$shape$stray > 0) paste0("quote = ", code_text("")),
+    paste("na.strings =", write_constant(na)), if (!reading$several) "blank.lines.skip = FALSE",
+    if (reading$sep != ",") paste0("sep = ", code_text(reading$sep)),
+    paste0("fileEncoding = ", code_text(if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding))
+  )
 }
 
 # R reads quotes inside plain fields in another way, and every line end inside a field as a single sign.
@@ -107,7 +118,8 @@ plain_line <- function(raw, x) {
 spelling_lines <- function(raw, x) {
   texts <- if (is.factor(raw)) levels(raw) else if (is.character(raw)) unique(raw)
   if (all_ascii(texts)) return(NULL)
-  odd <- Filter(function(text) !identical(charToRaw(enc2utf8(text)), charToRaw(enc2utf8(normal_text(text)))), texts[!is.na(texts)])
+  bytes <- function(text) charToRaw(enc2utf8(text))
+  odd <- Filter(function(text) !identical(bytes(text), bytes(normal_text(text))), texts[!is.na(texts)])
   vapply(odd, function(text) {
     paste0(x, "[", x, " %in% ", code_text(text), "] <- ", code_text(normal_text(text)))
   }, "", USE.NAMES = FALSE)

@@ -4,7 +4,7 @@ own_lines <- function(book) {
   steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls), recursive = FALSE))
   c(
     "library(ableturn)", "", open_call(info), "",
-    "book <- book |>", joined_steps(steps), "",
+    piped_steps(steps), "",
     paste0(info$name, " <- as.data.frame(book, missing = ", code_text("codes"), ")")
   )
 }
@@ -15,6 +15,12 @@ open_call <- function(info) {
     paste0("book <- turnbook(", info$name, id, ")")))
   codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", code_text(info$codebook))
   paste0("book <- turnbook(", code_text(info$file), codebook, id, ")")
+}
+
+# A pipe for each twenty steps: R cannot read one of hundreds.
+piped_steps <- function(steps) {
+  parts <- split(steps, (seq_along(steps) - 1) %/% 20)
+  unlist(lapply(unname(parts), function(part) c("book <- book |>", joined_steps(part))))
 }
 
 joined_steps <- function(steps) {

@@ -32,8 +32,8 @@ prove <- function(book, dialect = script_dialects, seconds = 600) {
   each <- lapply(dialect, prove_dialect, book = with_whole_paths(book), seconds = seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- Filter(Negate(is.null), lapply(each, `[[`, "problem"))
-  structure(out,
-    class = c("ableturn_proof", "ableturn_table", "data.frame"), problems = problems, changed = changed_finding(book),
+  as_table(out,
+    "ableturn_proof", problems = problems, changed = changed_finding(book),
     proved = !length(problems) && all(out$differ == 0)
   )
 }

@@ -5,7 +5,8 @@ table_calls <- function(state, number, book) {
     rows_below = function(node, write) rank_code(node, write, state, number, book),
     rows_equal = function(node, write) rank_code(node, write, state, number, book),
     cuts_below = function(node, write) {
-      paste0("findInterval(", finite_code(node[[2]], number(node[[2]], write), book), ", ", write(node[[3]]), ", left.open = TRUE)")
+      x <- finite_code(node[[2]], number(node[[2]], write), book)
+      paste0("findInterval(", x, ", ", write(node[[3]]), ", left.open = TRUE)")
     },
     held = function(node, write) {
       paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ",

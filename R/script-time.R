@@ -6,6 +6,9 @@ time_calls <- function(state, type) {
     month = function(node, write) part_code(node, write, "%m"),
     day = function(node, write) part_code(node, write, "%d"),
     years_between = function(node, write) years_code(node, write, state),
+    months_between = function(node, write) months_code(node, write, state),
+    hour = function(node, write) hour_code(write(node[[2]])),
+    hours_between = function(node, write) hours_code(node, write, state),
     previous = function(node, write) previous_code(node, write, state),
     uniform_draw = function(node, write) draw_code(node, write, state, type),
     normal_draw = function(node, write) {
@@ -43,6 +46,43 @@ years_code <- function(node, write, state) {
   state$before <- c(state$before, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
   paste0("(", names[2], "$year - ", names[1], "$year - (100 * ", names[2], "$mon + ", names[2], "$mday < 100 * ",
     names[1], "$mon + ", names[1], "$mday))")
+}
+
+months_code <- function(node, write, state) {
+  names <- free_names(c("begun", "then"), state)
+  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
+  paste0("(12 * (", names[2], "$year - ", names[1], "$year) + ", names[2], "$mon - ", names[1], "$mon - (", names[2],
+    "$mday < ", names[1], "$mday))")
+}
+
+timed_code <- function(x) {
+  paste0("ifelse(grepl(", code_text(iso_moment), ", ", x, ") & nchar(", x, ") > 10, ", x, ", NA)")
+}
+
+hour_code <- function(x) paste0("as.numeric(substr(", timed_code(x), ", 12, 13))")
+
+# A function of the script: seconds since 1970, by the distance from universal time where the text has it.
+hours_code <- function(node, write, state) {
+  name <- free_names(c("seconds", "zoned"), state)
+  zone <- code_text(zone_end)
+  state$before <- c(
+    state$before,
+    paste0(name[2], " <- function(x) grepl(", zone, ", x)"),
+    paste0(name[1], " <- function(x) {"),
+    paste0("  x <- ", timed_code("x")),
+    paste0("  away <- ifelse(", name[2], "(x) & !endsWith(x, ", code_text("Z"), "), gsub(", code_text(":"), ", ",
+      code_text(""), ", sub(", code_text("^.*([-+])"), ", ", code_text("\\1"), ", x)), ", code_text("+0000"), ")"),
+    paste0("  86400 * as.numeric(as.Date(substr(x, 1, 10), ", code_text("%Y-%m-%d"), ")) +",
+      " 3600 * as.numeric(substr(x, 12, 13)) +"),
+    paste0("    60 * as.numeric(substr(x, 15, 16)) + as.numeric(sub(", code_text("^.{16}:?([0-9.]*).*$"), ", ",
+      code_text("0\\1"), ", x)) -"),
+    paste0("    60 * ifelse(startsWith(away, ", code_text("-"), "), -1, 1) * (60 * as.numeric(substr(away, 2, 3)) + ",
+      "as.numeric(substr(away, 4, 5)))"),
+    "}"
+  )
+  parts <- c(write(node[[2]]), write(node[[3]]))
+  paste0("ifelse(", name[2], "(", parts[1], ") == ", name[2], "(", parts[2], "), (", name[1], "(", parts[2], ") - ",
+    name[1], "(", parts[1], ")) / 3600, NA)")
 }
 
 # The row of the occasion before, worked out once for each unit and order.

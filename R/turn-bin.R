@@ -71,6 +71,7 @@ check_turn.bin_turn <- function(turn) {
 }
 
 check_cuts <- function(at) {
+  if (inherits(at, "Date")) fail("bin-date", name = "at")
   if (!is.numeric(at) || !length(at) || !all(is.finite(at))) fail("bad-cuts", got = describe_type(at))
   if (length(at) >= most_bands) fail("bad-groups", groups = length(at) + 1)
   if (is.unsorted(at, strictly = TRUE)) fail("cuts-order", at = show_number(as.double(at)))
@@ -82,6 +83,7 @@ lower.bin_turn <- function(turn, world) {
 }
 
 lower_bands <- function(turn, world, source, place) {
+  if (inherits(world$column(source), "Date")) fail("bin-date", name = source)
   x <- as_number(world$column(source))
   facts <- if (is.character(world$column(source))) facts_of_column(x) else world$facts(source)
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))

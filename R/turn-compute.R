@@ -29,7 +29,9 @@
 turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NULL,
                          missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
-  written <- formula_text(tidy_node(rlang::enexpr(formula)))
+  expr <- rlang::enexpr(formula)
+  refuse_loop_names(expr, book, parent.frame())
+  written <- formula_text(tidy_node(expr))
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   makes <- if (is.null(over)) one_name(as, "compute") else result_names(over, as, "_new")
@@ -55,6 +57,19 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
+}
+
+# A name of the analyst's own that holds the name of a variable, as in a loop.
+refuse_loop_names <- function(expr, book, env) {
+  known <- names(book)
+  for (name in setdiff(all.vars(expr), c(known, "each"))) {
+    value <- get0(name, env)
+    if (is.character(value) && length(value) && all(value %in% known)) {
+      by <- stats::setNames(list(as.name("each")), name)
+      fail("loop-name", name = name, value = value[1], pattern = "{name}_new",
+        formula = formula_text(replace_names(tidy_node(expr), by)))
+    }
+  }
 }
 
 # A comparison written with one sign is taken for an argument.

@@ -185,11 +185,13 @@ caught_codes <- function(codes, rules) {
 }
 
 recode_codes <- function(rules, old) {
-  said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code) && !is.na(r$code), rules)
+  coded <- Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), rules)
+  said <- Filter(function(r) !is.null(r$label) || is.character(r$code), coded)
   codes <- unlist(lapply(said, `[[`, "code")) %||% integer()
-  names(codes) <- vapply(said, `[[`, "", "label")
+  names(codes) <- vapply(said, function(r) r$label %||% r$code, "")
   keeps <- any(vapply(rules, function(r) is_unchanged(r$code), NA))
   if (keeps) codes <- c(codes, old$codes[!caught_codes(old$codes, rules) & !old$codes %in% codes])
   codes <- codes[!duplicated(codes)]
-  if (length(codes)) codes[order(codes, method = "radix")]
+  # Texts stay in the order of their rules, numbers are put in the order of their size.
+  if (is.character(codes)) codes else if (length(codes)) codes[order(codes, method = "radix")]
 }

@@ -59,6 +59,7 @@ split_dots <- function(dots, verb) {
   named <- nzchar(names(dots))
   if (any(named)) fail("named-dots", name = names(dots)[named], verb = verb)
   is_a_rule <- vapply(dots, makes_rule, NA)
+  for (dot in dots[is_a_rule]) check_rule_call(rlang::quo_get_expr(dot), rlang::quo_get_env(dot))
   list(
     rules = flatten_rules(lapply(dots[is_a_rule], rlang::eval_tidy)),
     selection = unname(dots[!is_a_rule])
@@ -69,6 +70,27 @@ makes_rule <- function(dot) {
   value <- rlang::quo_get_expr(dot)
   if (is.symbol(value)) value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
   is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
+}
+
+# What R would work out by itself, to something else than is meant: becomes(1, age < 40), or a bare word.
+check_rule_call <- function(expr, env) {
+  if (!rlang::is_call(expr, "becomes")) return(invisible())
+  for (part in unname(as.list(expr)[-(1:2)])) {
+    written <- paste(deparse(part), collapse = " ")
+    if (rlang::is_call(part, c("<", ">", "<=", ">=", "==", "!=", "&", "|"))) {
+      fail("rule-comparison", given = written, form = comparison_form(part))
+    }
+    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) fail("rule-word", given = written)
+  }
+}
+
+# The same as a range or a value.
+comparison_form <- function(part) {
+  head <- as.character(part[[1]])
+  right <- if (length(part) == 3) paste(deparse(part[[3]]), collapse = " ") else "..."
+  if (!head %in% c("<", ">", "<=", ">=", "==")) return("becomes(1, from(1, upto = 4)), or becomes(1, age = under(40))")
+  word <- c("<" = "under", ">" = "over", "<=" = "upto", ">=" = "from")[head]
+  paste0("becomes(1, ", if (is.na(word)) right else paste0(word, "(", right, ")"), ")")
 }
 
 flatten_rules <- function(rules) {

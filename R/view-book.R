@@ -8,7 +8,8 @@ print.turnbook <- function(x, ...) {
     paste0("  ", counted(length(original_names(x)), "original"), ", ",
       counted(length(derived_names(x)), "derived variable")),
     if (length(info$odd)) folded("Left out: ", paste(info$odd, collapse = " ")),
-    if ("NA" %in% info$reading$na) "  In this file NA stands for a blank answer.",
+    if ("NA" %in% info$reading$na) folded("In this file NA stands for a blank answer",
+      if (length(info$reading$kept_na)) paste0(", but not in ", name_list(info$reading$kept_na)), "."),
     variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
   invisible(x)

@@ -1,22 +1,29 @@
 # Receipts of steps that are no turns.
 definition_lines <- function(receipt) {
   counts <- receipt$parts
-  told <- unlist(lapply(names(counts), function(name) {
+  counts <- counts[lengths(counts) > 0]
+  told <- unlist(lapply(names(utils::head(counts, 12)), function(name) {
     gone <- counts[[name]]
-    if (length(gone)) folded(name, ": ", counted(sum(gone), "row"), " now missing (", listed(gone), ")")
+    folded(name, ": ", counted(sum(gone), "row"), " now missing (", listed(gone), ")")
   }))
+  others <- utils::tail(counts, -12)
+  if (length(others)) told <- c(told, folded("and in ", counted(length(others), "more variable"), " ",
+    counted(sum(unlist(others)), "answer"), " now missing"))
   remade <- if (length(receipt$turn$users)) folded("Made again: ", paste(receipt$turn$users, collapse = ", "))
   answered <- receipt$turn$answered
   contradiction <- if (length(answered)) paste0("Answered though not asked, now missing: ",
     paste0(names(answered), " (", answered, ")", collapse = ", "))
-  c(title_line("Defined ", name_list(receipt$turn$makes)), told, remade, remark_lines(contradiction),
+  makes <- receipt$turn$makes
+  what <- if (length(makes) > 12) counted(length(makes), "variable") else name_list(makes)
+  c(title_line("Defined ", what), told, remade, remark_lines(contradiction),
     failing_line(receipt$turn$failing))
 }
 
 failing_line <- function(failing) {
   if (!length(failing)) return(NULL)
   warned(folded(glyph("!"), " Must hold and does not: ",
-    paste0(names(failing), " (", rows_of(failing), ")", collapse = ", ")))
+    paste0(names(failing)[1], " (", rows_of(failing[1]), ")"),
+    if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"), ": checks(book)")))
 }
 
 amend_lines <- function(receipt) {

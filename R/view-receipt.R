@@ -4,10 +4,16 @@ conditionMessage.ableturn_receipt <- function(c) {
 }
 
 receipt_lines <- function(receipt) {
+  if (identical(getOption("ableturn.quiet"), "findings")) return(alarm_lines(receipt))
   own <- step_receipts[[receipt$turn$verb]]
   if (!is.null(own)) return(own(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))
   many_lines(receipt)
+}
+
+# Only what looks wrong, under the names of what was made.
+alarm_lines <- function(receipt) {
+  c(title_line(name_list(receipt$turn$makes %||% receipt$turn$verb)), receipt_findings(receipt$parts))
 }
 
 # Receipts of steps that are no turns, and of those turns that have a form of their own.
@@ -87,8 +93,16 @@ many_lines <- function(receipt) {
       side = paste(grouped(receipt$rows), "rows")),
     table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
     shared_kinds(parts), shared_remarks(parts),
-    unlist(lapply(parts, shared_notes, recorded = receipt$recorded)), receipt_findings(parts)
+    noted_parts(parts, receipt$recorded), receipt_findings(parts)
   )
+}
+
+# Of the first dozen of variables that there is something to say of.
+noted_parts <- function(parts, recorded) {
+  notes <- lapply(parts, shared_notes, recorded = recorded)
+  notes <- notes[lengths(notes) > 0]
+  more <- length(notes) - 12
+  c(unlist(utils::head(notes, 12)), if (more > 0) folded("and likewise for ", counted(more, "more variable")))
 }
 
 # What is to be seen of several variables, said once.

@@ -53,13 +53,14 @@ pad_column <- function(cells, heading, right) {
 
 # The widest text columns give way, one step at a time.
 fit_cells <- function(cells, headings, width) {
+  whole <- cells
   for (round in 1:100) {
     wide <- vapply(seq_along(cells), function(i) max(text_width(c(headings[i], cells[[i]]))), 1L)
     over <- sum(wide) + 2 * (length(wide) - 1) - width
     spare <- wide - pmax(text_width(headings), 8)
     most <- which.max(spare)
     if (over <= 0 || spare[most] <= 0) return(cells)
-    cells[[most]] <- shorten(cells[[most]], wide[most] - min(over, ceiling(spare[most] / 2)))
+    cells[[most]] <- shorten_apart(whole[[most]], wide[most] - min(over, ceiling(spare[most] / 2)))
   }
   cells
 }
@@ -70,6 +71,30 @@ shorten <- function(text, width, end = glyph("...")) {
   long <- which(text_width(text) > width)
   text[long] <- paste0(vapply(text[long], cut_width, "", width = width - text_width(end)), end)
   text
+}
+
+# Texts that differ stay different: where their ends are what tells them apart, the middle is left out.
+shorten_apart <- function(text, width) {
+  short <- shorten(text, width)
+  alike <- duplicated(short) | duplicated(short, fromLast = TRUE)
+  mixed <- alike & (!duplicated(text) & !duplicated(text, fromLast = TRUE))
+  if (!any(mixed) || width < 8) return(short)
+  text <- show_controls(text[mixed])
+  last <- nchar(text) - shared_end(text)
+  mark <- glyph("...")
+  tail <- 2 * (width - 2 * nchar(mark)) %/% 3
+  after <- if (last[1] < nchar(text[1])) mark else ""
+  end <- paste0(substring(text, last - tail + 1, last), after)
+  short[mixed] <- paste0(vapply(text, cut_width, "", width = width - tail - 2 * nchar(mark)), mark, end)
+  short
+}
+
+# How many letters all texts end in alike.
+shared_end <- function(text) {
+  backwards <- lapply(strsplit(text, ""), rev)
+  most <- min(lengths(backwards))
+  alike <- vapply(seq_len(most), function(i) length(unique(vapply(backwards, `[`, "", i))) == 1, NA)
+  sum(cumprod(alike))
 }
 
 # Whole numbers with a thousands mark, others to four figures.

@@ -47,7 +47,8 @@ test_that("each word of the language means what its help says", {
   untried <- setdiff(formula_language()$word,
     c(heads, "*", "log10", "log2", "row_min", "row_max", "gsub", "endsWith", "!=", "<=", ">=",
       # in the worked cases of dates, change and statistics, and in test-draws.R
-      "mad", "as.Date", "years_between", "year", "month", "day", "previous", "draw_uniform", "draw_normal"))
+      "mad", "as.Date", "years_between", "months_between",
+      "hours_between", "hour", "year", "month", "day", "previous", "draw_uniform", "draw_normal"))
   expect_equal(untried, character())
 })
 

@@ -31,7 +31,8 @@ test_that("ties are equal values, however large or close they are", {
 })
 
 test_that("whole numbers do not overflow, and missing stays missing under powers", {
-  data <- data.frame(x = c(50000L, NA, 3L), y = c(60000L, 2L, -7L), p = c(NA, 2, 0), top = c(.Machine$integer.max, 1L, 2L))
+  data <- data.frame(x = c(50000L, NA, 3L), y = c(60000L, 2L, -7L), p = c(NA, 2, 0))
+  data$top <- c(.Machine$integer.max, 1L, 2L)
   book <- made(turnbook(data) |> turn_compute(x * y, as = "a") |> turn_compute(top + top - x, as = "b") |>
     turn_compute(p^0, as = "c") |> turn_compute(1^p, as = "d") |> turn_compute(x^p, as = "e"))
   expect_equal(value(book, "a"), c(3e9, NA, -21))
@@ -80,7 +81,8 @@ test_that("natural breaks have the least sum of squares, far from zero as well",
 test_that("no spread is a matter of proportion, and a group of one row is missing", {
   expect_equal(value(made(turn_standardize(data.frame(x = 1e-14 * 1:5), x)), "x_z"), as.vector(scale(1:5)))
   refused(turn_standardize(data.frame(x = 1e9 + rep(c(0, 1e-7), 5)), x), "no-spread")
-  book <- made(turn_standardize(data.frame(x = c(1, 3, 8), g = c("a", "a", "b")), x, within = g, how = "centred", as = "c"))
+  few <- data.frame(x = c(1, 3, 8), g = c("a", "a", "b"))
+  book <- made(turn_standardize(few, x, within = g, how = "centred", as = "c"))
   expect_equal(value(book, "c"), c(-1, 1, NA))
   proved(book)
 })

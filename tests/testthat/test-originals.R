@@ -68,3 +68,64 @@ test_that("categories stand in the order of the levels, or of the codes as they 
   expect_true("order-lost" %in% findings(quietly(turn_dummy(plain, phase, coding = "helmert")))$id)
   expect_false("order-lost" %in% findings(quietly(turn_dummy(panel, phase, coding = "helmert")))$id)
 })
+
+test_that("dates with a time are read on the clock of their place, and differences are exact", {
+  zone <- "Europe/Berlin" # the clocks change on 30 March and 26 October 2031
+  data <- data.frame(
+    p = as.POSIXct(c("2031-03-29 23:30", "2031-10-26 01:30", NA, "2031-01-01 00:00"), tz = zone),
+    q = as.POSIXct(c("2031-03-30 03:30", "2031-10-26 04:30", "2031-01-01 00:00", "2031-01-02 12:00"), tz = zone),
+    t = c("2031-03-29 23:30", "2031-03-30T01:00:00Z", "about noon", "2031-03-30"),
+    u = c("2031-03-30 02:00:30", "2031-03-30 03:30+02:00", "2031-01-01 01:00", "2031-03-30 01:00"),
+    f = as.Date(c("2031-01-31", "2031-02-28", "2030-12-01", NA)),
+    g = as.Date(c("2031-02-28", "2031-03-31", "2031-11-30", NA))
+  )
+  book <- quietly(turnbook(data) |> turn_compute(hours_between(p, q), as = "h") |> turn_compute(hour(q), as = "o") |>
+    turn_compute(as.Date(q) - as.Date(p), as = "d") |> turn_compute(hours_between(t, u), as = "x") |>
+    turn_compute(months_between(f, g), as = "m"))
+  expect_equal(book$h, as.numeric(difftime(data$q, data$p, units = "hours")))
+  expect_equal(book$o, as.POSIXlt(data$q)$hour)
+  expect_equal(book$d, c(1, 0, NA, 1))
+  expect_equal(book$x, c(2.5 + 30 / 3600, 0.5, NA, NA))
+  expect_equal(book$m, c(0, 1, 11, NA))
+  expect_identical(book$p, data$p)
+  expect_true(attr(prove(book), "proved"))
+  refused(turn_compute(book, hour(f), as = "z"), "time-needed")
+})
+
+test_that("row names come back, parts of tables are plain, and reasons and labels can be had", {
+  book <- quietly(turnbook(kinds["i"]) |> define(i, label = "How many", missing = c(Gone = 99)) |>
+    turn_recode(i, as = "band", becomes("few", 1), becomes("a lot", 2)))
+  expect_equal(rownames(as.data.frame(book)), rownames(kinds))
+  expect_equal(head(book, 2), as.data.frame(book)[1:2, ])
+  expect_equal(book[2, "band"], as.data.frame(book)[2, "band", drop = FALSE])
+  expect_equal(levels(as.data.frame(book, values = "labels")$band), c("few", "a lot"))
+  expect_equal(as.data.frame(book, missing = "reasons")$band_why, c(NA, NA, "blank", "Gone"))
+  expect_equal(attr(as.data.frame(book, labels = TRUE)$i, "label"), "How many")
+  path <- tempfile(fileext = ".csv")
+  quietly(write_data(book, path, missing = "reasons"))
+  expect_equal(names(read_data(path)), c("i", "band", "band_why"))
+  for (table in list(turns(book), codebook(book), findings(book), look(book), cross(book, i, band), lineage(book))) {
+    expect_identical(class(table[1]), "data.frame")
+  }
+})
+
+test_that("NA is judged column by column, and what a newcomer writes first is answered", {
+  path <- tempfile(fileext = ".csv")
+  writeLines(c("country,x,name", "DE,1,Al", "NA,NA,NA", "FR,3,Bo"), path)
+  book <- quietly(turnbook(path) |> turn_recode(country, as = "k", becomes(1, "NA"), the_rest(0)) |>
+    turn_compute(x + 1, as = "y"))
+  expect_equal(book$country, c("DE", "NA", "FR"))
+  expect_equal(book$name, c("Al", NA, "Bo"))
+  expect_equal(book$k, c(0, 1, 0))
+  expect_true(attr(prove(book), "proved"))
+  expect_equal(read_data(path, blank = c("NA", "DE"))$country, c(NA, NA, "FR"))
+  data <- data.frame(age = c(3:40), d = as.Date("2031-01-01"), party = "Red")
+  age <- 5
+  refused(turn_recode(data, age, as = "r", becomes(1, age < 40)), "rule-comparison")
+  refused(turn_recode(data, party, as = "r", becomes(1, Rde)), "rule-word")
+  for (v in "age") refused(turn_compute(data, log(v), as = "l"), "loop-name")
+  refused(turn_dummy(data, age), "dummy-many")
+  refused(turn_bin(data, d, groups = 2), "bin-date")
+  refused(report(turnbook(data), "x.pdf"), "file-ending")
+  refused(write_data(turnbook(data), "x.xlsx"), "file-ending")
+})
