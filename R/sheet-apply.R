@@ -12,10 +12,13 @@
 #' @param accept Findings about the data as a whole that you have judged, with the reason:
 #'   `c("data-changed" = "three ages corrected")`, or "new-code", "stale-learned", "must-hold". The
 #'   sheet keeps them.
+#' @param rename Columns that have other names in these data than on the sheet: `c(age = "AGE_YRS")` takes
+#'   `AGE_YRS` for what the sheet calls `age`. The book then holds a data frame rather than a file.
+#' @param skip Where columns are lacking, make what can be made and list what could not, rather than stop.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
-#' @section Errors: `ableturn_error_sheet_at` and others of class
-#'   `ableturn_error`, which name the line and the place in the sheet.
+#' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
+#'   `ableturn_error_sheet_at` and others of class `ableturn_error` name the line and the place in the sheet.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
@@ -23,16 +26,19 @@
 #' save_turns(book, path)
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
-apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded", accept = NULL) {
+apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded", accept = NULL,
+                        rename = NULL, skip = FALSE) {
   refuse_dots(...)
+  check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
+  if (!is.null(rename)) data <- renamed_data(data, rename)
   identifier <- rlang::enquo(id)
   book <- if (is.character(data)) turnbook(data, codebook = codebook) else turnbook(as_plain_data(data),
     codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
-  replay(book, read, learned == "recorded", read_accept(accept))
+  replay(book, with_columns_there(read, names(book), skip), learned == "recorded", read_accept(accept))
 }
 
 as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
@@ -87,7 +93,7 @@ replay_told <- function(book, sheet, recorded, news) {
   learned <- Filter(function(made) length(made$learned) > 0, held(book, "columns"))
   list(
     verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
-    learned = names(learned), failing = failing_checks(book), changed = changed_finding(book)
+    skipped = sheet$skipped, learned = names(learned), failing = failing_checks(book), changed = changed_finding(book)
   )
 }
 

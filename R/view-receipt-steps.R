@@ -92,8 +92,14 @@ replay_lines <- function(receipt) {
     turns_lines(receipt$turn$made), unlist(lapply(receipt$parts, replay_notes)),
     if (length(rests)) folded(if (receipt$turn$recorded) "Values on record were used" else "Values were refitted",
       " for: ", name_list(rests, 12)),
-    news_lines(receipt$turn$news), failing_line(receipt$turn$failing),
+    skipped_lines(receipt$turn$skipped), news_lines(receipt$turn$news), failing_line(receipt$turn$failing),
     unlist(lapply(receipt$turn$changed, finding_lines)))
+}
+
+skipped_lines <- function(skipped) {
+  if (!length(skipped$lacking)) return(NULL)
+  warned(folded(glyph("!"), " Not made, as columns are lacking (", name_list(skipped$lacking), "): ",
+    name_list(skipped$made)))
 }
 
 replay_notes <- function(part) {

@@ -172,3 +172,21 @@ test_that("long work says how far it is, ever less often, and only where it is w
   options(ableturn.progress = FALSE)
   expect_length(progress_told(eval(many)), 0)
 })
+
+test_that("columns may have other names in the data, and what cannot be made is told or skipped", {
+  first <- data.frame(age = 21:40, income = 1:20 * 100, mood = rep(1:5, 4))
+  book <- quietly(turnbook(first) |> define(mood, label = "Mood") |> turn_flag(age > 30, as = "old") |>
+    turn_compute(log(income), as = "l") |> turn_standardize(l) |> turn_reverse(mood, limits = c(1, 5)) |>
+    must_hold(income > 0))
+  sheet <- tempfile()
+  save_turns(book, sheet)
+  other <- stats::setNames(first, c("AGE_YRS", "income", "mood"))
+  again <- quietly(apply_turns(other, sheet, rename = c(age = "AGE_YRS")))
+  expect_equal(as.data.frame(again), as.data.frame(book))
+  refused(apply_turns(first, sheet, rename = c(mood = "age")), "sheet-rename-taken")
+  said <- refused(apply_turns(first["age"], sheet), "sheet-columns")
+  expect_match(conditionMessage(said), "mood, income")
+  told <- receipts(part <- apply_turns(first["age"], sheet, skip = TRUE))
+  expect_equal(names(part), c("age", "old"))
+  expect_match(gsub("\\s+", " ", paste(told, collapse = " ")), "lacking (mood, income): l, l_z, mood_r, income > 0", fixed = TRUE)
+})
