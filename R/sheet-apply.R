@@ -41,8 +41,6 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   replay(book, with_columns_there(read, names(book), skip), learned == "recorded", read_accept(accept))
 }
 
-as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
-
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
 
 replay <- function(book, sheet, recorded, accept = NULL) {

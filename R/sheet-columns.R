@@ -12,6 +12,8 @@ renamed_data <- function(data, rename) {
   data
 }
 
+as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
+
 # The sheet as far as its columns are there; what is left out stands in `skipped`. Without `skip` several columns
 # that are lacking are told at once.
 with_columns_there <- function(sheet, known, skip) {

@@ -103,8 +103,8 @@ dummy_plan <- function(turn, world, i) {
   levels <- note$is
   if (length(levels) < 2) fail("one-level", name = source)
   meaning <- world$meaning(source)
-  counted <- is.numeric(levels) && !length(meaning$codes) && !isTRUE(meaning$level %in% c("nominal", "ordinal"))
-  if (counted && length(levels) > 20) fail("dummy-many", name = source, levels = length(levels),
+  amounts <- is.numeric(levels) && !length(meaning$codes) && !isTRUE(meaning$level %in% c("nominal", "ordinal"))
+  if (amounts && length(levels) > 20) fail("dummy-many", name = source, levels = length(levels),
     columns = length(levels) - 1)
   most <- if (identical(turn$coding, "polynomial")) 50 else 100
   if (length(levels) > most) fail("many-levels", name = source, levels = length(levels), most = most)

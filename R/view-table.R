@@ -167,12 +167,18 @@ counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 
-# A part of a printed table, taken by the analyst, is the plain data frame that it is.
+# A part of a printed table, taken by the analyst, is the plain data frame that it is, but for whole rows of a table
+# that has nothing beside its columns.
 #' @export
 `[.ableturn_table` <- function(x, ...) {
-  class(x) <- "data.frame"
-  attributes(x) <- attributes(x)[c("names", "row.names", "class")]
-  x[...]
+  own <- c("names", "row.names", "class")
+  plain <- x
+  class(plain) <- "data.frame"
+  attributes(plain) <- attributes(plain)[own]
+  out <- plain[...]
+  whole <- is.data.frame(out) && identical(names(out), names(x)) && all(names(attributes(x)) %in% own)
+  if (whole) class(out) <- class(x)
+  out
 }
 
 say <- function(lines) cat(for_terminal(lines), sep = "\n")

@@ -188,5 +188,6 @@ test_that("columns may have other names in the data, and what cannot be made is 
   expect_match(conditionMessage(said), "mood, income")
   told <- receipts(part <- apply_turns(first["age"], sheet, skip = TRUE))
   expect_equal(names(part), c("age", "old"))
-  expect_match(gsub("\\s+", " ", paste(told, collapse = " ")), "lacking (mood, income): l, l_z, mood_r, income > 0", fixed = TRUE)
+  expect_match(gsub("\\s+", " ", paste(told, collapse = " ")), "lacking (mood, income): l, l_z, mood_r, income > 0",
+    fixed = TRUE)
 })
