@@ -18,17 +18,26 @@ learn_formula <- function(node, at, recorded = list()) {
 # Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
 spell_out_statistics <- function(node, known = list()) {
   if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)
-  if (call_head(node) %in% words_learned) return(replace_names(node, known))
+  if (call_head(node) %in% words_learned) return(spelled_out(node, known))
   if (call_head(node) != "{") {
     for (i in seq_along(node)[-1]) node[[i]] <- spell_out_statistics(node[[i]], known)
     return(node)
   }
   for (i in seq_along(node)[-1]) {
     step <- spell_out_statistics(node[[i]], known)
-    if (is_assignment(step)) known[[as.character(step[[2]])]] <- replace_names(step[[3]], known)
+    if (is_assignment(step)) known[[as.character(step[[2]])]] <- spelled_out(step[[3]], known)
     node[[i]] <- step
   }
   node
+}
+
+# Names put one into the other may grow without end: what gets too long is put in as a sign that no statistic can hold.
+spelled_out <- function(node, known) {
+  out <- replace_names(node, known)
+  too_long <- length(all.names(out)) > 2000 || uses(out, "too long")
+  if (!too_long) return(out)
+  if (is.call(node) && call_head(node) %in% words_learned) fail("statistic-long", of = call_head(node))
+  as.name("too long")
 }
 
 learn_call <- function(call, at, recorded) {

@@ -43,6 +43,8 @@ formula_errors <- list(
     "Write it without the quotes; for a text that is the same in every row: paste0({formula})."),
   "option-variable" = c("`{option}` must name a variable.\n{shown}", "Write {option} = {example}."),
   "option-needed" = c("`{name}` needs {option}.\n{shown}", "Write {example}."),
+  "statistic-long" = c("{of}() is of a name that stands for too long a formula.",
+    "Make that a variable of its own first, with turn_compute()."),
   "time-needed" = c("`{name}` needs a date with a time, and {part} is none.",
     "It reads text such as \"2031-03-01 08:15\", or a column of dates with times."),
   "date-needed" = c("`{name}` needs a date, and {part} is none.",

@@ -87,7 +87,7 @@ file_words <- list(
     "Look for odd quotes or line ends, or save it anew."),
   "file-exists" = c("{path} exists already and was left as it is.",
     "Choose another name, or add overwrite = TRUE (--overwrite on the command line)."),
-  "bad-blank" = c("blank must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
+  "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
   "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
     "If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To make the others: skip = TRUE."),
   "sheet-rename-taken" = c("The data have a column {name} already.", "Leave it out of `rename`, or out of the data."),

@@ -96,7 +96,7 @@ test_that("long formulas are made, or refused at a stated length, before anythin
   expect_lt(system.time(quietly(compute(paste0("if (x %in% c(", paste(1:16000, collapse = ", "),
     ")) 1 else 0"))))[[3]], 20)
   refused(turn_bin(data, x, groups = 1e9), "bad-groups")
-  refused(turn_dummy(data.frame(x = rep(1:100, 2)), x, coding = "polynomial"), "many-levels")
+  refused(turn_dummy(data.frame(x = paste("level", 1:100)), x, coding = "polynomial"), "many-levels")
   refused(turn_recode(data, x, rules = data.frame(code = 1:1001, when = 1:1001), as = "r"), "rules-many")
   dates <- data.frame(d = as.Date("2031-01-01") + 0:5)
   refused(turn_collapse(dates, d, rarer_than = 0.5), "merge-date")
