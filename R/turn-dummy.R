@@ -102,18 +102,24 @@ dummy_plan <- function(turn, world, i) {
   note <- world$learn(call("categories", as.name(source)))
   levels <- note$is
   if (length(levels) < 2) fail("one-level", name = source)
-  meaning <- world$meaning(source)
-  amounts <- is.numeric(levels) && !length(meaning$codes) && !isTRUE(meaning$level %in% c("nominal", "ordinal"))
-  if (amounts && length(levels) > 20) fail("dummy-many", name = source, levels = length(levels),
-    columns = length(levels) - 1)
   most <- if (identical(turn$coding, "polynomial")) 50 else 100
   if (length(levels) > most) fail("many-levels", name = source, levels = length(levels), most = most)
+  refuse_amounts(source, levels, world)
   reference <- reference_place(turn$reference[i], levels, source, world)
   coding <- turn$coding %||% "indicator"
   values <- coding_matrix(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference)
   labels <- label_of(levels, world$meaning(source)$codes) %|% show_value(levels)
   list(source = source, note = note, levels = levels, labels = labels, reference = reference, coding = coding,
     values = values, column = column_levels(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference))
+}
+
+# Amounts such as an age are hardly meant as categories; codes of many kinds may be.
+refuse_amounts <- function(source, levels, world) {
+  meaning <- world$meaning(source)
+  amounts <- is.numeric(levels) && !length(meaning$codes) && !isTRUE(meaning$level %in% c("nominal", "ordinal"))
+  if (amounts && length(levels) > 50) {
+    fail("dummy-many", name = source, levels = length(levels), columns = length(levels) - 1)
+  }
 }
 
 reference_place <- function(reference, levels, source, world) {
