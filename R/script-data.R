@@ -8,8 +8,10 @@ data_lines <- function(book, name) {
   }
   refuse_unreadable(book)
   kept <- intersect(info$reading$kept_na, originals_in_script(book))
-  read <- function(...) unlist(strsplit(c(paste0("read.csv(", code_text(info$file), ","), fold_arguments(c(...)), ")"),
-    "\n", fixed = TRUE))
+  read <- function(...) {
+    lines <- c(paste0("read.csv(", code_text(info$file), ","), fold_arguments(c(...)), ")")
+    unlist(strsplit(lines, "\n", fixed = TRUE))
+  }
   once <- read(reading_options(info$reading, info$reading$na), class_option(book))
   again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), paste("colClasses =",
     code_text("character")))

@@ -73,28 +73,27 @@ shorten <- function(text, width, end = glyph("...")) {
   text
 }
 
-# Texts that differ stay different: where their ends are what tells them apart, the middle is left out.
+# Texts that differ stay different: where the cut would make some of them alike, what they all begin with gives way.
 shorten_apart <- function(text, width) {
   short <- shorten(text, width)
-  alike <- duplicated(short) | duplicated(short, fromLast = TRUE)
-  mixed <- alike & (!duplicated(text) & !duplicated(text, fromLast = TRUE))
-  if (!any(mixed) || width < 8) return(short)
-  text <- show_controls(text[mixed])
-  last <- nchar(text) - shared_end(text)
-  mark <- glyph("...")
-  tail <- 2 * (width - 2 * nchar(mark)) %/% 3
-  after <- if (last[1] < nchar(text[1])) mark else ""
-  end <- paste0(substring(text, last - tail + 1, last), after)
-  short[mixed] <- paste0(vapply(text, cut_width, "", width = width - tail - 2 * nchar(mark)), mark, end)
+  for (alike in unique(short[duplicated(short)])) {
+    here <- which(short == alike)
+    told <- without_start(show_controls(text[here]), width - nchar(glyph("...")))
+    better <- anyDuplicated(text[here]) == 0 && anyDuplicated(told) == 0 && width >= 8
+    if (better) short[here] <- told
+  }
   short
 }
 
-# How many letters all texts end in alike.
-shared_end <- function(text) {
-  backwards <- lapply(strsplit(text, ""), rev)
-  most <- min(lengths(backwards))
-  alike <- vapply(seq_len(most), function(i) length(unique(vapply(backwards, `[`, "", i))) == 1, NA)
-  sum(cumprod(alike))
+# A few letters, and then what comes after the start that all have.
+without_start <- function(text, width) {
+  letters <- strsplit(text, "")
+  most <- min(lengths(letters))
+  same <- vapply(seq_len(most), function(i) length(unique(vapply(letters, `[`, "", i))) == 1, NA)
+  rest <- substring(text, sum(cumprod(same)) + 1)
+  kept <- pmin(text_width(rest), 2 * width %/% 3)
+  mapply(function(t, r, k) paste0(cut_width(t, width - k), glyph("..."), shorten(r, k)), text, rest, kept,
+    USE.NAMES = FALSE)
 }
 
 # Whole numbers with a thousands mark, others to four figures.
