@@ -28,7 +28,7 @@ if (is.null(with_small_disk(100, function(folder) TRUE))) {
   attack("small disks that fill up", 3 * times, attack_full(3 * times))
 }
 script <- normalizePath("bench/attack/locale.R")
-names <- if (times > 1) locale_names else c("tr_TR.UTF-8", "ja_JP.EUC-JP")
+names <- if (times > 1) locale_names else c("tr_TR.UTF-8", "ja_JP.EUC-JP", "de_DE.ISO-8859-1")
 attack("locales, file by file", length(names) + 1, locale_differences(script, names))
 cat(tried, "tried,", length(found), "found\n")
 quit(status = as.integer(length(found) > 0))
