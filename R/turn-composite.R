@@ -107,7 +107,7 @@ item_node <- function(name, turn, world) {
 }
 
 lowered_count <- function(turn, items) {
-  label <- paste("Valid items in", turn$label %||% turn$makes[1])
+  label <- paste("Valid items in", turn[["label"]] %||% turn$makes[1])
   meaning <- new_meaning(label = label, level = "ratio", limits = c(0L, length(items)), high = "more valid items")
   lowered(turn$makes[2], as.call(c(list(as.name("row_valid")), items)),
     merge_meaning(meaning, turn[["define"]][[turn$makes[2]]])

@@ -35,7 +35,7 @@ lower <- function(turn, world) UseMethod("lower")
 new_turn <- function(verb, makes, from = NULL, ...) {
   given <- list(verb = verb, makes = makes, from = from, ...)
   given <- given[!vapply(given, is.null, NA)]
-  if (!is.null(given$label) && !is.character(given$label)) check_text(given$label, "label")
+  if (!is.null(given[["label"]]) && !is.character(given[["label"]])) check_text(given[["label"]], "label")
   for (argument in c("note", "high")) check_text(given[[argument]], argument)
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
@@ -108,7 +108,7 @@ check_kind <- function(name, kind, world) {
 
 # The meaning a turn was given in so many words wins over what it works out.
 stated_meaning <- function(turn, place = 1) {
-  label <- turn$label
+  label <- turn[["label"]]
   if (length(label) > 1) label <- label[[place]]
   label <- fill_name(label, turn$from[min(place, length(turn$from))])
   new_meaning(label = label, high = turn$high, note = turn$note)

@@ -62,6 +62,8 @@ test_that("bands of equal count all hold rows, and labels are true of every row"
   expect_equal(sort(unique(value(made(turn_bin(swiss, Education, groups = 10, as = "b")), "b"))), 1:9)
   million <- made(turn_bin(data.frame(x = c(999999.9, 1000000, 1000000.4)), x, at = 1000000.2, as = "b"))
   expect_equal(names(core("meaning_in")(million, "b")$codes), c("under 1000000.2", "1000000.2 and over"))
+  named <- made(turn_bin(data.frame(x = 1:4), x, at = 3, labels = c("low", "high"), as = "b"))
+  expect_equal(core("meaning_in")(named, "b")$label, "x, in bands")
   spread <- data.frame(x = c(rep(0, 40), 100))
   expect_equal(max(value(made(turn_bin(spread, x, groups = 6, by = "spread", as = "b")), "b")), 6)
 })
