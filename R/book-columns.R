@@ -62,7 +62,7 @@ reason_columns <- function(book, names) {
 # Each reason column after the variable it is about.
 beside_each <- function(columns, reasons) {
   taken <- intersect(paste0(names(reasons), "_why"), names(columns))
-  if (length(taken)) fail("name-taken", name = taken, hint = "")
+  if (length(taken)) fail("reasons-taken", name = taken)
   unlist(lapply(names(columns), function(name) {
     c(columns[name], if (name %in% names(reasons)) stats::setNames(reasons[name], paste0(name, "_why")))
   }), recursive = FALSE)

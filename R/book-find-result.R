@@ -17,10 +17,9 @@ weight_missing <- function(made, book) {
 
 # Years that run backwards.
 before_birth <- function(made) {
-  if (!uses(made$out$expr, "years_between") || !isTRUE(made$column$facts$low < 0)) return(NULL)
-  if (is.call(made$out$expr) && call_head(made$out$expr) == "years_between") {
-    new_finding("before-birth", made$out$name, values = rows_of(sum(made$column$x < 0, na.rm = TRUE)))
-  }
+  years <- is.call(made$out$expr) && call_head(made$out$expr) %in% c("years_between", "months_between")
+  if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
+  new_finding("before-birth", made$out$name, values = rows_of(sum(made$column$x < 0, na.rm = TRUE)))
 }
 
 undefined_finding <- function(made) {

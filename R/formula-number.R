@@ -7,8 +7,7 @@ arithmetic <- function(f) {
 # Whole numbers stay whole; what does not fit among R's whole numbers is worked out with real ones.
 without_overflow <- function(f, a, b) {
   if (is.double(a) || is.double(b)) return(f(a, b))
-  out <- suppressWarnings(f(a, b))
-  if (any(is.na(out) & !is.na(a) & !is.na(b))) f(as.double(a), b) else out
+  tryCatch(f(a, b), warning = function(w) f(as.double(a), b))
 }
 
 # `f` where `allowed` holds, missing elsewhere.

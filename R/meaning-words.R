@@ -99,6 +99,8 @@ file_words <- list(
   "rename-form" = c("`rename` must be names for columns, not {got}.", "Write rename = c(st_2 = \"st_2_r\")."),
   "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
     "Only derived columns are renamed; originals are written as they came."),
+  "reasons-taken" = c("There is a column {name} already, which the reasons would be named.",
+    "Leave that column out: columns = ..."),
   "rename-taken" = c("The file would have two columns named {name}.",
     "Choose another name, or leave one out with `columns`."),
   "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.", "Give positions, or id = ..."),

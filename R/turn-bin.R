@@ -135,14 +135,24 @@ band_range <- function(low, high, ends) {
 # Cuts in as few figures as leave the label true of every row: six where they part the rows as the cut does.
 cut_words <- function(cuts, x, ends) {
   words <- show_number(cuts)
-  values <- sort(unique(as.double(x[is.finite(x)])))
-  side <- function(at) findInterval(at, values, left.open = !ends)
+  if (all(signif(cuts, 6) == cuts)) return(words)
+  near <- values_beside(cuts, as.double(x), ends)
   for (figures in 15:6) {
     short <- signif(cuts, figures)
-    same <- side(short) == side(cuts) & !is.unsorted(short, strictly = TRUE)
+    if (is.unsorted(short, strictly = TRUE)) break
+    same <- if (ends) short >= near$below & short < near$above else short > near$below & short <= near$above
     words[same] <- show_number(short[same])
   }
   words
+}
+
+# The largest value on the lower side of each cut and the smallest on the upper one, in one pass over the rows.
+values_beside <- function(cuts, x, ends) {
+  band <- findInterval(x, cuts, left.open = ends) + 1L
+  of_bands <- function(how) group_statistics(x, band, length(cuts) + 1L, how)$value
+  high <- of_bands("max") %|% -Inf
+  low <- of_bands("min") %|% Inf
+  list(below = cummax(high)[-length(high)], above = rev(cummin(rev(low)))[-1])
 }
 
 # "under 30", "30 to under 60", "60 and over".
