@@ -49,14 +49,16 @@ with_labels <- function(column, meaning) {
   column
 }
 
-# Why derived answers are missing: a text for each row, NA where there is an answer.
+# Why derived answers are missing: a text for each row, NA where there is an answer; under the names of `names`, if
+# it has some.
 reason_columns <- function(book, names) {
+  if (is.null(base::names(names))) names <- self_named(names)
   made <- Filter(function(name) is_derived(book, name) && anyNA(column_in(book, name)$x), names)
   found <- lapply(made, function(name) {
     column <- column_in(book, name)
     replace(rep(NA_character_, row_count(book)), is.na(column$x), reasons(column))
   })
-  stats::setNames(found, made)
+  stats::setNames(found, base::names(made))
 }
 
 # Each reason column after the variable it is about.

@@ -104,6 +104,8 @@ test_that("row names come back, parts of tables are plain, and reasons and label
   path <- tempfile(fileext = ".csv")
   quietly(write_data(book, path, missing = "reasons"))
   expect_equal(names(read_data(path)), c("i", "band", "band_why"))
+  quietly(write_data(book, path, columns = band, rename = c(b = "band"), missing = "reasons", overwrite = TRUE))
+  expect_equal(read_data(path)$b_why, c(NA, NA, "blank", "Gone"))
   for (table in list(turns(book), codebook(book), findings(book), look(book), cross(book, i, band), lineage(book))) {
     expect_identical(class(table[1]), "data.frame")
   }
