@@ -239,3 +239,13 @@ test_that("the demo survey, worked correctly, raises only what is really in it",
     "negative-alpha quiz"))
   expect_setequal(told$id[told$severity == "note"], c("boundary", "baseline-missing", "rare-category"))
 })
+
+test_that("an item is not reversed once more inside a composite, and units are told below the limits as well", {
+  again <- q(turn_reverse(items, q2, limits = c(1, 5)) |> turn_composite(c(q1, q2_r, q3), reversed = q2_r, as = "s"))
+  expect_true("reversed-twice" %in% ids_of(again))
+  once <- q(turn_reverse(items, q2, limits = c(1, 5)) |> turn_composite(c(q1, q2_r, q3), as = "s"))
+  expect_false("reversed-twice" %in% ids_of(once))
+  heights <- q(define(turnbook(data.frame(h = c(151:188, 1.7, 1.8))), h, limits = c(100, 230)))
+  told <- findings(q(turn_compute(heights, h / 2, as = "y")))
+  expect_match(told$todo[told$id == "unit-slip"], "if (x < limit) x * 100", fixed = TRUE)
+})
