@@ -11,6 +11,8 @@ amended_turn <- function(book, old, dots) {
   call <- rlang::call2(verb, asking_book(book), !!!merged_arguments(given, new))
   turn <- rlang::eval_tidy(call)
   turn[["define"]] <- old[["define"]]
+  turn$renamed <- old$renamed
+  if (!is.null(turn$makes)) turn$makes <- with_later_names(turn$makes, turn$renamed)
   turn
 }
 
@@ -49,8 +51,8 @@ new_arguments <- function(dots, verb) {
 # What a turn was given, as arguments of its verb.
 arguments_of <- function(turn) {
   keys <- keys_of(turn$verb)
-  keys <- keys[setdiff(names(keys), c("from", "rules", "define", "learned", "formula", "with", "title", "scales",
-    "as"))]
+  keys <- keys[setdiff(names(keys), c("from", "rules", "define", "renamed", "learned", "formula", "with", "title",
+    "scales", "as"))]
   named <- Map(function(key, shape) {
     value <- turn[[key]]
     switch(shape, table = as.data.frame(value, optional = TRUE), names = chosen_again(value), value)

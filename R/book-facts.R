@@ -52,7 +52,8 @@ some_rows <- function(rows) if (rows <= 1000) seq_len(rows) else unique(round(se
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
-  marks <- c(original_marks(book), vapply(held(book, "columns"), `[[`, 0, "mark"))
+  made <- Filter(function(column) length(column) > 0, held(book, "columns")) # an amended turn may still wait
+  marks <- c(original_marks(book), vapply(made, `[[`, 0, "mark"))
   names(marks)[abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1)]
 }
 

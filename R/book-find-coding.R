@@ -8,7 +8,7 @@ find_in_coding <- function(made, book) {
       interact = interaction_traps(made, book),
       standardize = , change = remark_findings(made)
     ),
-    list(equals_float(made))
+    list(equals_float(made), pattern_literal(made))
   )
 }
 
@@ -101,4 +101,13 @@ equals_float <- function(made) {
     call
   })
   if (length(found)) new_finding("equals-float", made$out$name, values = unique(found))
+}
+
+# Signs of a pattern in what grepl(), sub(), gsub() or holding() take as it stands.
+pattern_literal <- function(made) {
+  calls <- unlist(lapply(c("grepl", "sub", "gsub"), function(word) calls_of(made$out$expr, word)), recursive = FALSE)
+  literal <- Filter(function(call) !isTRUE(as.list(call)$regex), calls)
+  pieces <- as.character(unlist(lapply(literal, function(call) call[[2]])))
+  signs <- grepl("^\\^|[$]$|[|]|\\[.*\\]|[.][*+]|\\\\", pieces)
+  if (any(signs)) new_finding("pattern-literal", made$out$name, values = unique(quote_text(pieces[signs])))
 }

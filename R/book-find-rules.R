@@ -3,7 +3,7 @@ find_in_rules <- function(made, book) {
   out <- made$out
   gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
   c(
-    if (is_single_rule_set(out)) list(open_range(out, book), code_merge(out, book)),
+    if (is_single_rule_set(out)) list(open_range(out, book), code_merge(made, book)),
     if (!is.null(out$rules)) empty_rules(out, made$full),
     if (!is.null(out$rules) && !identical(made$turn$verb, "key")) list(rule_overlap(made)),
     if (is_single_rule_set(out)) list(near_miss(made, book)),
@@ -100,11 +100,18 @@ near_miss <- function(made, book) {
   out <- made$out
   if (isTRUE(made$turn$loose) || !has_text(book, out$from)) return(NULL)
   matchers <- unlist(lapply(rules_tested(out), `[[`, "when"), recursive = FALSE)
-  named <- normal_text(as.character(unlist(lapply(matchers, `[[`, "values"))))
   met <- values_met(book, out$from)
-  near <- !met$values %in% named & loosen(met$values) %in% loosen(named)
+  near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
   if (any(near)) new_finding("near-miss", out$name, source = out$from,
     values = rows_in_words(quote_text(met$values[near]), met$rows[near]))
+}
+
+# Whether some matcher names, or is held by, a text.
+text_named <- function(texts, matchers, loose) {
+  form <- if (loose) loosen else normal_text
+  hit <- form(texts) %in% form(as.character(unlist(lapply(matchers, `[[`, "values"))))
+  for (m in Filter(function(m) m$type == "holding", matchers)) hit <- hit | holds(texts, m$pieces, m$regex, loose)
+  hit
 }
 
 asks_for_missing <- function(rule) {
@@ -124,7 +131,8 @@ rule_overlap <- function(made) {
 }
 
 # A kept value, or a text, that falls on a code which a rule gives to others.
-code_merge <- function(out, book) {
+code_merge <- function(made, book) {
+  out <- made$out
   keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
   if (!keeps) return(NULL)
   seen <- values_met(book, out$from)
@@ -133,7 +141,7 @@ code_merge <- function(out, book) {
   named <- Filter(function(m) m$type != "missing", named)
   clash <- Filter(function(code) code %in% seen$values && !match_rows(code, named), unique(codes))
   labels <- meaning_in(book, out$from)$codes
-  clash <- clash[!vapply(clash, function(code) label_of(code, labels) %in% unlist(lapply(named, `[[`, "values")), NA)]
+  clash <- clash[!text_named(label_of(clash, labels), named, isTRUE(made$turn$loose))]
   if (!length(clash)) return(NULL)
   new_finding("code-merge", out$name, source = out$from,
     values = rows_in_words(show_value(clash), seen$rows[match(clash, seen$values)]))

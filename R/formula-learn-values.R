@@ -1,18 +1,20 @@
 # What is learned of a variable as a list of values: spellings, rare values, categories, cut
 # points, and the whole distribution.
 
-# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data.
+# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside = "pieces" or
+# "patterns", x %in% the texts met that hold one of those.
 learn_spelling <- function(call, at) {
-  loose <- isTRUE(as.list(call)$loose)
+  options <- as.list(call)
   wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, loose)
+  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, isTRUE(options$loose), options$inside)
   list(
     node = call("%in%", call[[2]], met),
     note = list(of = formula_text(call), is = met, rows = NULL)
   )
 }
 
-spellings_met <- function(texts, wanted, loose) {
+spellings_met <- function(texts, wanted, loose, inside = NULL) {
+  if (!is.null(inside)) return(sort_points(unique(texts[holds(texts, wanted, inside == "patterns", loose)])))
   form <- if (loose) loosen else normal_text
   met <- texts[form(texts) %in% form(wanted)]
   sort_points(unique(c(met, if (!length(met)) wanted)))

@@ -22,19 +22,6 @@ pattern_word <- function(f) {
   }
 }
 
-# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
-matched <- function(code) {
-  gave_up <- integer()
-  out <- withCallingHandlers(code, warning = function(w) {
-    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
-    if (!length(place)) return()
-    gave_up <<- c(gave_up, as.integer(place))
-    tryInvokeRestart("muffleWarning")
-  })
-  out[gave_up] <- NA
-  out
-}
-
 # No text grows without end, however a formula doubles it.
 longest_text <- 1e6
 most_text <- 2e9

@@ -43,7 +43,9 @@ missing_words <- list(
   "unanswered" = formula_word(run_unanswered, 1, 2,
     gives = "truth", special = TRUE, help = "no valid answer, for any reason or the one named"
   ),
-  "first_valid" = formula_word(first_of, 1, Inf, gives = "same", help = "the first valid of several")
+  "first_valid" = formula_word(first_of, 1, Inf, gives = "same",
+    help = "the first valid of several; of numbers and texts together a number, a text that is none is missing"
+  )
 )
 
 number_words <- list(
@@ -70,9 +72,15 @@ text_words <- list(
   "startsWith" = formula_word(text_word(startsWith), 2, gives = "truth", help = "text starts with"),
   "endsWith" = formula_word(text_word(endsWith), 2, gives = "truth", help = "text ends with"),
   "paste0" = formula_word(join_text, 1, Inf, gives = "text", help = "texts joined"),
-  "grepl" = formula_word(pattern_word(grepl), 2, gives = "truth", options = "regex", help = "text holds a piece"),
-  "sub" = formula_word(pattern_word(sub), 3, gives = "text", options = "regex", help = "first piece replaced"),
-  "gsub" = formula_word(pattern_word(gsub), 3, gives = "text", options = "regex", help = "every piece replaced")
+  "grepl" = formula_word(pattern_word(grepl), 2, gives = "truth", options = "regex",
+    help = "text holds a piece, as it stands; with regex = TRUE, a pattern"
+  ),
+  "sub" = formula_word(pattern_word(sub), 3, gives = "text", options = "regex",
+    help = "first piece replaced; regex = TRUE"
+  ),
+  "gsub" = formula_word(pattern_word(gsub), 3, gives = "text", options = "regex",
+    help = "every piece replaced; regex = TRUE"
+  )
 )
 
 row_statistic <- function(how, help) {
@@ -106,7 +114,7 @@ statistic_words <- list(
   "distribution" = formula_word(NULL, 1, vars = c("within", "weight"), learned = TRUE, inner = TRUE),
   "categories" = formula_word(NULL, 1, learned = TRUE, inner = TRUE),
   "rare_values" = formula_word(NULL, 3, Inf, learned = TRUE, inner = TRUE),
-  "spelled" = formula_word(NULL, 2, Inf, options = "loose", learned = TRUE, inner = TRUE)
+  "spelled" = formula_word(NULL, 2, Inf, options = c("loose", "inside"), learned = TRUE, inner = TRUE)
 )
 
 row_order_words <- list(

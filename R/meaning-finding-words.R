@@ -15,6 +15,8 @@ finding_words <- list(
   "near-miss" = c("warn",
     "Texts of `{source}` are named by no rule of `{name}`, though but for case, spaces or accents they are: {values}.",
     "If they are meant: add loose = TRUE, or name them."),
+  "pattern-literal" = c("note", "`{name}` takes these texts as they stand, though they look like patterns: {values}.",
+    "If a pattern is meant: grepl(..., regex = TRUE), or holding(regex = ...)."),
   "unmatched" = c("warn", "No rule of `{name}` caught these values, so they became missing: {values}.",
     "Add rules for them, or the_rest(...)."),
   "boundary" = c("note", "Rows lie exactly on a cut point of `{name}`: {values}.",

@@ -118,6 +118,7 @@ match_rows <- function(x, matchers) {
 
 match_one <- function(x, m) {
   if (m$type == "values") return(x %in% fit_type(m$values, x))
+  if (m$type == "holding") return(if (is.character(x)) holds(x, m$pieces, m$regex) else logical(length(x)))
   number <- as_number(x)
   inside <- (if (m$low_in) number >= m$low else number > m$low) &
     (if (m$high_in) number <= m$high else number < m$high)

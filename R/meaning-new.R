@@ -60,6 +60,7 @@ check_missing <- function(missing) {
   if (length(clash)) fail("kind-taken", kind = clash)
   lapply(self_named(unique(names(missing))), function(kind) {
     matchers <- as_matchers(unname(missing[names(missing) == kind]))
+    if (any(vapply(matchers, function(m) m$type == "holding", NA))) fail("holding-kind", kind = kind)
     merge_values(matchers)
   })
 }

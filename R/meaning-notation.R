@@ -32,8 +32,17 @@ read_cell <- function(cell) {
   cell <- trimws(cell)
   kind <- regmatches(cell, regexec("^\\{missing:\\s*(.*?)\\s*\\}$", cell, perl = TRUE))[[1]]
   if (length(kind)) return(list(unanswered(if (kind[2] != "any") unquote(kind[2]))))
+  held_text <- regmatches(cell, regexec("^\\{holding:\\s*(.*?)\\s*\\}$", cell, perl = TRUE))[[1]]
+  if (length(held_text)) return(list(read_holding_cell(held_text[2])))
   if (grepl("^\\[.*\\]$", cell)) return(merge_values(lapply(split_list(cell), read_item)))
   list(read_item(cell))
+}
+
+# {holding: bus}, {holding: [bus, coach]} or {holding: {regex: "^A"}}.
+read_holding_cell <- function(inner) {
+  pattern <- regmatches(inner, regexec("^\\{regex:\\s*(.*?)\\s*\\}$", inner, perl = TRUE))[[1]]
+  if (length(pattern)) return(holding(regex = unquote(pattern[2])))
+  holding(if (grepl("^\\[.*\\]$", inner)) split_list(inner) else unquote(inner))
 }
 
 split_list <- function(cell) {

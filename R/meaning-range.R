@@ -20,7 +20,7 @@ describe_matcher <- function(m) {
   switch(m$type,
     values = paste(if (is.character(m$values)) quote_text(m$values) else show_value(m$values), collapse = ", "),
     missing = if (m$kind == "any") "any missing" else paste0("missing: ", m$kind),
-    range = describe_range(m)
+    range = describe_range(m), holding = describe_holding(m)
   )
 }
 

@@ -36,6 +36,7 @@ score_words <- list(
   "table-blank" = c("The column {column} of the table is blank in row {rows}.", "Fill it in, or take the row out."),
   "table-twice" = c("The table gives more than one value for {code} in {column}.", "Keep one row for each code."),
   "norm-scaled" = c("The scaled scores of the norm table are {got}.", "They must be numbers."),
+  "norm-raw" = c("{cell} is no raw score of the norm table.", "Write a number or a range, such as 12 or \"12 .. 14\"."),
   "norm-twice" = c("The norm table gives more than one scaled score for raw {raw} of `{name}` within one band.",
     "Keep one row for each raw score and band."),
   "not-an-instrument" = c("An instrument is the path of an instrument file, not {got}.",

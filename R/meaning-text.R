@@ -4,12 +4,17 @@ normal_text <- function(x) {
 }
 
 # Text with case, outer spaces and accents set aside, for loose matching.
-loosen <- function(x) {
-  x <- trimws(x, whitespace = "[\\h\\v]")
+loosen <- function(x) loosen_inside(trimws(x, whitespace = "[\\h\\v]"))
+
+loosen_inside <- function(x) {
   if (all_ascii(x)) return(lower_ascii(x))
-  plain <- stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
-  stringi::stri_trans_nfc(stringi::stri_trans_casefold(plain))
+  stringi::stri_trans_nfc(stringi::stri_trans_casefold(without_accents(x)))
 }
+
+without_accents <- function(x) stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
+
+# A pattern for texts so loosened. Its case is set aside by PCRE: \S is not \s.
+loosen_pattern <- function(pattern) paste0("(?i)", without_accents(pattern))
 
 # Sorted by code point, whatever the locale.
 sort_points <- function(x) {

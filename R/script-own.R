@@ -40,7 +40,13 @@ turn_calls <- function(turn) {
   if (identical(turn$type, "check")) return(list(check_call(turn)))
   later <- Map(function(name, m) own_call("define", c(code_chosen(name), meaning_arguments(m))),
     names(turn[["define"]]), turn[["define"]])
-  c(list(turn_call(turn)), unname(later))
+  c(list(turn_call(turn)), rename_call(turn), unname(later))
+}
+
+# Dummies are given all their names as they are made.
+rename_call <- function(turn) {
+  if (is.null(turn$renamed) || turn$verb == "dummy") return(NULL)
+  list(own_call("rename_turn", paste(code_argument(names(turn$renamed)), "=", code_chosen(turn$renamed))))
 }
 
 meaning_arguments <- function(m) {
@@ -69,8 +75,13 @@ matcher_call <- function(m) {
   switch(m$type,
     values = write_constant(m$values),
     missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(", code_text(m$kind), ")"),
-    range = range_call(m)
+    range = range_call(m), holding = holding_call(m)
   )
+}
+
+holding_call <- function(m) {
+  if (m$regex) return(paste0("holding(regex = ", write_constant(m$pieces), ")"))
+  paste0("holding(", paste(vapply(m$pieces, code_text, ""), collapse = ", "), ")")
 }
 
 range_call <- function(m) {
@@ -106,7 +117,7 @@ own_selection <- function(names) {
 
 turn_arguments <- function(turn) {
   keys <- setdiff(names(keys_of(turn$verb)),
-    c("from", "formula", "rules", "define", "learned", "with", "title", "scales", "as"))
+    c("from", "formula", "rules", "define", "renamed", "learned", "with", "title", "scales", "as"))
   unlist(lapply(keys, function(key) {
     if (is.null(turn[[key]])) return(NULL)
     value <- switch(keys_of(turn$verb)[[key]],

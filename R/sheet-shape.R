@@ -31,6 +31,10 @@ read_shape <- list(
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
   },
   accepts = function(x, spot) read_accepts(x, spot),
+  renames = function(x, spot) {
+    if (is.list(x) && is_named(x) && all(vapply(x, is_one, NA, type = is.character))) return(unlist(x))
+    bad_spot(spot, "it must give each new name the usual one", "Write {new: old}.")
+  },
   table = function(x, spot) read_table_columns(x, spot),
   instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
@@ -94,13 +98,21 @@ read_named_matcher <- function(raw, spot) {
   switch(names(raw),
     text = new_matcher("values", values = read_texts(raw$text, spot)),
     number = if (identical(raw$number, "any")) from(-Inf) else no_matcher(spot),
-    missing = read_missing_matcher(raw$missing, spot), no_matcher(spot)
+    holding = read_holding(raw$holding, spot), missing = read_missing_matcher(raw$missing, spot),
+    no_matcher(spot)
   )
+}
+
+# Pieces, or {regex: pattern}.
+read_holding <- function(raw, spot) {
+  if (!is.list(raw) || is.null(names(raw))) return(at_spot(spot, holding(read_texts(raw, spot))))
+  if (!identical(names(raw), "regex")) no_matcher(spot)
+  at_spot(spot, holding(regex = read_texts(raw$regex, spot)))
 }
 
 no_matcher <- function(spot) {
   bad_spot(spot, "it names no values",
-    "Write a number, a range such as \"1 .. 4\", {text: \"...\"} or {missing: any}.")
+    "Write a number, a range such as \"1 .. 4\", {text: \"...\"}, {holding: \"...\"} or {missing: any}.")
 }
 
 read_missing_matcher <- function(kind, spot) {

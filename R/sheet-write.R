@@ -110,7 +110,7 @@ sheet_value <- function(value, shape) {
     names = bare(value),
     word = bare(value),
     matchers = sheet_matchers(value),
-    table = flow(value),
+    table = flow(value), renames = labelled_flow(as.list(value)),
     accepts = unname(Map(function(id, why) flow(list(finding = bare(id), because = why)), names(value), value)),
     instrument = nested_flow(value),
     rules = lapply(value, sheet_rule),
@@ -154,6 +154,7 @@ sheet_matcher <- function(m) {
   switch(m$type,
     values = if (is.character(m$values)) flow(list(text = m$values)) else m$values,
     range = if (is_any_number(m)) flow(list(number = bare("any"))) else write_range(m),
+    holding = flow(list(holding = if (m$regex) flow(list(regex = m$pieces)) else m$pieces)),
     missing = flow(list(missing = if (m$kind == "any") bare("any") else m$kind))
   )
 }

@@ -85,9 +85,11 @@ coded_merge <- function(rule, source, world) {
 
 # The values that a merge names, as they are in the data.
 merged_values <- function(rule, source, world) {
-  named <- unlist(lapply(rule$when, `[[`, "values"))
-  if (world$is_text(source) || !is.character(named)) return(named)
-  codes_for(named, source, world$meaning(source)$codes)
+  by_piece <- vapply(rule$when, function(m) m$type == "holding", NA)
+  met <- lapply(rule$when[by_piece], values_holding, source = source, world = world)
+  named <- unlist(lapply(rule$when[!by_piece], `[[`, "values"))
+  if (!world$is_text(source) && is.character(named)) named <- codes_for(named, source, world$meaning(source)$codes)
+  unique(c(named, unlist(met)))
 }
 
 rare_call <- function(turn, stated, source, world) {

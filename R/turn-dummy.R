@@ -84,7 +84,7 @@ settle_turn.dummy_turn <- function(turn, world) {
   if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
   named <- unlist(lapply(plans, dummy_names, turn = turn))
   if (other_levels(turn, plans)) turn$makes <- NULL
-  if (is.null(turn$makes)) turn$makes <- one_of_each(named)
+  if (is.null(turn$makes)) turn$makes <- with_later_names(one_of_each(named), turn$renamed)
   if (length(turn$makes) != length(named)) fail("as-count", names = length(turn$makes), variables = length(named))
   turn
 }

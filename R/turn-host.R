@@ -80,9 +80,11 @@ turn_reads <- function(turn) {
   formula <- if (!is.null(turn$formula)) setdiff(formula_vars(parse_formula(turn$formula)),
     if (!is.null(turn$each)) "each")
   where <- unlist(lapply(turn$rules, function(r) names(r$where)))
-  named <- turn[c("from", "reversed", "each", "weight", "within", "unit", "order", "with")]
-  unique(c(unlist(named, use.names = FALSE), formula, where, more_reads(turn)))
+  unique(c(unlist(turn[variable_keys], use.names = FALSE), formula, where, more_reads(turn)))
 }
+
+# The arguments of turns that name variables.
+variable_keys <- c("from", "reversed", "each", "weight", "within", "unit", "order", "with")
 
 # What a turn reads beyond its own keys.
 more_reads <- function(turn) UseMethod("more_reads")

@@ -47,11 +47,18 @@ needed_keys <- c(
 )
 
 common_keys <- c(
-  high = "text", note = "text", accept = "accepts", define = "meanings", learned = "learned"
+  high = "text", note = "text", accept = "accepts", renamed = "renames", define = "meanings", learned = "learned"
 )
 
 # The names that a turn is given; the count of valid items follows from its composite's name.
 named_results <- function(turn) utils::head(turn$makes, length(turn$makes) - isTRUE(turn$valid_count))
+
+# Names that were given later to some of them, see rename_turn(): the usual names, named by those.
+with_later_names <- function(makes, renamed) {
+  found <- match(makes, renamed, nomatch = 0L)
+  makes[found > 0] <- names(renamed)[found]
+  makes
+}
 
 keys_of <- function(verb) c(turn_keys[[verb]], common_keys)
 

@@ -100,6 +100,7 @@ range_table <- function(raw, scaled, source) {
   pairs <- Map(function(cell, value) {
     matcher <- read_cell(as.character(cell))[[1]]
     x <- as.name(source)
+    if (!matcher$type %in% c("values", "range")) fail("norm-raw", cell = quote_text(as.character(cell)))
     test <- if (matcher$type == "range") range_test(x, matcher) else call("==", x, matcher$values)
     list(test, as.double(value))
   }, raw, scaled)

@@ -51,79 +51,10 @@ rule_test <- function(rule, source, named, loose, world) {
     names(where), where))
 }
 
-# Tests joined such that no test lies deeper than it must; the order makes no difference to the result.
-all_of_tests <- function(tests) joined_tests("&", unname(tests))
-
-any_of_tests <- function(tests) joined_tests("|", unname(tests))
-
-joined_tests <- function(word, tests) {
-  if (length(tests) < 4) return(Reduce(function(a, b) call(word, a, b), tests))
-  half <- seq_len(length(tests) %/% 2)
-  call(word, joined_tests(word, tests[half]), joined_tests(word, tests[-half]))
-}
-
 self_listed <- function(name, value) {
   out <- list(value)
   names(out) <- name
   out
-}
-
-condition_test <- function(name, matchers, two_valued, loose, world) {
-  parts <- lapply(matchers, function(m) {
-    test <- matcher_test(name, m, loose, world)
-    answered <- call("!", call("unanswered", as.name(name)))
-    if (two_valued && m$type != "missing") call("&", answered, test) else test
-  })
-  any_of_tests(parts)
-}
-
-matcher_test <- function(name, m, loose, world) {
-  x <- as.name(name)
-  switch(m$type,
-    values = values_test(x, m$values, loose, world),
-    range = range_test(x, m),
-    missing = missing_test(x, m$kind, world)
-  )
-}
-
-values_test <- function(x, values, loose, world) {
-  name <- as.character(x)
-  if (is.character(values)) {
-    if (world$is_text(name)) return(text_test(x, values, loose))
-    values <- codes_of_labels(values, name, loose, world$meaning(name)$codes)
-  }
-  if (length(values) == 1) call("==", x, values) else call("%in%", x, values)
-}
-
-text_test <- function(x, values, loose) {
-  if (!loose && all_ascii(values)) {
-    return(if (length(values) == 1) call("==", x, values) else call("%in%", x, values))
-  }
-  as.call(c(list(as.name("spelled"), x), as.list(values), if (loose) list(loose = TRUE)))
-}
-
-codes_of_labels <- function(labels, name, loose, codes) {
-  if (loose && length(codes)) {
-    loose_names <- loosen(names(codes))
-    labels <- unlist(lapply(labels, function(label) {
-      met <- unique(names(codes)[loose_names == loosen(label)])
-      if (length(met)) met else label
-    }))
-  }
-  codes_for(labels, name, codes)
-}
-
-range_test <- function(x, m) {
-  low <- if (is.finite(m$low)) call(if (m$low_in) ">=" else ">", x, m$low)
-  high <- if (is.finite(m$high)) call(if (m$high_in) "<=" else "<", x, m$high)
-  if (is.null(low) && is.null(high)) return(call(">=", call("abs", x), 0)) # any number
-  if (is.null(low)) high else if (is.null(high)) low else call("&", low, high)
-}
-
-missing_test <- function(x, kind, world) {
-  if (kind == "any") return(call("unanswered", x))
-  check_kind(as.character(x), kind, world)
-  call("unanswered", x, kind)
 }
 
 # The rest never takes a row that is missing in a variable whose missing rows the rules name.
@@ -181,7 +112,8 @@ recode_meaning <- function(turn, rules, source, world, place) {
 caught_codes <- function(codes, rules) {
   named <- unlist(lapply(rules, `[[`, "when"), recursive = FALSE)
   texts <- unlist(lapply(named, function(m) if (is.character(m$values)) m$values))
-  match_rows(codes, Filter(function(m) m$type != "missing", named)) | names(codes) %in% texts
+  match_rows(codes, Filter(function(m) m$type != "missing", named)) | names(codes) %in% texts |
+    match_rows(names(codes), Filter(function(m) m$type == "holding", named))
 }
 
 recode_codes <- function(rules, old) {

@@ -11,7 +11,7 @@
 #'
 #' @param code The new code: a number or a text. `NA` makes a missing kind,
 #'   named by `label`. [unchanged()] keeps the source's own code.
-#' @param ... Values (`3`, `c(1, 2, 5)`, `"Daily"`), ranges (see [ranges]) or
+#' @param ... Values (`3`, `c(1, 2, 5)`, `"Daily"`), ranges (see [ranges]), [holding()] or
 #'   [unanswered()]; or conditions named by their variables. A text matches
 #'   text, or a value label.
 #' @param label The label of the new code.

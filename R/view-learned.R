@@ -9,12 +9,18 @@ learned_words <- function(notes, start) {
   note <- notes[[1]]
   if (grepl("^categories", note$of)) return(NULL)
   if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
-  if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", paste(note$is, collapse = ", ")))
+  if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", first_of_many(note$is)))
   if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ",
-    paste(quote_text(note$is), collapse = ", ")))
+    if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
   if (length(note$groups)) shown <- group_values(note)
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
+}
+
+# Twelve texts, and how many more there are.
+first_of_many <- function(texts) {
+  more <- length(texts) - 12
+  paste0(paste(utils::head(texts, 12), collapse = ", "), if (more > 0) paste0(" and ", grouped(more), " more"))
 }
 
 # The values of at most eight groups.

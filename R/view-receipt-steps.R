@@ -40,6 +40,13 @@ amend_lines <- function(receipt) {
   )
 }
 
+rename_lines <- function(turn) {
+  c(title_line("Renamed: ", name_list(turn$was)),
+    folded(name_list(paste(turn$was, "is now", turn$makes), 12)),
+    if (length(turn$users)) folded("Followed by: ", name_list(turn$users, 12)),
+    if (turn$checks) folded("and by ", counted(turn$checks, "check")))
+}
+
 check_receipt_lines <- function(receipt) {
   result <- receipt$turn$result
   failing <- receipt$turn$id
@@ -80,7 +87,7 @@ undo_lines <- function(receipt) {
   gone <- switch(step$type,
     turn = paste0(step$verb, " of ", name_list(step$makes)), define = paste0("definition of ", name_list(step$vars)),
     amend = paste0("amendment of ", name_list(step$makes)), drop = paste0("dropping ", name_list(step$makes)),
-    check = paste0("check that ", step$formula)
+    rename = paste0("renaming of ", name_list(step$makes)), check = paste0("check that ", step$formula)
   )
   title_line("Undone: ", gone)
 }

@@ -20,6 +20,7 @@ alarm_lines <- function(receipt) {
 step_receipts <- list(
   define = function(receipt) definition_lines(receipt), undo = function(receipt) undo_lines(receipt),
   replay = function(receipt) replay_lines(receipt), amend = function(receipt) amend_lines(receipt),
+  rename = function(receipt) rename_lines(receipt$turn),
   drop = function(receipt) title_line("Dropped: ", name_list(receipt$turn$makes)),
   write = function(receipt) left_out_lines(receipt$turn), open = function(receipt) odd_lines(receipt$turn$odd),
   formulas = function(receipt) formula_cell_lines(receipt$turn), aside = function(receipt) aside_lines(receipt$turn),

@@ -1,0 +1,134 @@
+#' Rename what was made
+#'
+#' Gives derived variables other names. The turns that made them are made under the new
+#' names, and every turn, check and definition that speaks of them follows. Several at
+#' once may change places. Originals keep the names they came with.
+#'
+#' @param book A turnbook.
+#' @param ... New names and the variables that get them: `new = old`.
+#' @return The book. The receipt says what speaks of the new names.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_rename_original` for an original,
+#'   `ableturn_error_name_taken` for a name that another variable has.
+#' @seealso [amend()], [drop_turn()]; `rename =` of [apply_turns()] for data whose columns are
+#'   named otherwise, and of [write_data()] for names in a file alone.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5), as = "strain")
+#' book <- turn_standardize(book, strain)
+#' book <- rename_turn(book, stress = strain)
+#' @export
+rename_turn <- function(book, ...) {
+  book <- as_book(book)
+  new <- chosen_names(book, rlang::enquos(...))
+  check_renaming(book, new)
+  users <- setdiff(users_of(book, names(new)), names(new))
+  checks <- checks_on(book, names(new))
+  after <- renamed_book(book, new)
+  told <- list(verb = "rename", makes = unname(new), was = names(new), users = users,
+    checks = length(checks))
+  finish_step(after, book, list(type = "rename", makes = names(new), by = unname(new)),
+    new_receipt(told, list(), row_count(book)))
+}
+
+# New names, named by the variables that get them.
+chosen_names <- function(book, dots) {
+  if (!length(dots) || !all(nzchar(names(dots)))) fail("rename-turn-form")
+  old <- vapply(dots, function(dot) {
+    chosen <- select_vars(book, dot, "...")
+    if (length(chosen) != 1) fail("rename-turn-form")
+    chosen
+  }, "")
+  stats::setNames(names(dots), old)
+}
+
+check_renaming <- function(book, new) {
+  original <- intersect(names(new), original_names(book))
+  if (length(original)) fail("rename-original", name = original)
+  check_new_names(unname(new))
+  twice <- c(names(new)[duplicated(names(new))], new[duplicated(new)])
+  if (length(twice)) fail("rename-twice", name = twice[1])
+  taken <- intersect(new, setdiff(names(book), names(new)))
+  if (length(taken)) fail("rename-taken", name = taken)
+}
+
+# The record under the new names; what it speaks of is made again from it, so that columns, labels and formulas agree.
+renamed_book <- function(book, new) {
+  before <- held(book, "log")
+  log <- lapply(before, renamed_entry, new = new)
+  columns <- held(book, "columns")
+  names(columns) <- new_name(names(columns), new)
+  after <- with_parts(book, log = log, columns = columns, cache = cache_without(book, c(names(new), new)))
+  changed <- which(!mapply(identical, log, before))
+  for (place in changed) if (log[[place]]$type == "turn") after <- remake_entry(after, place)
+  after
+}
+
+new_name <- function(names, new) {
+  found <- match(names, names(new), nomatch = 0L)
+  names[found > 0] <- new[found]
+  names
+}
+
+renamed_entry <- function(entry, new) {
+  switch(entry$type,
+    define = entry$vars <- new_name(entry$vars, new),
+    check = entry <- renamed_formulas(entry, new),
+    turn = entry$turn <- renamed_turn(entry$turn, new)
+  )
+  entry
+}
+
+# Wherever a turn speaks of variables.
+renamed_turn <- function(turn, new) {
+  old <- turn$makes
+  for (key in intersect(c("makes", variable_keys), names(turn))) turn[[key]] <- new_name(turn[[key]], new)
+  turn$renamed <- names_of_their_own(turn, old)
+  turn <- renamed_formulas(turn, new)
+  turn <- renamed_in_each(turn, "rules", function(rule) renamed_parts(rule, "where", new))
+  turn <- renamed_in_each(turn, "scales", function(scale) renamed_scale(scale, new))
+  if (identical(turn$verb, "norm")) turn <- renamed_parts(turn, "table", new)
+  renamed_parts(turn, "define", new)
+}
+
+# Names that do not follow from the turn itself: those of dummies and of the scores of an instrument, and of a count
+# of valid items. Gives the usual names, named by those they have.
+names_of_their_own <- function(turn, old) {
+  usual <- old
+  before <- match(old, names(turn$renamed))
+  usual[!is.na(before)] <- turn$renamed[stats::na.omit(before)]
+  if (isTRUE(turn$valid_count)) usual <- c(turn$makes[1], paste0(turn$makes[1], "_n"))
+  else if (!turn$verb %in% c("dummy", "instrument")) return(NULL)
+  other <- usual != turn$makes
+  if (any(other)) stats::setNames(usual[other], turn$makes[other])
+}
+
+# A formula, and the statistics that were learned for it.
+renamed_formulas <- function(step, new) {
+  by <- stats::setNames(lapply(new, as.name), names(new))
+  rewritten <- function(text) {
+    node <- parse_formula(text)
+    if (any(formula_vars(node) %in% names(new))) formula_text(replace_names(node, by)) else text
+  }
+  if (!is.null(step$formula)) step$formula <- rewritten(step$formula)
+  renamed_in_each(step, "learned", function(note) {
+    note$of <- rewritten(note$of)
+    renamed_parts(note, "groups", new)
+  })
+}
+
+renamed_in_each <- function(whole, key, rename) {
+  if (length(whole[[key]])) whole[[key]] <- lapply(whole[[key]], rename)
+  whole
+}
+
+# A part whose names are variables.
+renamed_parts <- function(whole, key, new) {
+  if (!is.null(names(whole[[key]]))) names(whole[[key]]) <- new_name(names(whole[[key]]), new)
+  whole
+}
+
+renamed_scale <- function(scale, new) {
+  for (key in intersect(c("items", "reversed"), names(scale))) scale[[key]] <- new_name(scale[[key]], new)
+  renamed_parts(renamed_parts(scale, "norm", new), "weights", new)
+}

@@ -1,0 +1,74 @@
+#' Catch texts by what they hold
+#'
+#' For [becomes()]: the rows whose text holds one of these pieces, or fits a pattern.
+#' Where values have labels, it is the labels that are looked at. With
+#' `loose = TRUE` in [turn_recode()], case, outer spaces and accents make no
+#' difference. Blank and other missing answers are never caught.
+#'
+#' @param ... Pieces of text, taken as they stand: in `holding("a.b")` the dot is a dot.
+#' @param regex Instead of pieces, patterns as in `grepl(perl = TRUE)`: `"^A"` is
+#'   a text that begins with A, `"b$"` one that ends with b, `"^A|b$"` either.
+#' @return A matcher, to be used inside [becomes()].
+#' @section Errors: Class `ableturn_error`: `ableturn_error_bad_holding` for pieces that
+#'   are no texts, `ableturn_error_broken_pattern` for a pattern that cannot be read,
+#'   `ableturn_error_holding_numbers` for a variable that has neither texts nor labels.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_recode(book, ticket, as = "season",
+#'   becomes(1, holding("month", "annual"), label = "Season ticket"),
+#'   the_rest(0, label = "Other"), loose = TRUE)
+#' @export
+holding <- function(..., regex = NULL) {
+  pieces <- list(...)
+  if (length(pieces) && !is.null(regex)) fail("holding-both")
+  if (any(nzchar(names(pieces)))) fail("bad-holding", got = paste0("`", names(pieces)[nzchar(names(pieces))][1], " =`"))
+  given <- if (is.null(regex)) unlist(pieces) else regex
+  told <- is.character(given) && length(given) && !anyNA(given) && all(nzchar(given))
+  if (!told) fail("bad-holding", got = describe_type(given))
+  check_letters(given, "the pieces")
+  if (!is.null(regex)) check_patterns(regex)
+  new_matcher("holding", pieces = unique(unname(given)), regex = !is.null(regex))
+}
+
+check_patterns <- function(patterns) {
+  broken <- Filter(function(pattern) !is_pattern(pattern), patterns)
+  if (length(broken)) fail("broken-pattern", pattern = quote_text(broken[1]))
+}
+
+# Whether R can read a pattern, also with case and accents set aside.
+is_pattern <- function(pattern) {
+  read <- function(p) is.numeric(tryCatch(regexpr(p, "", perl = TRUE), error = identity, warning = identity))
+  read(pattern) && read(loosen_pattern(pattern))
+}
+
+describe_holding <- function(m) {
+  paste(if (m$regex) "text like" else "text with", paste(quote_text(m$pieces), collapse = " or "))
+}
+
+# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does not.
+holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
+  seen <- if (loose) loosen(texts) else normal_text(texts)
+  sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(pieces) else loosen_inside(pieces)
+  hit <- logical(length(texts))
+  for (i in seq_along(sought)) {
+    found <- matched(grepl(sought[i], seen, fixed = !regex, perl = regex))
+    if (anyNA(found)) fail("pattern-gives-up", pattern = quote_text(pieces[i]),
+      text = quote_text(substr(texts[is.na(found)][1], 1, 40)))
+    hit <- hit | found
+  }
+  hit & !is.na(texts)
+}
+
+# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
+matched <- function(code) {
+  gave_up <- integer()
+  out <- withCallingHandlers(code, warning = function(w) {
+    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
+    if (!length(place)) return()
+    gave_up <<- c(gave_up, as.integer(place))
+    tryInvokeRestart("muffleWarning")
+  })
+  out[gave_up] <- NA
+  out
+}
