@@ -27,6 +27,11 @@ codebook <- function(book) {
 }
 
 type_in_words <- function(book, name) {
+  read <- if (!is_derived(book, name)) meaning_in(book, name)$read
+  paste0(type_of_values(book, name), if (!is.null(read)) paste0(", read from text (", read, ")"))
+}
+
+type_of_values <- function(book, name) {
   x <- values_of(book, name)
   if (is.character(x)) return("text")
   if (inherits(x, "Date")) return("date")

@@ -82,6 +82,8 @@ column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
 
 # Plain values to be written.
 written_values <- function(book, name, keep_codes) {
+  if (!is_derived(book, name) && !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
+    keep_codes)))
   raw <- keep_codes && !is_derived(book, name)
   if (raw) plain_values(held(book, "data")[[name]]) else column_in(book, name)$x
 }
@@ -92,7 +94,8 @@ original_out <- function(book, name, keep_codes) {
   meaning <- meaning_in(book, name)
   if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)
   values <- plain_values(held(book, "data")[[name]])
-  gone <- is.na(column_in(book, name)$x) & !is.na(values) & !(is.character(values) & values == "")
+  column <- column_in(book, name)
+  gone <- is.na(column$x) & !is.na(values) & !(is.character(values) & values == "") & !is_kind(column, "unreadable")
   if (any(gone)) without_answers(came, gone) else came
 }
 

@@ -19,6 +19,11 @@
 #' @param note A note.
 #' @param asked_if A condition over originals that tells for whom the question was
 #'   asked, such as `hours > 0`; the others are missing of the kind "not asked".
+#' @param read How the texts of a column are read: `"decimal comma"` (1.234,50),
+#'   `"decimal point"` (1,234.50), `"day first"` or `"month first"` (28.02.2031, 2/28/2031), or
+#'   `"day first with time"`, `"month first with time"`. Numbers may have thousands marks and a
+#'   percent sign: 12 % is 12. Years have four digits. Texts that do not fit are missing of the
+#'   kind "unreadable"; the original stays as it is typed.
 #' @param ... Not used; all arguments are written in full.
 #' @return The book.
 #' @section Errors: Class `ableturn_error`, for values without names, twice the
@@ -28,19 +33,22 @@
 #' book <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
-                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL) {
+                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
+                   read = NULL) {
   refuse_dots(...)
   asked <- rlang::enexpr(asked_if)
   book <- as_book(book)
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
-    if (is.character(asked)) asked else if (!is.null(asked)) formula_text(tidy_node(asked)))
+    if (is.character(asked)) asked else if (!is.null(asked)) formula_text(tidy_node(asked)),
+    read)
   if (!length(meaning)) fail("define-nothing", name = vars)
   define_vars(book, vars, meaning)
 }
 
 define_vars <- function(book, vars, meaning) {
   refuse_kinds_of_derived(book, vars, meaning)
+  if (!is.null(meaning$read)) for (name in vars) check_reading(book, name, meaning)
   meaning$asked_if <- check_asked(book, vars, meaning$asked_if)
   entry <- list(type = "define", vars = vars, meaning = meaning)
   new <- with_parts(book, log = c(held(book, "log"), list(entry)))
@@ -57,14 +65,37 @@ refuse_kinds_of_derived <- function(book, vars, meaning) {
   if (length(derived) && !is.null(meaning$asked_if)) fail("asked-derived", name = derived)
 }
 
+check_reading <- function(book, name, meaning) {
+  if (is_derived(book, name)) fail("read-derived", name = name)
+  as_read <- set_meanings(book, name, meaning)
+  source <- original_source(as_read, name)
+  if (!is.character(plain_values(source))) fail("read-not-text", name = name)
+  column <- column_in(as_read, name)
+  none <- is.na(column$x) & is_kind(column, "unreadable")
+  if (any(none) && all(is.na(column$x))) {
+    fail("read-none", name = name, way = meaning$read, values = quote_text(utils::head(unique(source[none]), 3)))
+  }
+}
+
+# Texts that could not be read, with how many rows hold each; and how many have a percent sign.
+reading_told <- function(book, vars) {
+  lapply(self_named(vars), function(name) {
+    texts <- as.character(plain_values(original_source(book, name)))
+    lost <- texts[is_kind(column_in(book, name), "unreadable")]
+    list(lost = if (length(lost)) count_values(lost), percent = sum(grepl("%", texts, fixed = TRUE)))
+  })
+}
+
 definition_receipt <- function(book, vars, meaning) {
   counts <- lapply(vars, function(name) {
     counts <- count_kinds(column_in(book, name))
-    counts[names(counts) %in% c(names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked")]
+    counts[names(counts) %in% c(names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked",
+      if (!is.null(meaning$read)) "unreadable")]
   })
   names(counts) <- vars
   answered <- vapply(vars, function(name) column_in(book, name)$answered_unasked %||% 0L, 0L)
   told <- list(verb = "define", makes = vars, users = users_of(book, vars), failing = failing_checks(book),
+    reading = if (!is.null(meaning$read)) reading_told(book, vars),
     answered = if (!is.null(meaning$asked_if)) answered[answered > 0])
   new_receipt(told, counts, row_count(book))
 }

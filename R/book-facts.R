@@ -68,7 +68,7 @@ original_marks <- function(book) {
 original_mark <- function(name, book, some) {
   meaning <- meaning_in(book, name)
   raw <- held(book, "data")[[name]]
-  if (!is.null(meaning$asked_if)) return(mark_of(column_in(book, name)$x))
+  if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)
   mark_of(if (plain) raw else valid_column(raw, meaning)$x)

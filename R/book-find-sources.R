@@ -109,5 +109,7 @@ text_numbers <- function(made, book) {
   lost <- made$receipt$unreadable
   if (is.null(lost)) return(NULL)
   texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
-  new_finding("text-number", made$out$name, source = texts, values = rows_in_words(lost$value, lost$rows))
+  offers <- reading_offers(as.character(values_met(book, texts[[1]])$values))
+  new_finding("text-number", made$out$name, source = texts, values = rows_in_words(lost$value, lost$rows),
+    offer = offer_in_words(texts[[1]], offers))
 }

@@ -31,7 +31,8 @@ kind_condition <- function(name, kind, book) {
 }
 
 original_kinds <- function(meaning) {
-  c("blank", names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked")
+  c("blank", names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked",
+    if (!is.null(meaning$read)) "unreadable")
 }
 
 # Who was not asked is missing for that reason alone.

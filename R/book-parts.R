@@ -42,7 +42,7 @@ column_in <- function(book, name) {
   cache <- held(book, "cache")
   if (is.null(cache[[name]])) {
     meaning <- meaning_in(book, name)
-    column <- valid_column(held(book, "data")[[name]], meaning)
+    column <- valid_column(original_source(book, name), meaning)
     asked <- asked_node(meaning)
     cache[[name]] <- if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
   }
@@ -66,8 +66,17 @@ values_of <- function(book, name) {
   if (!is.null(ready)) return(ready$x)
   x <- held(book, "data")[[name]]
   meaning <- meaning_in(book, name)
-  plain <- is.numeric(x) && !is.object(x) && !length(meaning$missing) && is.null(meaning$asked_if)
+  as_it_is <- !length(meaning$missing) && is.null(meaning$asked_if) && is.null(meaning$read)
+  plain <- is.numeric(x) && !is.object(x) && as_it_is
   if (plain) plain_values(x) else column_in(book, name)$x
+}
+
+# An original as it came; where its meaning says how it is read, the texts that stand in its file.
+original_source <- function(book, name) {
+  raw <- held(book, "data")[[name]]
+  info <- held(book, "info")
+  if (is.null(meaning_in(book, name)$read) || is.null(info$file) || is_text_like(raw)) return(raw)
+  ifelse(is.na(raw), NA, info$spelling[[name]] %||% show_value(raw))
 }
 
 # For whom a question was asked: a condition kept as text, with codes for labels.
@@ -95,8 +104,9 @@ place_of <- function(book) {
 }
 
 has_text <- function(book, name) {
-  column <- if (is_derived(book, name)) held(book, "columns")[[name]]$x else held(book, "data")[[name]]
-  is_text_like(column)
+  if (is_derived(book, name)) return(is_text_like(held(book, "columns")[[name]]$x))
+  meaning <- meaning_in(book, name)
+  if (is.null(meaning$read)) is_text_like(held(book, "data")[[name]]) else reads_as_text(meaning)
 }
 
 # The text variables that a formula reads as dates.

@@ -8,7 +8,7 @@
 #' @param ... New names and the variables that get them: `new = old`.
 #' @return The book. The receipt says what speaks of the new names.
 #' @section Errors: Class `ableturn_error`: `ableturn_error_rename_original` for an original,
-#'   `ableturn_error_name_taken` for a name that another variable has.
+#'   `ableturn_error_renamed_taken` for a name that another variable has.
 #' @seealso [amend()], [drop_turn()]; `rename =` of [apply_turns()] for data whose columns are
 #'   named otherwise, and of [write_data()] for names in a file alone.
 #' @examples
@@ -49,7 +49,7 @@ check_renaming <- function(book, new) {
   twice <- c(names(new)[duplicated(names(new))], new[duplicated(new)])
   if (length(twice)) fail("rename-twice", name = twice[1])
   taken <- intersect(new, setdiff(names(book), names(new)))
-  if (length(taken)) fail("rename-taken", name = taken)
+  if (length(taken)) fail("renamed-taken", name = taken)
 }
 
 # The record under the new names; what it speaks of is made again from it, so that columns, labels and formulas agree.

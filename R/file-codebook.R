@@ -4,7 +4,8 @@
 #' with a Table Schema, in JSON. Used are `title` (label), `description` (note),
 #' `categories`, `categoriesOrdered`, `missingValues` and
 #' `constraints`; what the standard has no word for is in the extra properties
-#' `level`, `high`, `low`, `unit`, `askedIf` and `derivedFrom`.
+#' `level`, `high`, `low`, `unit`, `askedIf`, `read` and `derivedFrom`. `decimalChar`, `groupChar` and the
+#' `format` of dates say how texts are read, as `read` of [define()] does.
 #'
 #' @param path The file.
 #' @return `read_codebook()` gives a list of meanings, named by variable, to be
@@ -55,12 +56,22 @@ read_field <- function(field, name, path) {
       label = get("title"), note = get("description"), codes = read_categories(get("categories")),
       missing = read_missing(get("missingValues")), limits = read_limits(get("constraints")),
       level = get("level") %||% if (isTRUE(get("categoriesOrdered"))) "ordinal",
-      high = get("high"), low = get("low"), unit = get("unit"), asked_if = read_asked(get("askedIf"))
+      high = get("high"), low = get("low"), unit = get("unit"), asked_if = read_asked(get("askedIf")),
+      read = get("read") %||% read_way(get)
     ),
     ableturn_error = function(e) {
       fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
     }
   )
+}
+
+# What the standard says of how numbers and dates are typed.
+read_way <- function(get) {
+  if (identical(get("decimalChar"), ",")) return("decimal comma")
+  if (get("type") %||% "" %in% c("number", "integer") && identical(get("groupChar"), ",")) return("decimal point")
+  if (!identical(get("type"), "date")) return(NULL)
+  start <- substr(get("format") %||% "", 1, 2)
+  switch(start, "%d" = "day first", "%m" = "month first")
 }
 
 read_categories <- function(categories) {
@@ -129,7 +140,9 @@ write_descriptor <- function(name, book) {
     categoriesOrdered = if (identical(m$level, "ordinal") && length(m$codes)) TRUE,
     missingValues = write_missing(m$missing),
     constraints = if (length(m$limits)) list(minimum = m$limits[1], maximum = m$limits[2]),
-    level = m$level, high = m$high, low = m$low, unit = m$unit, askedIf = m$asked_if,
+    level = m$level, high = m$high, low = m$low, unit = m$unit, askedIf = m$asked_if, read = m$read,
+    decimalChar = if (identical(m$read, "decimal comma")) ",",
+    groupChar = switch(m$read %||% "", "decimal comma" = ".", "decimal point" = ","),
     derivedFrom = if (is_derived(book, name)) as.list(held(book, "columns")[[name]]$from)
   )
   field[!vapply(field, is.null, NA)]

@@ -40,7 +40,7 @@ finding_words <- list(
     "`{source}` is nominal: its codes are names, and `{name}` reckons with them as numbers.",
     "Dummy-code it, or: define(book, {source}, level = \"ordinal\")."),
   "text-number" = c("warn",
-    "`{source}` holds numbers as text, and some cannot be read, so they became missing: {values}.",
+    "`{source}` holds numbers as text, and some cannot be read, so they became missing: {values}.{offer}",
     "Recode them first, or declare them missing: define(book, {source}, missing = ...)."),
   "undefined" = c("warn",
     "`{name}` is undefined in {values}: a logarithm, root, power or division out of its domain.",

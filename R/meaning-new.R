@@ -19,9 +19,12 @@ merge_meaning <- function(meaning, more) {
   do.call(new_meaning, meaning)
 }
 
+without_fields <- function(meaning, fields) do.call(new_meaning, unclass(meaning)[setdiff(names(meaning), fields)])
+
 # Checks what an analyst states about a variable and gives it as a meaning.
 check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL,
-                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL) {
+                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
+                          read = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),
@@ -32,7 +35,8 @@ check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NU
     low = check_text(low, "low"),
     unit = check_text(unit, "unit"),
     note = check_text(note, "note"),
-    asked_if = check_text(asked_if, "asked_if")
+    asked_if = check_text(asked_if, "asked_if"),
+    read = if (!is.null(read)) check_choice(read, "read", names(ways_to_read))
   )
 }
 

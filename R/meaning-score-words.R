@@ -25,7 +25,7 @@ score_words <- list(
   "reference-meaningless" = c("A reference has no meaning with {why}: no level is left out for it.",
     "Leave `reference` out."),
   "all-levels-coding" = c("all_levels = TRUE is for indicators, not for coding = \"{coding}\".", "Leave it out."),
-  "text-not-numbers" = c("`{name}` is text without any number in it, and this needs numbers.",
+  "text-not-numbers" = c("`{name}` is text without any plain number in it, and this needs numbers.{offer}",
     "Recode it first, or dummy-code it: turn_recode(), turn_dummy()."),
   "table-no-table" = c("`table` must be a data frame or the path of a CSV file, not {got}.",
     "Give it a column of codes and one of values."),

@@ -13,6 +13,7 @@ new_column <- function(x, why = rep(1L, sum(is.na(x))), kinds = "blank") {
 # An original column, its declared missing codes set aside.
 valid_column <- function(raw, meaning) {
   x <- plain_values(raw)
+  if (!is.null(meaning$read) && is.character(x)) return(read_column(x, meaning))
   if (is.character(x)) return(valid_text(x, meaning$missing))
   codes <- missing_points(meaning$missing)
   found <- set_aside(x, codes$points, codes$kinds, codes$ranges)

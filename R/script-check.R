@@ -5,9 +5,9 @@
 base_script_words <- c(
   "read.csv", "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names", "seq_along", "$", "[",
   "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t", "apply", "ave", "any",
-  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXlt",
-  "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get", "qnorm",
-  "unique", "tryCatch", "stop"
+  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXct",
+  "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get",
+  "qnorm", "unique", "tryCatch", "stop"
 )
 
 # What takes a function: it must be written out, or be one of these.
@@ -16,8 +16,8 @@ harmless_functions <- c("length", "sum")
 
 own_script_words <- c(
   "library", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define", "must_hold",
-  "rename_turn",   "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered", "holding", "all_of",
-  "as.name"
+  "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered", "holding",
+  "all_of", "as.name"
 )
 
 refuse_foreign_code <- function(lines, dialect) {

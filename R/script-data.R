@@ -61,7 +61,8 @@ return_lines <- function(book, name) {
 class_option <- function(book) {
   classes <- vapply(originals_in_script(book), function(v) {
     raw <- held(book, "data")[[v]]
-    if (is.character(raw)) "character" else if (inherits(raw, "Date")) "Date" else ""
+    as_text <- is.character(raw) || !is.null(meaning_in(book, v)$read)
+    if (as_text) "character" else if (inherits(raw, "Date")) "Date" else ""
   }, "")
   classes <- classes[nzchar(classes)]
   if (!length(classes)) return(NULL)
@@ -74,7 +75,7 @@ class_option <- function(book) {
 valid_lines <- function(book, name) {
   vars <- originals_in_script(book)
   c(
-    remark("A copy to work on, in which only valid answers count."),
+    reader_lines(book), remark("A copy to work on, in which only valid answers count."),
     paste0("clean <- ", name),
     unlist(lapply(vars, clean_lines, book = book)),
     unlist(lapply(vars, asked_lines, book = book, data = name))
@@ -130,7 +131,9 @@ spelling_lines <- function(raw, x) {
 clean_lines <- function(name, book) {
   raw <- held(book, "data")[[name]]
   x <- code_column("clean", name)
-  missing <- meaning_in(book, name)$missing
+  meaning <- meaning_in(book, name)
+  missing <- meaning$missing
+  if (!is.null(meaning$read)) return(c(plain_line(raw, x), reading_lines_of(x, meaning, original_source(book, name))))
   c(
     plain_line(raw, x), spelling_lines(raw, x),
     if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ", code_text(""), "] <- NA"),

@@ -148,16 +148,16 @@ member_code <- function(node, write, type) {
 unanswered_code <- function(node, write, book, data) {
   if (length(node) == 2) return(paste0("is.na(", write(node[[2]]), ")"))
   name <- as.character(node[[2]])
-  raw <- held(book, "data")[[name]]
+  raw <- original_source(book, name)
   column <- code_column(data, name)
+  if (!is.null(meaning_in(book, name)$read)) return(unread_code(node[[3]], column, meaning_in(book, name)))
   if (node[[3]] == "blank") {
     blank <- if (is_text_like(raw)) c(NA, "") else NA
     return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, ", code_text(""),
       ")"))
   }
   missing <- meaning_in(book, name)$missing[[node[[3]]]]
-  code <- match_code(column, missing, plain_values(raw))
-  if (startsWith(code, "which(")) paste0("seq_along(", column, ") %in% ", code) else paste0("(", code, ")")
+  rows_code(match_code(column, missing, plain_values(raw)), column)
 }
 
 first_valid_code <- function(node, write) {

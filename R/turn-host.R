@@ -97,7 +97,8 @@ check_numbers <- function(names, world) {
   for (name in names) {
     if (!is.character(world$column(name))) next
     texts <- world$met(name)$values
-    if (length(texts) && all(is.na(as_number(texts)))) fail("text-not-numbers", name = name)
+    if (length(texts) && all(is.na(as_number(texts)))) fail("text-not-numbers", name = name,
+      offer = offer_in_words(name, reading_offers(texts)))
   }
 }
 

@@ -66,5 +66,5 @@ rule_keys <- c(code = "code", when = "matchers", where = "conditions", rest = "f
 
 meaning_keys <- c(
   label = "text", codes = "codes", missing = "missing", level = "word", limits = "numbers",
-  high = "text", low = "text", unit = "text", note = "text", asked_if = "formula"
+  high = "text", low = "text", unit = "text", note = "text", asked_if = "formula", read = "word"
 )

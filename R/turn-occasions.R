@@ -18,6 +18,7 @@ occasion_call <- function(name, world) {
   steps <- call("categories", as.name(name))
   texts <- world$met(name)$values
   sortable <- have_order(texts, world$meaning(name)$codes) || world$is_recorded(list(of = formula_text(steps)))
-  if (!sortable) fail("order-text", name = name, values = quote_text(utils::head(sort_points(texts), 5)))
+  if (!sortable) fail("order-text", name = name, offer = offer_in_words(name, reading_offers(texts)),
+    values = quote_text(utils::head(sort_points(texts), 5)))
   steps
 }

@@ -80,7 +80,8 @@ values_holding <- function(m, source, world) {
 codes_holding <- function(m, name, loose, codes) {
   if (!length(codes)) fail("holding-numbers", name = name)
   met <- unname(codes[holds(names(codes), m$pieces, m$regex, loose)])
-  if (!length(met)) fail("holding-no-label", name = name, sought = describe_matcher(m), labels = quote_text(names(codes)))
+  if (!length(met)) fail("holding-no-label", name = name, sought = describe_matcher(m),
+    labels = quote_text(names(codes)))
   met
 }
 

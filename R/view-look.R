@@ -12,8 +12,15 @@ look_lines <- function(table, subject, weight, by) {
   c(
     title_line(subject$name, look_label(subject), side = side),
     if (is.null(by)) group_lines(table, subject) else by_lines(table, subject, by),
-    suspect_lines(subject), infinite_line(subject), direction_line(subject), keep_lines(subject)
+    suspect_lines(subject), offer_line(subject), infinite_line(subject), direction_line(subject), keep_lines(subject)
   )
+}
+
+# A column of numbers or dates that are typed in another way.
+offer_line <- function(subject) {
+  if (isTRUE(subject$derived) || !is.null(subject$meaning$read) || !is.character(subject$column$x)) return(NULL)
+  offer <- offer_in_words(subject$name, reading_offers(subject$column$x))
+  if (nzchar(offer)) warned(folded(glyph("!"), offer))
 }
 
 look_label <- function(subject) {

@@ -15,8 +15,19 @@ definition_lines <- function(receipt) {
     paste0(names(answered), " (", answered, ")", collapse = ", "))
   makes <- receipt$turn$makes
   what <- if (length(makes) > 12) counted(length(makes), "variable") else name_list(makes)
-  c(title_line("Defined ", what), told, remade, remark_lines(contradiction),
+  c(title_line("Defined ", what), told, reading_lines(receipt$turn$reading), remade, remark_lines(contradiction),
     failing_line(receipt$turn$failing))
+}
+
+# What could not be read, of each variable.
+reading_lines <- function(reading) {
+  unlist(lapply(names(reading), function(name) {
+    r <- reading[[name]]
+    lost <- if (!is.null(r$lost)) remark_lines(paste0("Not readable in `", name, "`: ", rows_in_words(
+      quote_text(r$lost$value), r$lost$rows)))
+    c(lost, if (r$percent) remark_lines(paste0("`", name, "` has a percent sign in ", rows_of(r$percent),
+      ": 12 % is read as 12")))
+  }))
 }
 
 failing_line <- function(failing) {

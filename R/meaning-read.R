@@ -1,0 +1,92 @@
+# How the texts of a variable are read where the analyst says so: define(x, read = "decimal comma"). A text that does
+# not fit gives NA. `form` is a pattern of the texts that fit; for dates, `put` arranges their parts.
+
+blank_signs <- " \u00a0\u202f"
+
+number_way <- function(point, comma) {
+  group <- paste0("[", comma, "'\u2019", blank_signs, "]")
+  digits <- paste0("(?:[0-9]{1,3}(", group, ")[0-9]{3}(?:\\1[0-9]{3})*|[0-9]+)")
+  point <- if (point == ".") "[.]" else point
+  list(gives = "number", aside = paste0("[%", substr(group, 2, nchar(group))), form = paste0(
+    "^[\\s", blank_signs, "]*[-+]?(?:", digits, "(?:", point, "[0-9]*)?|", point, "[0-9]+)[\\s", blank_signs,
+    "]*%?[\\s", blank_signs, "]*$"))
+}
+
+date_way <- function(put, time = FALSE) {
+  clock <- if (time) "[ ,T]+([0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?)"
+  list(gives = if (time) "time" else "date", put = paste0(put, if (time) " \\4"),
+    form = paste0("^\\s*([0-9]{1,2})[./-] ?([0-9]{1,2})[./-] ?([0-9]{4})", clock, "\\s*$"))
+}
+
+ways_to_read <- list(
+  "decimal comma" = number_way(",", "."), "decimal point" = number_way(".", ","),
+  "day first" = date_way("\\3-\\2-\\1"), "month first" = date_way("\\3-\\1-\\2"),
+  "day first with time" = date_way("\\3-\\2-\\1", TRUE), "month first with time" = date_way("\\3-\\1-\\2", TRUE)
+)
+
+# What a sorted-out date looks like: the year first.
+year_first <- c(date = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}$", time = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2} [0-9]{1,2}:[0-9]{2}")
+
+# Texts as numbers, dates, or dates with a time (as text, the year first).
+read_texts_as <- function(texts, way) {
+  how <- ways_to_read[[way]]
+  switch(how$gives,
+    number = read_number_texts(texts, how),
+    date = as.Date(arranged_dates(texts, how), format = "%Y-%m-%d"),
+    time = format(as.POSIXct(paste0(arranged_dates(texts, how), ":00"), tz = "UTC", format = "%Y-%m-%d %H:%M:%S"))
+  )
+}
+
+read_number_texts <- function(texts, how) {
+  out <- rep(NA_real_, length(texts))
+  fits <- grepl(how$form, texts, perl = TRUE)
+  out[fits] <- as.numeric(sub(",", ".", gsub(how$aside, "", trimws(texts[fits])), fixed = TRUE))
+  out
+}
+
+# Dates that have the year first already stay.
+arranged_dates <- function(texts, how) {
+  arranged <- trimws(sub(how$form, how$put, texts, perl = TRUE))
+  ifelse(grepl(year_first[[how$gives]], arranged), arranged, NA)
+}
+
+reads_as_text <- function(meaning) identical(ways_to_read[[meaning$read]]$gives, "time")
+
+# The texts of a column read as its meaning says. Declared missing codes are texts as they stand, or numbers as read.
+read_column <- function(texts, meaning) {
+  texts <- normal_text(texts)
+  blank <- is.na(texts) | !grepl("[^[:space:]]", texts)
+  missing <- missing_by_stage(meaning)
+  x <- read_texts_as(texts, meaning$read)
+  kind <- kind_of_rows(texts, missing$texts)
+  kind <- ifelse(kind > 0, kind, kind_of_rows(x, missing$numbers))
+  kind[blank] <- 1L
+  kind[kind == 0 & is.na(x)] <- length(meaning$missing) + 2L
+  x[kind > 0] <- NA
+  new_column(x, as.integer(kind[kind > 0]), c("blank", names(meaning$missing), "unreadable"))
+}
+
+# Declared missing codes of a column that is read: texts as they stand, and numbers as read.
+missing_by_stage <- function(meaning) {
+  as_read <- function(m) ways_to_read[[meaning$read]]$gives == "number" && !is.character(m$values)
+  list(texts = lapply(meaning$missing, function(kind) Filter(Negate(as_read), kind)),
+    numbers = lapply(meaning$missing, function(kind) Filter(as_read, kind)))
+}
+
+# How texts would have to be read that are neither plain numbers nor dates as they stand: the ways that fit nine of
+# ten of them, none where they are read anyway. Two ways may fit: 1,234 and 03.04.2021.
+reading_offers <- function(texts) {
+  texts <- utils::head(unique(texts[!is.na(texts) & grepl("[0-9]", texts)]), 2000)
+  as_it_stands <- grepl(plain_number, texts) | grepl(year_first[["date"]], texts) | grepl(year_first[["time"]], texts)
+  if (!length(texts) || mean(as_it_stands) >= 0.9) return(character())
+  fits <- vapply(names(ways_to_read), function(way) mean(!is.na(read_texts_as(texts, way))), 0)
+  names(ways_to_read)[fits >= 0.9 & fits == max(fits)]
+}
+
+# The call that would read them, in words: define(book, x, read = "...").
+offer_in_words <- function(name, offers) {
+  if (!length(offers)) return("")
+  code <- paste0("read = \"", offers, "\"", collapse = " or ")
+  what <- if (grepl("decimal", offers[1])) "numbers" else "dates"
+  paste0(" It looks like ", what, " typed in another way: define(book, ", name, ", ", code, ").")
+}
