@@ -56,7 +56,7 @@ reason_columns <- function(book, names) {
   made <- Filter(function(name) is_derived(book, name) && anyNA(column_in(book, name)$x), names)
   found <- lapply(made, function(name) {
     column <- column_in(book, name)
-    replace(rep(NA_character_, row_count(book)), is.na(column$x), reasons(column))
+    replace(rep(NA_character_, row_count(book)), is.na(column$x), told_reasons(book, name))
   })
   stats::setNames(found, base::names(made))
 }

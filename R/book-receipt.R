@@ -29,7 +29,7 @@ receipt_part <- function(out, worked, learned, book) {
     valid_before = if (!is.null(single)) facts_of(book, single)$valid,
     valid = column$facts$valid, missing = count_kinds(worked$own, worked$rows),
     range = value_range(column),
-    rules = rule_counts(out, full),
+    lacking = lacking_sources(out, worked$shown), rules = rule_counts(out, full),
     unmatched = unmatched_values(out, worked),
     boundary = boundary_rows(out, worked, book),
     items = item_counts(out, full),

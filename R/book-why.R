@@ -52,3 +52,37 @@ carry_reasons <- function(reason, gone, source) {
   reason[known] <- source$kinds[source$why[at[known]]]
   reason
 }
+
+# Which sources lack an answer where several are needed: their reasons and how many rows have each, named by source.
+# `shown` holds the rows of the data, or cells with how many rows each stands for.
+lacking_sources <- function(out, shown) {
+  column <- shown$column
+  at <- which(is.na(column$x))[reasons(column) == "a source is missing"]
+  if (length(out$from) < 2 || !length(at)) return(NULL)
+  counts <- lapply(self_named(out$from), function(name) {
+    source <- column_in(shown$book, name)
+    gone <- at[is.na(source$x[at])]
+    if (length(gone)) count_kinds(pick_rows(source, gone), shown$rows[gone])
+  })
+  counts <- Filter(length, counts)
+  counts[order(-vapply(counts, sum, 0), method = "radix")]
+}
+
+# The reasons of a derived variable, one for each NA row; where several sources were needed, by source: "income:
+# Refused; hours: blank".
+told_reasons <- function(book, name) {
+  column <- column_in(book, name)
+  told <- reasons(column)
+  from <- held(book, "columns")[[name]]$from
+  vague <- which(told == "a source is missing")
+  if (length(from) < 2 || !length(vague)) return(told)
+  at <- which(is.na(column$x))[vague]
+  by_source <- rep("", length(at))
+  for (source in from) {
+    part <- pick_rows(column_in(book, source), at)
+    gone <- which(is.na(part$x))
+    by_source[gone] <- paste0(by_source[gone], ifelse(nzchar(by_source[gone]), "; ", ""), source, ": ", reasons(part))
+  }
+  told[vague] <- ifelse(nzchar(by_source), by_source, told[vague])
+  told
+}

@@ -56,7 +56,7 @@ working_step <- function(name, row, book) {
   gone <- is.na(x)
   data.frame(
     row = row, variable = name, working = working_text(made, row, book), value = if (gone) "." else shown_value(x),
-    reason = if (gone) reasons(made)[match(row, which(is.na(made$x)))] else ""
+    reason = if (gone) told_reasons(book, name)[match(row, which(is.na(made$x)))] else ""
   )
 }
 

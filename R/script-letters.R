@@ -1,10 +1,10 @@
-# Functions of texts in base R.
-text_code <- function(word, book) {
+# Functions of texts in base R. A text that is itself worked out gets a line of its own.
+text_code <- function(word, book, state) {
   function(node, write) {
     args <- as.list(node)[-1]
     regex <- isTRUE(args$regex)
     args$regex <- NULL
-    texts <- vapply(args, write, "")
+    texts <- vapply(args, function(part) text_step(part, write(part), state), "")
     pattern <- word %in% c("grepl", "sub", "gsub")
     places <- if (word == "paste0") which(vapply(args, is_variable_part, NA)) else if (pattern) length(texts) else 1
     main <- texts[places]
@@ -14,6 +14,13 @@ text_code <- function(word, book) {
     gone <- paste0("is.na(", main, ")", collapse = " | ")
     if (length(main)) paste0("ifelse(", gone, ", NA, ", call, ")") else call
   }
+}
+
+text_step <- function(part, code, state) {
+  if (!is.call(part) || nchar(code) <= 12) return(code)
+  name <- free_names("text", state)
+  state$before <- c(state$before, paste0(name, " <- ", code))
+  name
 }
 
 # Whether the pattern gives up on some text of these data.

@@ -28,9 +28,10 @@ base_block <- function(node, style, state) {
   strsplit(formula_text(steps[[length(steps)]], style), "\n", fixed = TRUE)[[1]]
 }
 
-# A block inside a formula keeps its own lines to itself.
+# A block inside a formula keeps its own lines to itself, and what they give names to.
 inner_block <- function(node, write, state) {
   outer <- state$before
+  known <- list(constants = state$constants, ranks = state$ranks)
   state$before <- character()
   for (step in as.list(node)[-1]) {
     text <- write(step)
@@ -38,6 +39,8 @@ inner_block <- function(node, write, state) {
   }
   lines <- state$before
   state$before <- outer
+  state$constants <- known$constants
+  state$ranks <- known$ranks
   paste0("{\n", paste(lines, collapse = "\n"), "\n}")
 }
 
@@ -54,7 +57,7 @@ base_calls <- function(state, book, data) {
     ),
     guarded_calls(number, state), number_calls(type, number),
     each_call(names(row_words), row_code, number = number, state = state),
-    each_call(names(text_words), text_code, book = book),
+    each_call(names(text_words), text_code, book = book, state = state),
     table_calls(state, number, book), time_calls(state, type)
   )
 }

@@ -9,6 +9,15 @@ validity_line <- function(part, rows) {
   folded("Valid ", grouped(part$valid), " of ", grouped(rows), before, gone)
 }
 
+# Which of several sources lack an answer, and why.
+lacking_line <- function(lacking) {
+  if (!length(lacking)) return(NULL)
+  shown <- utils::head(lacking, 6)
+  each <- vapply(names(shown), function(name) paste0(name, " (", listed(shown[[name]]), ")"), "")
+  more <- length(lacking) - length(shown)
+  folded("Without an answer: ", paste(each, collapse = ", "), if (more) paste0(" and ", more, " more"))
+}
+
 range_line <- function(part) {
   if (is.null(part$range) || !is.null(part$rules)) return(NULL)
   shown <- if (inherits(part$range, "Date")) format(part$range) else show_cell(as.numeric(part$range))

@@ -32,7 +32,7 @@ single_lines <- function(part, receipt) {
     receipt_title(part$name, part$label, receipt$turn$verb, part$from),
     rule_lines(part, receipt$rows),
     item_lines(part),
-    validity_line(part, receipt$rows),
+    validity_line(part, receipt$rows), lacking_line(part$lacking),
     range_line(part),
     learned_lines(part$learned, receipt$recorded),
     boundary_line(part$boundary),
