@@ -11,6 +11,8 @@
 #' @param id The row identifier: a variable without missing or double values.
 #' @param sheet The path of a new turn sheet to which every turn is written as
 #'   it is made, see [save_turns()].
+#' @param blank For a file: texts that stand for a blank answer in every column, such as `c("NA", "-")`, see
+#'   [read_data()]. It is kept in the turn sheet.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -19,10 +21,10 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book
 #' @export
-turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
+turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NULL) {
   name <- rlang::enexpr(data)
   ready_sheet(sheet)
-  opened <- open_data(data)
+  opened <- open_data(data, blank)
   known <- check_columns(opened$data)
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
@@ -31,8 +33,9 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL) {
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, sheet = sheet, odd = known$odd,
-    came = known$came, row_names = named_rows(opened$data)
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook, blank = blank, sheet = sheet,
+    odd = known$odd, came = known$came,
+    row_names = named_rows(opened$data)
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   if (length(known$odd)) show_receipt(new_receipt(list(verb = "open", odd = odd_in_words(known$odd, opened$data)),
@@ -49,13 +52,16 @@ new_turnbook <- function(data, meanings, info) {
 }
 
 # The table behind what the analyst names; files are opened by the layer that knows them.
-open_data <- function(data) UseMethod("open_data")
+open_data <- function(data, blank = NULL) UseMethod("open_data")
 
 #' @export
-open_data.data.frame <- function(data) list(data = data)
+open_data.data.frame <- function(data, blank = NULL) {
+  if (!is.null(blank)) fail("blank-frame")
+  list(data = data)
+}
 
 #' @export
-open_data.default <- function(data) fail("not-data", got = describe_type(data))
+open_data.default <- function(data, blank = NULL) fail("not-data", got = describe_type(data))
 
 open_codebook <- function(codebook) UseMethod("open_codebook")
 

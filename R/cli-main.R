@@ -10,7 +10,7 @@ cli_main <- function(args) {
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
-  wide <- options(width = max(60, min(160, cli::console_width())))
+  wide <- options(width = max(60, min(160, cli::console_width())), ableturn.speaks_sheet = TRUE)
   on.exit(options(wide))
   cli_guard(spec$run(cli_read(args[-1], spec)))
 }

@@ -40,8 +40,8 @@ read_checked <- function(path, blank = NULL) {
 }
 
 #' @export
-open_data.character <- function(data) {
-  read <- read_data(data)
+open_data.character <- function(data, blank = NULL) {
+  read <- read_data(data, blank)
   out <- list(
     data = read, file = data, name = file_variable(data, names(read)),
     reading = attr(read, "reading"), spelling = attr(read, "spelling")

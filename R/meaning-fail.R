@@ -1,15 +1,24 @@
-# Stops with a classed error whose words stand in `error_words`.
+# Stops with a classed error whose words stand in `error_words`: what is wrong, and what to do; `sheet`: what to do
+# for who works on a turn sheet rather than in R, where that differs.
 fail <- function(id, ...) {
   values <- lapply(list(...), name_list)
   for (key in setdiff(names(values), several_lines)) values[[key]] <- show_controls(values[[key]])
   for (key in intersect(names(values), several_lines)) values[[key]] <- show_controls(values[[key]], "\n")
-  text <- fill_words(error_words[[id]], values)
+  words <- error_words[[id]]
+  text <- fill_words(words[1:2], values)
+  in_sheet <- if ("sheet" %in% names(words)) fill_words(words["sheet"], values)
+  if (speaks_sheet()) text[2] <- in_sheet %||% text[2]
   stop(errorCondition(
     paste(text, collapse = "\n"),
     class = c(paste0("ableturn_error_", gsub("-", "_", id)), "ableturn_error"),
-    call = NULL, detail = list(...)
+    call = NULL, detail = list(...), in_sheet = in_sheet
   ))
 }
+
+# Whether what to do is said for a turn sheet and the command line, rather than for R.
+speaks_sheet <- function() isTRUE(getOption("ableturn.speaks_sheet"))
+
+in_door_words <- function(in_r, in_sheet) if (speaks_sheet()) in_sheet else in_r
 
 # Pieces of an error that may be lines in themselves.
 several_lines <- c("shown", "why", "todo")

@@ -87,6 +87,8 @@ reading_offers <- function(texts) {
 offer_in_words <- function(name, offers) {
   if (!length(offers)) return("")
   code <- paste0("read = \"", offers, "\"", collapse = " or ")
+  if (speaks_sheet()) return(paste0(" It looks typed in another way; under define: ", name, ": {read: ",
+    paste0("\"", offers, "\"", collapse = " or "), "}."))
   what <- if (grepl("decimal", offers[1])) "numbers" else "dates"
   paste0(" It looks like ", what, " typed in another way: define(book, ", name, ", ", code, ").")
 }

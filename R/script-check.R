@@ -15,8 +15,8 @@ function_takers <- c("apply", "ave", "vapply", "Reduce", "tryCatch")
 harmless_functions <- c("length", "sum")
 
 own_script_words <- c(
-  "library", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define", "must_hold",
-  "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered", "holding",
+  "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define",
+  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered", "holding",
   "all_of", "as.name"
 )
 

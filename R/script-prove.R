@@ -41,7 +41,7 @@ prove <- function(book, dialect = script_dialects, seconds = 600) {
 refuse_changed_file <- function(book) {
   info <- held(book, "info")
   if (is.null(info$file)) return()
-  now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file)$data))
+  now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file, info$blank)$data))
   if (!identical(now, info$fingerprint)) fail("data-changed", file = info$file)
 }
 

@@ -15,6 +15,7 @@
 #' @param rename Columns that have other names in these data than on the sheet: `c(age = "AGE_YRS")` takes
 #'   `AGE_YRS` for what the sheet calls `age`. The book then holds a data frame rather than a file.
 #' @param skip Where columns are lacking, make what can be made and list what could not, rather than stop.
+#' @param blank Texts that stand for a blank answer in the file, see [turnbook()]; left out, as on the sheet.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
@@ -27,14 +28,16 @@
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
 apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded", accept = NULL,
-                        rename = NULL, skip = FALSE) {
+                        rename = NULL, skip = FALSE, blank = NULL) {
   refuse_dots(...)
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
-  if (!is.null(rename)) data <- renamed_data(data, rename)
+  if (!is.character(data) && !is.null(blank)) fail("blank-frame")
+  blank <- blank %||% if (is.character(data)) read$data$blank
+  if (!is.null(rename)) data <- renamed_data(data, rename, blank)
   identifier <- rlang::enquo(id)
-  book <- if (is.character(data)) turnbook(data, codebook = codebook) else turnbook(as_plain_data(data),
+  book <- if (is.character(data)) turnbook(data, codebook = codebook, blank = blank) else turnbook(as_plain_data(data),
     codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))

@@ -1,9 +1,9 @@
 # A sheet on data whose columns are named otherwise, or are lacking.
 
 # The data with the names that the sheet uses.
-renamed_data <- function(data, rename) {
+renamed_data <- function(data, rename, blank = NULL) {
   if (!is.character(rename) || anyNA(rename) || !is_named(rename)) fail("rename-form", got = describe_type(rename))
-  data <- if (is.character(data)) open_data(data)$data else as_plain_data(data)
+  data <- if (is.character(data)) open_data(data, blank)$data else as_plain_data(data)
   lost <- setdiff(rename, names(data))
   if (length(lost)) fail_unknown(lost, names(data))
   taken <- intersect(names(rename), setdiff(names(data), rename))

@@ -86,10 +86,12 @@ read_parts <- function(raw, path) {
 read_data_entry <- function(raw) {
   if (is.null(raw)) return(NULL)
   if (!is.list(raw) || !is_named(raw)) bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
-  check_keys(raw, c("file", "id", "rows", "sha256", "accept"), list("data"))
+  check_keys(raw, c("file", "id", "rows", "blank", "sha256", "accept"), list("data"))
   for (key in intersect(c("file", "id", "sha256"), names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data",
     key))
   if (!is.null(raw$rows)) raw$rows <- read_shape$number(raw$rows, list("data", "rows"))
+  if (!is.null(raw$blank)) raw$blank <- if (length(raw$blank)) read_shape$texts(raw$blank,
+    list("data", "blank")) else character()
   raw
 }
 

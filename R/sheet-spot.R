@@ -12,7 +12,7 @@ at_spot <- function(spot, code) {
     if (inherits(e, "ableturn_error_sheet_at")) stop(e)
     lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
     last <- length(lines)
-    bad_spot(spot, paste(lines[-last], collapse = "\n"), lines[last])
+    bad_spot(spot, paste(lines[-last], collapse = "\n"), e$in_sheet %||% lines[last])
   })
 }
 

@@ -27,7 +27,7 @@ sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
   info <- held(book, "info")
-  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
+  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, blank = info$blank,
     sha256 = info$fingerprint, accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   data[!vapply(data, is.null, NA)]
 }

@@ -9,12 +9,13 @@ news_lines <- function(news) {
   shown <- as.data.frame(utils::head(news, 12))
   more <- nrow(news) - nrow(shown)
   c(warned(folded(glyph("!"), " New in these data, not seen when the record was made:")),
-    table_lines(shown), if (more) paste0("  and ", more, " more: new_in_data(book)"))
+    table_lines(shown), if (more) paste0("  and ", more, " more", in_door_words(": new_in_data(book)", "")))
 }
 
 #' @export
 print.ableturn_checks <- function(x, ...) {
-  if (!nrow(x)) say("Nothing must hold yet. State it: must_hold(book, children <= household)")
+  if (!nrow(x)) say(paste("Nothing must hold yet. State it:",
+    in_door_words("must_hold(book, children <= household)", "a step must_hold: \"children <= household\"")))
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
 }

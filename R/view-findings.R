@@ -4,8 +4,9 @@ print.ableturn_findings <- function(x, ...) {
   say(c(
     title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open), "accepted")),
     unlist(lapply(seq_len(nrow(open)), function(i) finding_lines(as.list(open[i, ])))),
-    if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: accept = c(\"",
-      open$id[1], "\" = \"the reason\")"),
+    if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: ",
+      in_door_words(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
+        paste0("accept: [{finding: ", open$id[1], ", because: \"the reason\"}]"))),
     unlist(lapply(which(nzchar(x$accepted)), function(i) accepted_line(as.list(x[i, ]))))
   ))
   invisible(x)
@@ -49,6 +50,6 @@ receipt_findings <- function(parts) {
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]
   shown <- utils::head(found, 4)
   more <- length(found) - length(shown)
-  rest <- if (more) folded("and ", counted(more, "more finding"), ": findings(book)")
+  rest <- if (more) folded("and ", counted(more, "more finding"), in_door_words(": findings(book)", ": ableturn findings SHEET"))
   c(unlist(lapply(shown, finding_lines, most = 3)), rest)
 }

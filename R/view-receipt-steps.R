@@ -34,7 +34,8 @@ failing_line <- function(failing) {
   if (!length(failing)) return(NULL)
   warned(folded(glyph("!"), " Must hold and does not: ",
     paste0(names(failing)[1], " (", rows_of(failing[1]), ")"),
-    if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"), ": checks(book)")))
+    if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"),
+      in_door_words(": checks(book)", ""))))
 }
 
 amend_lines <- function(receipt) {
