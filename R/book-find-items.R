@@ -73,17 +73,30 @@ mixed_ranges <- function(items, facts, out, book) {
   names <- names(items)
   limits <- lapply(names, function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
-  if (all(known)) {
-    shown <- vapply(limits, function(l) paste(show_number(as.double(l)), collapse = " to "), "")
-    if (length(unique(shown)) == 1) return(NULL)
-    return(new_finding("mixed-ranges", out$name, values = paste0(names, " ", shown)))
-  }
+  shown <- vapply(limits[known], function(l) paste(show_number(as.double(l)), collapse = " to "), "")
+  differ <- length(unique(shown)) > 1
+  if (differ) return(new_finding("mixed-ranges", out$name, values = paste0(names[known], " ", shown)))
+  if (all(known)) return(NULL)
   if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
+  if (any(known)) return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out))
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
   if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
   if (!any(mapply(reaches_beyond, items, facts, MoreArgs = list(ranges = ranges)))) return(NULL)
   new_finding("mixed-ranges", out$name,
     values = paste0(names, " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
+}
+
+# Where some items have limits: those without that leave them in 5 percent or more of their rows.
+beyond_the_others <- function(items, facts, limits, stated, out) {
+  leaves <- mapply(function(item, f) {
+    seen <- number_counts(item_values(item), f)
+    f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >= 0.05 * f$valid
+  }, items, facts)
+  if (!any(leaves)) return(NULL)
+  range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
+  new_finding("mixed-ranges", out$name, values = c(
+    paste0(stated[1], " ", paste(show_number(as.double(limits)), collapse = " to ")),
+    paste0(names(items)[leaves], " ", vapply(facts[leaves], range_of, ""))))
 }
 
 # Sources that were put on a scale of their own.

@@ -105,12 +105,28 @@ look_one <- function(subject, groups, w) {
   list(table = do.call(rbind, unname(tables)), subject = subject)
 }
 
+# The times themselves, as they are written; of a median between two, the one below.
+moments_at <- function(x, seconds, stats) {
+  at <- vapply(stats$amount, function(amount) {
+    near <- which(seconds <= amount)
+    if (length(near)) near[which.max(seconds[near])] else NA_integer_
+  }, 1L)
+  ifelse(stats$value == "valid", "", x[at] %|% "")
+}
+
 # Few whole values or labelled ones are counted, others summed up.
 look_kind <- function(x, meaning) {
+  if (is.character(x) && !length(meaning$codes) && are_many_moments(x)) return("times")
   if (is.character(x) || is.logical(x) || length(meaning$codes)) return("counts")
   if (inherits(x, "Date")) return("dates")
   few <- is_whole(x) && length(unique(x[!is.na(x)])) <= 12
   if (few) "counts" else "summary"
+}
+
+# Texts that are dates with a time, more than a count can show.
+are_many_moments <- function(x) {
+  values <- unique(x[!is.na(x)])
+  length(values) > 12 && all(nchar(values) > 10) && all(grepl(iso_moment, values))
 }
 
 look_group <- function(group, rows, subject, w) {
@@ -161,11 +177,12 @@ missing_rows <- function(column, rows, w) {
 }
 
 statistic_rows <- function(x, w, kind) {
-  number <- as.numeric(x)
+  number <- if (kind == "times") moment_seconds(x) else as.numeric(x)
   use <- is.finite(number) & w > 0
   stats <- statistics(number[use], w[use])
-  if (kind == "dates") stats <- stats[c("valid", "lowest", "median", "highest")]
+  if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
   out <- look_rows("statistic", names(stats), rep("", length(stats)), length(x), sum(w), unname(stats))
   out$weighted <- sum(w)
+  if (kind == "times") out$label <- moments_at(x, number, out)
   out
 }

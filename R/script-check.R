@@ -16,8 +16,8 @@ harmless_functions <- c("length", "sum")
 
 own_script_words <- c(
   "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define",
-  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered", "holding",
-  "all_of", "as.name"
+  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered",
+  "holding", "all_of", "as.name"
 )
 
 refuse_foreign_code <- function(lines, dialect) {

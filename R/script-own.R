@@ -14,7 +14,8 @@ open_call <- function(info) {
   if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"),
     paste0("book <- turnbook(", info$name, id, ")")))
   codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", code_text(info$codebook))
-  blank <- if (!is.null(info$blank)) paste0(", blank = ", if (length(info$blank)) write_constant(info$blank) else "character()")
+  stated <- if (length(info$blank)) write_constant(info$blank) else "character()"
+  blank <- if (!is.null(info$blank)) paste0(", blank = ", stated)
   paste0("book <- turnbook(", code_text(info$file), codebook, blank, id, ")")
 }
 

@@ -50,6 +50,7 @@ receipt_findings <- function(parts) {
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]
   shown <- utils::head(found, 4)
   more <- length(found) - length(shown)
-  rest <- if (more) folded("and ", counted(more, "more finding"), in_door_words(": findings(book)", ": ableturn findings SHEET"))
+  rest <- if (more) folded("and ", counted(more, "more finding"), ": ",
+    in_door_words("findings(book)", "ableturn findings SHEET"))
   c(unlist(lapply(shown, finding_lines, most = 3)), rest)
 }

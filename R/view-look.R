@@ -40,7 +40,7 @@ by_lines <- function(table, subject, by) {
 
 by_summary_lines <- function(groups, subject, by) {
   stats <- lapply(groups, function(g) g[g$part == "statistic", ])
-  cell <- function(s) if (subject$kind == "dates") show_dates(s) else vapply(s$amount, show_amount, "")
+  cell <- function(s) statistic_words(s, subject$kind)
   amounts <- as.data.frame(do.call(rbind, unname(lapply(stats, cell))))
   missing <- vapply(groups, function(g) sum(g$rows[g$part == "missing"]), 0)
   body <- cbind(data.frame(group = names(groups)), amounts, data.frame(missing = grouped(missing)))
@@ -97,14 +97,18 @@ left_out <- function(table, kept) {
 
 summary_lines <- function(table, subject) {
   stats <- table[table$part == "statistic", ]
-  shown <- stats$amount
-  text <- if (subject$kind == "dates") show_dates(stats) else vapply(shown, show_amount, "")
+  text <- statistic_words(stats, subject$kind)
   cells <- Map(pad_column, text, sub("three quarters", "3 quarters", stats$value), TRUE)
   c(
     block_lines(cells, 0),
     if (subject$kind == "summary") shape_line(subject$column$x),
     missing_lines(table)
   )
+}
+
+statistic_words <- function(stats, kind) {
+  switch(kind, dates = show_dates(stats), times = ifelse(stats$value == "valid", grouped(stats$amount), substr(stats$label, 1, 16)),
+    vapply(stats$amount, show_amount, ""))
 }
 
 show_dates <- function(stats) {
