@@ -41,34 +41,3 @@ is_pattern <- function(pattern) {
   read <- function(p) is.numeric(tryCatch(regexpr(p, "", perl = TRUE), error = identity, warning = identity))
   read(pattern) && read(loosen_pattern(pattern))
 }
-
-describe_holding <- function(m) {
-  paste(if (m$regex) "text like" else "text with", paste(quote_text(m$pieces), collapse = " or "))
-}
-
-# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does not.
-holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
-  seen <- if (loose) loosen(texts) else normal_text(texts)
-  sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(pieces) else loosen_inside(pieces)
-  hit <- logical(length(texts))
-  for (i in seq_along(sought)) {
-    found <- matched(grepl(sought[i], seen, fixed = !regex, perl = regex))
-    if (anyNA(found)) fail("pattern-gives-up", pattern = quote_text(pieces[i]),
-      text = quote_text(substr(texts[is.na(found)][1], 1, 40)))
-    hit <- hit | found
-  }
-  hit & !is.na(texts)
-}
-
-# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
-matched <- function(code) {
-  gave_up <- integer()
-  out <- withCallingHandlers(code, warning = function(w) {
-    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
-    if (!length(place)) return()
-    gave_up <<- c(gave_up, as.integer(place))
-    tryInvokeRestart("muffleWarning")
-  })
-  out[gave_up] <- NA
-  out
-}

@@ -24,6 +24,10 @@ describe_matcher <- function(m) {
   )
 }
 
+describe_holding <- function(m) {
+  paste(if (m$regex) "text like" else "text with", paste(quote_text(m$pieces), collapse = " or "))
+}
+
 describe_range <- function(m) {
   if (is_any_number(m)) return("any number")
   low <- brief_number(m$low)

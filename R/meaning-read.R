@@ -52,27 +52,6 @@ arranged_dates <- function(texts, how) {
 
 reads_as_text <- function(meaning) identical(ways_to_read[[meaning$read]]$gives, "time")
 
-# The texts of a column read as its meaning says. Declared missing codes are texts as they stand, or numbers as read.
-read_column <- function(texts, meaning) {
-  texts <- normal_text(texts)
-  blank <- is.na(texts) | !grepl("[^[:space:]]", texts)
-  missing <- missing_by_stage(meaning)
-  x <- read_texts_as(texts, meaning$read)
-  kind <- kind_of_rows(texts, missing$texts)
-  kind <- ifelse(kind > 0, kind, kind_of_rows(x, missing$numbers))
-  kind[blank] <- 1L
-  kind[kind == 0 & is.na(x)] <- length(meaning$missing) + 2L
-  x[kind > 0] <- NA
-  new_column(x, as.integer(kind[kind > 0]), c("blank", names(meaning$missing), "unreadable"))
-}
-
-# Declared missing codes of a column that is read: texts as they stand, and numbers as read.
-missing_by_stage <- function(meaning) {
-  as_read <- function(m) ways_to_read[[meaning$read]]$gives == "number" && !is.character(m$values)
-  list(texts = lapply(meaning$missing, function(kind) Filter(Negate(as_read), kind)),
-    numbers = lapply(meaning$missing, function(kind) Filter(as_read, kind)))
-}
-
 # How texts would have to be read that are neither plain numbers nor dates as they stand: the ways that fit nine of
 # ten of them, none where they are read anyway. Two ways may fit: 1,234 and 03.04.2021.
 reading_offers <- function(texts) {
@@ -83,12 +62,17 @@ reading_offers <- function(texts) {
   names(ways_to_read)[fits >= 0.9 & fits == max(fits)]
 }
 
-# The call that would read them, in words: define(book, x, read = "...").
+# What they look like, and the call that would read them, in words.
 offer_in_words <- function(name, offers) {
-  if (!length(offers)) return("")
-  code <- paste0("read = \"", offers, "\"", collapse = " or ")
-  if (speaks_sheet()) return(paste0(" It looks typed in another way; under define: ", name, ": {read: ",
-    paste0("\"", offers, "\"", collapse = " or "), "}."))
-  what <- if (grepl("decimal", offers[1])) "numbers" else "dates"
-  paste0(" It looks like ", what, " typed in another way: define(book, ", name, ", ", code, ").")
+  if (length(offers)) paste0(" ", offered_kind(offers), " ", offered_call(name, offers), ".") else ""
+}
+
+offered_kind <- function(offers) {
+  paste("It looks like", if (grepl("decimal", offers[1])) "numbers" else "dates", "typed in another way:")
+}
+
+offered_call <- function(name, offers) {
+  ways <- paste0("\"", offers, "\"")
+  in_door_words(paste0("define(book, ", quote_name(name), ", read = ", paste(ways, collapse = " or "), ")"),
+    paste0("under define: ", name, ": {read: ", paste(ways, collapse = " or "), "}"))
 }

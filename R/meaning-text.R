@@ -37,3 +37,30 @@ category_order <- function(values, codes = NULL) {
   if (length(others) && !is.character(values)) return(sort_values(values))
   c(values[declared], sort_values(others))
 }
+
+# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does not.
+holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
+  seen <- if (loose) loosen(texts) else normal_text(texts)
+  sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(pieces) else loosen_inside(pieces)
+  hit <- logical(length(texts))
+  for (i in seq_along(sought)) {
+    found <- matched(grepl(sought[i], seen, fixed = !regex, perl = regex))
+    if (anyNA(found)) fail("pattern-gives-up", pattern = quote_text(pieces[i]),
+      text = quote_text(substr(texts[is.na(found)][1], 1, 40)))
+    hit <- hit | found
+  }
+  hit & !is.na(texts)
+}
+
+# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
+matched <- function(code) {
+  gave_up <- integer()
+  out <- withCallingHandlers(code, warning = function(w) {
+    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
+    if (!length(place)) return()
+    gave_up <<- c(gave_up, as.integer(place))
+    tryInvokeRestart("muffleWarning")
+  })
+  out[gave_up] <- NA
+  out
+}

@@ -20,6 +20,27 @@ valid_column <- function(raw, meaning) {
   new_column(found$x, found$why, c("blank", names(meaning$missing)))
 }
 
+# The texts of a column read as its meaning says. Declared missing codes are texts as they stand, or numbers as read.
+read_column <- function(texts, meaning) {
+  texts <- normal_text(texts)
+  blank <- is.na(texts) | !grepl("[^[:space:]]", texts)
+  missing <- missing_by_stage(meaning)
+  x <- read_texts_as(texts, meaning$read)
+  kind <- kind_of_rows(texts, missing$texts)
+  kind <- ifelse(kind > 0, kind, kind_of_rows(x, missing$numbers))
+  kind[blank] <- 1L
+  kind[kind == 0 & is.na(x)] <- length(meaning$missing) + 2L
+  x[kind > 0] <- NA
+  new_column(x, as.integer(kind[kind > 0]), c("blank", names(meaning$missing), "unreadable"))
+}
+
+# Declared missing codes of a column that is read: texts as they stand, and numbers as read.
+missing_by_stage <- function(meaning) {
+  as_read <- function(m) ways_to_read[[meaning$read]]$gives == "number" && !is.character(m$values)
+  list(texts = lapply(meaning$missing, function(kind) Filter(Negate(as_read), kind)),
+    numbers = lapply(meaning$missing, function(kind) Filter(as_read, kind)))
+}
+
 # Missing codes as points and ranges, each with its kind: 1 is blank, the declared ones follow.
 missing_points <- function(missing) {
   kind <- rep(seq_along(missing) + 1L, lengths(missing))

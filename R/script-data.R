@@ -75,7 +75,8 @@ class_option <- function(book) {
 valid_lines <- function(book, name) {
   vars <- originals_in_script(book)
   c(
-    reader_lines(book), remark("A copy to work on, in which only valid answers count."),
+    reader_lines(unique(unlist(lapply(vars, function(v) meaning_in(book, v)$read)))),
+    remark("A copy to work on, in which only valid answers count."),
     paste0("clean <- ", name),
     unlist(lapply(vars, clean_lines, book = book)),
     unlist(lapply(vars, asked_lines, book = book, data = name))
@@ -133,7 +134,9 @@ clean_lines <- function(name, book) {
   x <- code_column("clean", name)
   meaning <- meaning_in(book, name)
   missing <- meaning$missing
-  if (!is.null(meaning$read)) return(c(plain_line(raw, x), reading_lines_of(x, meaning, original_source(book, name))))
+  if (!is.null(meaning$read)) {
+    return(c(plain_line(raw, x), spelling_lines(original_source(book, name), x), reading_lines_of(x, meaning)))
+  }
   c(
     plain_line(raw, x), spelling_lines(raw, x),
     if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ", code_text(""), "] <- NA"),

@@ -14,6 +14,11 @@ match_code <- function(x, matchers, raw) {
   paste0("which(", paste(parts, collapse = " | "), ")")
 }
 
+# A condition on all rows from what match_code() gives.
+rows_code <- function(code, column) {
+  if (startsWith(code, "which(")) paste0("(seq_along(", column, ") %in% ", code, ")") else paste0("(", code, ")")
+}
+
 text_as_number <- function(text) {
   paste0("as.numeric(ifelse(grepl(", code_text(plain_number), ", ", text, "), ", text, ", NA))")
 }

@@ -1,8 +1,7 @@
 # Texts that a variable's meaning says how to read, in base R; the same steps as read_texts_as().
 
 # A function for each way in which some variable of the script is read.
-reader_lines <- function(book) {
-  ways <- unique(unlist(lapply(originals_in_script(book), function(v) meaning_in(book, v)$read)))
+reader_lines <- function(ways) {
   unlist(lapply(ways, function(way) c(remark("Texts with ", way, "; what does not fit is missing."),
     reader_code(way, ways_to_read[[way]]), "")))
 }
@@ -40,14 +39,14 @@ signs_code <- function(pattern) {
 }
 
 # Of a column of the working copy: declared missing texts, what is read, declared missing numbers.
-reading_lines_of <- function(x, meaning, raw) {
+reading_lines_of <- function(x, meaning) {
   missing <- missing_by_stage(meaning)
   gone <- function(stage, type) {
     asked <- missing[[stage]][lengths(missing[[stage]]) > 0]
     unlist(Map(function(matchers, kind) paste0(x, "[", match_code(x, matchers, type), "] <- NA", side_remark(kind)),
       asked, names(asked)), use.names = FALSE)
   }
-  c(spelling_lines(raw, x), gone("texts", ""), paste0(x, " <- ", reader_name(meaning$read), "(", x, ")"),
+  c(gone("texts", ""), paste0(x, " <- ", reader_name(meaning$read), "(", x, ")"),
     gone("numbers", 0))
 }
 
@@ -64,9 +63,4 @@ unread_code <- function(kind, column, meaning) {
     return(paste(c(paste0("is.na(", read, ")"), written, none), collapse = " & "))
   }
   paste(c(hit(column, missing$texts[[kind]], ""), hit(read, missing$numbers[[kind]], 0)), collapse = " | ")
-}
-
-# A condition on all rows from what match_code() gives.
-rows_code <- function(code, column) {
-  if (startsWith(code, "which(")) paste0("(seq_along(", column, ") %in% ", code, ")") else paste0("(", code, ")")
 }

@@ -19,8 +19,9 @@ look_lines <- function(table, subject, weight, by) {
 # A column of numbers or dates that are typed in another way.
 offer_line <- function(subject) {
   if (isTRUE(subject$derived) || !is.null(subject$meaning$read) || !is.character(subject$column$x)) return(NULL)
-  offer <- offer_in_words(subject$name, reading_offers(subject$column$x))
-  if (nzchar(offer)) warned(folded(glyph("!"), offer))
+  offers <- reading_offers(subject$column$x)
+  if (length(offers)) c(warned(folded(glyph("!"), " ", offered_kind(offers))),
+    show_controls(paste0("  ", offered_call(subject$name, offers))))
 }
 
 look_label <- function(subject) {
@@ -107,7 +108,8 @@ summary_lines <- function(table, subject) {
 }
 
 statistic_words <- function(stats, kind) {
-  switch(kind, dates = show_dates(stats), times = ifelse(stats$value == "valid", grouped(stats$amount), substr(stats$label, 1, 16)),
+  switch(kind, dates = show_dates(stats),
+    times = ifelse(stats$value == "valid", grouped(stats$amount), substr(stats$label, 1, 16)),
     vapply(stats$amount, show_amount, ""))
 }
 

@@ -88,3 +88,31 @@ test_that("help is there for each command, and errors are short and end as they 
     expect_false(any(grepl("Error|Traceback|Execution halted", shown$err)), info = info)
   }
 })
+
+test_that("what to do is said in words of the command line and the sheet, not of R", {
+  file <- demo_file("ferry-survey.csv")
+  sheet <- temporary(c("able_turn: 1", "define:", "  age: {missing: {\"Not given\": 999}}", "turns:",
+    "  - recode: k", "    from: crossings", "    rules:", "      - {code: 1, when: \"1 .. 4\"}",
+    "      - {code: 2, when: \"5 ..\"}", "  - composite: strain",
+    "    from: [st_1, st_2, st_3, st_4, st_5, st_6]", "    how: mean"), ".yaml")
+  other <- temporary(sub("age", "years", sub("crossings", "trips", readLines(sheet))), ".yaml")
+  out <- tempfile(fileext = ".csv")
+  shown <- list(
+    run("look", file, "crossings"), run("look", file, "log10(wait_min)"), run("look", file, "nothing"),
+    run("run", sheet, "--data", file, "--out", out, "--strict"), run("run", sheet, "--data", file, "--out", out),
+    run("run", other, "--data", file, "--out", tempfile()), run("findings", sheet, "--data", file),
+    run("run", sheet, "--data", file, "--out", tempfile(), "--rename", "age")
+  )
+  expect_equal(vapply(shown, `[[`, 0, "code"), c(0, 0, 2, 1, 2, 3, 0, 2))
+  said <- unlist(lapply(shown, function(s) c(s$out, s$err)))
+  expect_false(any(grepl("book|= c\\(|TRUE|turn_[a-z]+\\(", said)), info = paste(said, collapse = "\n"))
+  for (words in c("under define: crossings: {missing: {\"...\": 98, \"...\": 99}}", "add --overwrite", "--skip",
+    "reversed: [st_2, st_5]", "one with rest: true", "ableturn look FILE lists all variables")) {
+    expect_match(said, words, fixed = TRUE, all = FALSE)
+  }
+  skipped <- tempfile(fileext = ".csv")
+  expect_equal(run("run", other, "--data", file, "--out", skipped, "--skip")$code, 0)
+  expect_equal(setdiff(names(read.csv(skipped)), names(read.csv(file))), "strain")
+  named <- run("run", other, "--data", file, "--out", tempfile(), "--rename", "years=age,trips=crossings")
+  expect_equal(named$code, 0)
+})

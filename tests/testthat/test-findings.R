@@ -46,6 +46,8 @@ cases <- quietly(list(
   "near-miss" = list(
     turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", becomes(1, "Yes"), the_rest(0)),
     turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", loose = TRUE, becomes(1, "Yes"), the_rest(0))),
+  "pattern-literal" = list(turn_flag(data.frame(t = c("Yes", "No")), grepl("^Y", t), as = "k"),
+    turn_flag(data.frame(t = c("Yes", "No")), grepl("^Y", t, regex = TRUE), as = "k")),
   "weight-missing" = list(turn_standardize(data.frame(x = 1:9, w = c(1:8, NA)), x, weight = w),
     turn_standardize(data.frame(x = c(1:8, NA), w = c(1:8, NA)), x, weight = w)),
   "before-birth" = list(
@@ -122,6 +124,15 @@ test_that("each case and each near miss", {
   }
 })
 
+test_that("where some items have limits, others must stay within them", {
+  ranges <- data.frame(a = rep(1:5, 8), b = rep(0:9, 4), d = rep(1:4, 10))
+  limited <- define(turnbook(ranges), a, limits = c(1, 5))
+  told <- function(book) findings(q(turn_composite(book, c(a, b, d), as = "s")))
+  expect_match(told(limited)$what, "a 1 to 5, b 0 to 9.", fixed = TRUE, all = FALSE)
+  expect_false("mixed-ranges" %in% ids_of(q(turn_composite(limited, c(a, d), as = "s"))))
+  expect_true("mixed-ranges" %in% told(define(limited, d, limits = c(0, 4)))$id)
+})
+
 test_that("findings are kept, said once, accepted with a reason, and come along in sheet and script", {
   data <- with_code(99)
   book <- q(turn_bin(data, age, at = 30, as = "a2") |> turn_compute(age * 2, as = "twice") |>
@@ -191,7 +202,7 @@ test_that("clean analyses raise nothing above a note, spoiled ones raise what wa
   alarms <- alarm_rates(120, 300)
   expect_equal(sum(alarms), 0, info = paste(names(alarms)[alarms > 0], collapse = ", "))
   lenient <- c("open-range", "undeclared-missing") # a 9 among 1 to 5 may be told late: findings.md
-  noted <- c("boundary", "baseline-missing", "number-as-level", "direction-unknown")
+  noted <- c("pattern-literal", "boundary", "baseline-missing", "number-as-level", "direction-unknown")
   expect_setequal(c(names(spoiled), noted), core("finding_ids")())
   for (id in setdiff(names(spoiled), lenient)) {
     expect_true(id %in% ids_of(q(spoiled[[id]](200))), info = id)

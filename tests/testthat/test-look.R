@@ -138,3 +138,11 @@ test_that("what is printed keeps to the page at any width, with wide letters and
     expect_lte(max(nchar(c(shown, told), "width")), width)
   }
 })
+
+test_that("dates with a time are summed up, at the clock of their place", {
+  moments <- as.POSIXct("2031-03-30 00:30", tz = "Europe/Berlin") + 3600 * c(0:40, NA)
+  shown <- look(data.frame(t = moments), t)
+  expect_equal(shown$value, c("valid", "lowest", "median", "highest", "blank"))
+  expect_equal(shown$label[2:4], format(moments[c(1, 21, 41)], "%Y-%m-%d %H:%M:%S%z"))
+  expect_output(print(shown), "2031-03-30 00:30  2031-03-30 21:30  2031-03-31 17:30", fixed = TRUE)
+})

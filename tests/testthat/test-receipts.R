@@ -65,3 +65,18 @@ test_that("one missing row, or none but missing ones, has one reason", {
     expect_equal(sum(cross(book, y)$rows), length(x))
   }
 })
+
+test_that("the sources that lack an answer are named with their reasons, in receipts and beside the data", {
+  data <- data.frame(a = c(1, NA, 99, 4, 5), b = c(1, 2, NA, NA, 2.5), c = c(1, 2, 3, 98, 3))
+  book <- quietly(define(turnbook(data), c(a, c), missing = c("Refused" = 99, "Away" = 98)))
+  expect_match(receipts(turn_compute(book, a + b + c, as = "y")),
+    "Without an answer: a (Refused 1, blank 1), b (blank 2), c (Away 1)", fixed = TRUE, all = FALSE)
+  made <- quietly(turn_compute(book, a + b + c, as = "y"))
+  told <- c(NA, "a: blank", "a: Refused; b: blank", "b: blank; c: Away", NA)
+  expect_equal(as.data.frame(made, missing = "reasons")$y_why, told)
+  many <- data[rep(1:5, 400), ]
+  big <- quietly(define(turnbook(many), c(a, c), missing = c("Refused" = 99, "Away" = 98)))
+  expect_match(receipts(turn_compute(big, a + b + c, as = "y")),
+    "a (Refused 400, blank 400), b (blank 800), c (Away 400)", fixed = TRUE, all = FALSE)
+  expect_output(print(show_working(made, y, rows = 3)), "y = . + . + 3 = . (a: Refused; b: blank)", fixed = TRUE)
+})
