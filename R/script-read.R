@@ -2,8 +2,9 @@
 
 # A function for each way in which some variable of the script is read.
 reader_lines <- function(ways) {
-  unlist(lapply(ways, function(way) c(remark("Texts with ", way, "; what does not fit is missing."),
-    reader_code(way, ways_to_read[[way]]), "")))
+  unlist(lapply(ways, function(way) {
+    c(remark("Texts with ", way, "; what does not fit is missing."), reader_code(way, ways_to_read[[way]]), "")
+  }))
 }
 
 reader_name <- function(way) paste0("read_", gsub(" ", "_", way, fixed = TRUE))

@@ -31,15 +31,17 @@ read_shape <- list(
     Map(function(rule, i) read_rule(rule, c(spot, list(i))), x, seq_along(x))
   },
   accepts = function(x, spot) read_accepts(x, spot),
-  renames = function(x, spot) {
-    if (is.list(x) && is_named(x) && all(vapply(x, is_one, NA, type = is.character))) return(unlist(x))
-    bad_spot(spot, "it must give each new name the usual one", "Write {new: old}.")
-  },
+  renames = function(x, spot) read_renames(x, spot),
   table = function(x, spot) read_table_columns(x, spot),
   instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
   learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]], c(spot, list(i))))
 )
+
+read_renames <- function(x, spot) {
+  if (is.list(x) && is_named(x) && all(vapply(x, is_one, NA, type = is.character))) return(unlist(x))
+  bad_spot(spot, "it must give each new name the usual one", "Write {new: old}.")
+}
 
 read_formula <- function(x) {
   node <- parse_formula(x)

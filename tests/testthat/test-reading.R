@@ -1,6 +1,8 @@
 # Texts read as the analyst says: numbers and dates written by another rule and read back.
 numbers <- c(0, 1, 12.5, 999, 1000, 1234.5, 1234567, -3.25, 98765432.125)
-marked <- function(mark, point) trimws(formatC(numbers, digits = 15, big.mark = mark, decimal.mark = point, format = "fg"))
+marked <- function(mark, point) {
+  trimws(formatC(numbers, digits = 15, big.mark = mark, decimal.mark = point, format = "fg"))
+}
 days <- as.Date("2019-12-30") + c(0, 1, 2, 59, 60, 61, 425)
 parts <- as.POSIXlt(days)
 typed <- function(first, sep) {

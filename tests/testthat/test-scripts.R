@@ -93,7 +93,8 @@ test_that("texts that are worked out from texts get lines of their own, however 
   deep <- "t"
   for (i in 1:12) deep <- paste0("gsub(\"x\", \"y\", trimws(toupper(", deep, ")))")
   book <- quietly(turnbook(data) |> turn_compute(!!parse(text = deep)[[1]], as = "deep") |>
-    turn_compute(if (nchar(trimws(t)) > 5) substr(toupper(trimws(t)), 1, 2) else paste0(tolower(trimws(t)), n), as = "w"))
+    turn_compute(if (nchar(trimws(t)) > 5) substr(toupper(trimws(t)), 1, 2) else paste0(tolower(trimws(t)), n),
+      as = "w"))
   lines <- core("script_lines")(book, "base")
   expect_lte(max(nchar(lines[!startsWith(lines, "#")])), 120)
   expect_equal(as.list(run_base_script(book, data)[c("deep", "w")]), list(deep = c("BUS 1", "COACH", NA, "TRAIN X"),
