@@ -71,7 +71,9 @@ text_words <- list(
   "substr" = formula_word(text_word(substr), 3, gives = "text", help = "characters from, to"),
   "startsWith" = formula_word(text_word(startsWith), 2, gives = "truth", help = "text starts with"),
   "endsWith" = formula_word(text_word(endsWith), 2, gives = "truth", help = "text ends with"),
-  "paste0" = formula_word(join_text, 1, Inf, gives = "text", help = "texts joined"),
+  "paste0" = formula_word(join_text, 1, Inf, gives = "text",
+    help = "texts joined; whole numbers in full (100000), others with 15 figures"
+  ),
   "grepl" = formula_word(pattern_word(grepl), 2, gives = "truth", options = "regex",
     help = "text holds a piece, as it stands; with regex = TRUE, a pattern"
   ),

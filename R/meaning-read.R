@@ -53,11 +53,15 @@ arranged_dates <- function(texts, how) {
 reads_as_text <- function(meaning) identical(ways_to_read[[meaning$read]]$gives, "time")
 
 # How texts would have to be read that are neither plain numbers nor dates as they stand: the ways that fit nine of
-# ten of them, none where they are read anyway. Two ways may fit: 1,234 and 03.04.2021.
+# ten of those with digits, which must be half of all; none where they are read anyway. Two ways may fit: 1,234 and
+# 03.04.2021.
 reading_offers <- function(texts) {
-  texts <- utils::head(unique(texts[!is.na(texts) & grepl("[0-9]", texts)]), 2000)
+  texts <- utils::head(unique(texts[!is.na(texts) & nzchar(texts)]), 2000)
+  with_digits <- grepl("[0-9]", texts)
+  if (!isTRUE(mean(with_digits) >= 0.5)) return(character())
+  texts <- texts[with_digits]
   as_it_stands <- grepl(plain_number, texts) | grepl(year_first[["date"]], texts) | grepl(year_first[["time"]], texts)
-  if (!length(texts) || mean(as_it_stands) >= 0.9) return(character())
+  if (mean(as_it_stands) >= 0.9) return(character())
   fits <- vapply(names(ways_to_read), function(way) mean(!is.na(read_texts_as(texts, way))), 0)
   names(ways_to_read)[fits >= 0.9 & fits == max(fits)]
 }

@@ -34,12 +34,11 @@ script_lines <- function(book, dialect) {
 base_lines <- function(book) {
   came <- held(book, "info")$name
   name <- data_in_script(book)
-  made <- derived_names(book)
+  lines <- unlist(lapply(derived_names(book), function(v) c("", variable_lines_base(book, v, name))))
+  checks <- check_lines(book, name)
   c(
     script_heading(book), "", data_lines(book, came), if (name != came) paste0(name, " <- ", came),
-    case_lines(book), "", valid_lines(book, name),
-    unlist(lapply(made, function(v) c("", variable_lines_base(book, v, name)))),
-    check_lines(book, name), "", remark("The derived variables join the originals, which are as they came."),
+    case_lines(book), "", number_text_lines(c(lines, checks)), valid_lines(book, name), lines, checks, "", remark("The derived variables join the originals, which are as they came."),
     paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]"),
     if (name != came) paste0(came, " <- ", name)
   )

@@ -7,7 +7,7 @@ base_script_words <- c(
   "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t", "apply", "ave", "any",
   "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXct",
   "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get",
-  "qnorm", "unique", "tryCatch", "stop"
+  "qnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
 )
 
 # What takes a function: it must be written out, or be one of these.

@@ -1,11 +1,16 @@
 # Functions of texts in base R. A text that is itself worked out gets a line of its own.
-text_code <- function(word, book, state) {
+text_code <- function(word, book, state, type) {
   function(node, write) {
     args <- as.list(node)[-1]
     regex <- isTRUE(args$regex)
     args$regex <- NULL
-    texts <- vapply(args, function(part) text_step(part, write(part), state), "")
     pattern <- word %in% c("grepl", "sub", "gsub")
+    read <- if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
+    texts <- vapply(seq_along(args), function(i) {
+      part <- args[[i]]
+      code <- if (i %in% read && type(part) == "number") number_text_code(part, write) else write(part)
+      text_step(part, code, state)
+    }, "")
     places <- if (word == "paste0") which(vapply(args, is_variable_part, NA)) else if (pattern) length(texts) else 1
     main <- texts[places]
     option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
@@ -16,8 +21,22 @@ text_code <- function(word, book, state) {
   }
 }
 
+# Numbers as texts, see number_text_lines(): paste0() alone would write 100000 as 1e+05.
+number_text_code <- function(part, write) {
+  if (is.numeric(part)) code_text(as_text(part)) else paste0("number_text(", write(part), ")")
+}
+
+number_text_lines <- function(lines) {
+  if (!any(grepl("number_text(", lines, fixed = TRUE))) return(NULL)
+  c(remark("Numbers as text: whole ones in full, others with 15 figures."), "number_text <- function(x) {",
+    "  if (is.logical(x)) return(as.character(x))",
+    paste0("  ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf(", code_text("%.0f"), ", x + 0), sprintf(", code_text("%.15g"),
+      ", x))"), "}", "")
+}
+
 text_step <- function(part, code, state) {
-  if (!is.call(part) || nchar(code) <= 12) return(code)
+  worked_out <- is.call(part) || startsWith(code, "number_text(")
+  if (!worked_out || nchar(code) <= 12) return(code)
   name <- free_names("text", state)
   state$before <- c(state$before, paste0(name, " <- ", code))
   name

@@ -57,7 +57,7 @@ base_calls <- function(state, book, data) {
     ),
     guarded_calls(number, state), number_calls(type, number),
     each_call(names(row_words), row_code, number = number, state = state),
-    each_call(names(text_words), text_code, book = book, state = state),
+    each_call(names(text_words), text_code, book = book, state = state, type = type),
     table_calls(state, number, book), time_calls(state, type)
   )
 }

@@ -18,6 +18,7 @@ odd <- data.frame(name = c("\u00e9t\u00e9 \u2026", "\u4e2d\u6587", "I\u0130", "s
 book <- turnbook(odd)
 book <- turn_recode(book, name, as = "k", becomes(1, "\u00e9t\u00e9 \u2026", label = "\u2026 \u00e9"), the_rest(0.5))
 book <- turn_compute(book, paste0(tolower(name), toupper(name)), as = "letters")
+book <- turn_recode(book, name, as = "holds", loose = TRUE, becomes(1, holding("STRASSE", "ET")), the_rest(0))
 book <- turn_compute(book, x / 3, as = "third", label = "a third \u20ac")
 book <- turn_recode(book, name, as = "loose", loose = TRUE, becomes(1, "STRA\u00dfE i"), becomes(2,
   "\u00c9T\u00c9 \u2026"),

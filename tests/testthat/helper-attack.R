@@ -45,6 +45,9 @@ hostile_book <- function(text, data = hostile_data(text)) {
     turn_collapse(g, becomes(made(" merged"), text, "c"), as = made(" m")) |>
     turn_crosswalk(g, table = data.frame(code = c(text, "b"), value = c(made(" v"), "w")), as = made(" x")) |>
     turn_group(!!one, within = g, as = made(" n")) |>
+    turn_recode(g, as = made(" h"), becomes(1, holding(text), label = text), the_rest(0)) |>
+    turn_recode(g, as = made(" l"), becomes(1, holding(text)), the_rest(0), loose = TRUE) |>
+    turn_compute(k * 3, as = "later") |> rename_turn(!!made(" renamed") := later) |>
     turn_dummy(g, as = paste0(gsub("[{}]", "", text), "_{level}"), accept = c("name-clash" = text)) |>
     must_hold(k > 0, label = text))
 }

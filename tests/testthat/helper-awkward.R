@@ -9,6 +9,7 @@ frames <- list(
   "true or false" = data.frame(x = c(TRUE, FALSE, NA), y = c(FALSE, FALSE, TRUE), g = c(TRUE, TRUE, FALSE)),
   "factors" = data.frame(x = factor(c("1", "2", "five")), y = factor(c("lo", "hi", NA)), g = factor(c("p", "q", "p"))),
   "text" = data.frame(x = c("1", "", "many"), y = c("x", "y", NA), g = c(" a", "a ", "\u00e9")),
+  "typed" = data.frame(x = c("1,5", "1.200", "n.a.", "7"), y = 1:4, g = c("28.02.2020", "1.3.2021", "", NA)),
   "dates" = data.frame(x = as.Date("2031-01-01") + c(0, 5, NA), y = as.Date("2030-01-01") + 0:2, g = c("a", "b", "a")),
   "extreme" = data.frame(x = c(-1e308, 1e308, 1e-300, 0), y = c(1e15, 1e15 + 1, 1, 2), g = c("a", "a", "b", "b")),
   "extreme, many rows" = data.frame(x = rep(c(-1e308, -1.7e308, 1e-300, 0), 20), y = rep(c(1, 2, 9, 1e308), 20)),
@@ -22,6 +23,15 @@ steps <- list(
   several = function(b) turn_recode(b, as = "r", becomes(1, x = 1, y = from(1)), the_rest(2)),
   unchanged = function(b) turn_recode(b, g, as = "r", becomes("z", "a"), the_rest(unchanged())),
   loose = function(b) turn_recode(b, g, as = "r", loose = TRUE, becomes(1, "A", "E"), the_rest(0)),
+  piece = function(b) turn_recode(b, g, as = "h", becomes(1, holding("a", "\u00e9")), the_rest(0)),
+  pattern = function(b) turn_recode(b, x, as = "p", loose = TRUE, becomes(1, holding(regex = "^[MF]|1")), the_rest(0)),
+  comma = function(b) define(b, x, read = "decimal comma"),
+  first_day = function(b) define(b, g, read = "day first"),
+  rename = function(b) {
+    made <- rev(core("derived_names")(b))[1]
+    if (is.na(made)) b else rename_turn(b, renamed = !!made)
+  },
+  trimmed = function(b) turn_compute(b, paste0(trimws(toupper(paste0(g, "-", trimws(x)))), y), as = "t"),
   reverse = function(b) turn_reverse(b, c(x, y), limits = c(0, 10)),
   rescale = function(b) turn_rescale(b, x, limits = c(0, 10), to = c(0, 100)),
   shift = function(b) turn_rescale(b, c(x, y), shift = 1),

@@ -96,3 +96,15 @@ test_that("reading or writing a formula never runs it", {
   refused(turn_compute(data, !!quote(file.create("never.txt")), as = "x"), "not-in-language")
   expect_false(file.exists(mark) || file.exists("never.txt"))
 })
+
+test_that("numbers in texts are written in full, in memory and in the base script alike", {
+  data <- data.frame(x = c(100000, 0.1 + 0.2, 1e15 + 1, 1e-5, 1e22, 2^53, -0.5, NA), k = c(TRUE, FALSE, NA, TRUE))
+  written <- c("100000", "0.3", "1000000000000001", "1e-05", "1e+22", "9007199254740992", "-0.5", NA)
+  book <- quietly(turnbook(data) |> turn_compute(paste0(x, k), as = "p") |> turn_compute(nchar(x), as = "n") |>
+    turn_compute(trimws(x * 1), as = "t") |> turn_compute(paste0(100000, k), as = "c"))
+  expect_equal(book$t, written)
+  expect_equal(book$n, nchar(written, keepNA = TRUE))
+  expect_equal(book$p, ifelse(is.na(written) | is.na(data$k), NA, paste0(written, data$k)))
+  expect_equal(book$c[1:2], c("100000TRUE", "100000FALSE"))
+  expect_equal(run_base_script(book, data)[names(as.data.frame(book))], as.data.frame(book))
+})
