@@ -42,7 +42,10 @@ dummy_findings <- function(made, book) {
   if (!is_first_of_source(made, source)) return(NULL)
   gone <- row_count(book) - facts_of(book, source)$valid
   sorted <- has_text(book, source) && !have_order(values_met(book, source)$values, meaning_in(book, source)$codes)
+  met <- values_met(book, source)
   list(
+    if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source, met$values, met$rows,
+      meaning_in(book, source)$codes),
     if (gone && !identical(made$turn$missing, "level")) {
       new_finding("baseline-missing", made$out$name, source = source, values = rows_of(gone))
     },

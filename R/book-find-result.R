@@ -33,19 +33,24 @@ undefined_finding <- function(made) {
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (!made$turn$verb %in% c("recode", "collapse", "bin", "dummy", "instrument") || is.null(made$out$rules) &&
+  if (!made$turn$verb %in% c("recode", "collapse", "bin", "instrument") || is.null(made$out$rules) &&
     is.null(made$out$lost)) return(NULL)
-  if (made$turn$verb == "dummy" && (made$turn$coding %||% "indicator") != "indicator") return(NULL)
   facts <- made$column$facts
-  if (facts$valid < 50 || !length(facts$values) %in% 2:30) return(NULL)
-  order <- order(facts$values, method = "radix")
-  values <- facts$values[order]
-  rows <- facts$rows[order]
-  few <- rows < if (facts$valid < 100) 5 else 30
+  if (!length(facts$values) %in% 2:30) return(NULL)
+  few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)
+}
+
+# Categories that fewer than 30 rows hold, of few rows fewer than 5.
+few_hold <- function(made, of, values, rows, codes) {
+  if (sum(rows) < 50) return(NULL)
+  order <- order(values, method = "radix")
+  values <- values[order]
+  rows <- rows[order]
+  few <- rows < if (sum(rows) < 100) 5 else 30
   if (!any(few)) return(NULL)
-  labels <- label_of(values, made$out$meaning$codes) %|% show_value(values)
-  new_finding("rare-category", made$out$name, source = made$out$from[1], values = rows_in_words(labels[few], rows[few]),
-    severity = if (any(rows < 5)) "warn" else "note")
+  labels <- label_of(values, codes) %|% show_value(values)
+  new_finding("rare-category", made$out$name, of = of, source = made$out$from[1],
+    values = rows_in_words(labels[few], rows[few]), severity = if (any(rows < 5)) "warn" else "note")
 }
 
 name_clash <- function(name, taken) {

@@ -57,12 +57,16 @@ carry_reasons <- function(reason, gone, source) {
 # `shown` holds the rows of the data, or cells with how many rows each stands for.
 lacking_sources <- function(out, shown) {
   column <- shown$column
-  at <- which(is.na(column$x))[reasons(column) == "a source is missing"]
-  if (length(out$from) < 2 || !length(at)) return(NULL)
+  vague <- match("a source is missing", column$kinds)
+  if (length(out$from) < 2 || is.na(vague)) return(NULL)
+  hit <- logical(length(column$x))
+  hit[which(is.na(column$x))[column$why == vague]] <- TRUE
   counts <- lapply(self_named(out$from), function(name) {
     source <- column_in(shown$book, name)
-    gone <- at[is.na(source$x[at])]
-    if (length(gone)) count_kinds(pick_rows(source, gone), shown$rows[gone])
+    gone <- which(is.na(source$x))
+    kept <- hit[gone]
+    some <- list(x = rep(NA, sum(kept)), why = source$why[kept], kinds = source$kinds)
+    if (any(kept)) count_kinds(some, shown$rows[gone[kept]])
   })
   counts <- Filter(length, counts)
   counts[order(-vapply(counts, sum, 0), method = "radix")]
@@ -74,7 +78,7 @@ told_reasons <- function(book, name) {
   column <- column_in(book, name)
   told <- reasons(column)
   from <- held(book, "columns")[[name]]$from
-  vague <- which(told == "a source is missing")
+  vague <- which(told %in% "a source is missing")
   if (length(from) < 2 || !length(vague)) return(told)
   at <- which(is.na(column$x))[vague]
   by_source <- rep("", length(at))

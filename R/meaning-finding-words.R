@@ -72,7 +72,7 @@ finding_words <- list(
     "Standardize within larger groups, or in the whole sample."),
   "uneven-groups" = c("warn", "The bands of `{name}` are not of equal count: {values}.",
     "Equal values cannot be parted; ask for fewer groups, or state cut points."),
-  "rare-category" = c("warn", "Few rows hold a category of `{name}`: {values}.",
+  "rare-category" = c("warn", "Few rows hold a category of `{of}`: {values}.",
     "Merge it with another: turn_collapse(book, {source}, rarer_than = 0.05).",
     sheet = "Merge it with another: a turn collapse with rarer_than: 0.05."),
   "baseline-missing" = c("note", "Rows of `{source}` without an answer stay missing in its columns: {values}.",

@@ -15,11 +15,18 @@ one_coding <- function(parts, receipt) {
   extra <- setdiff(vapply(parts, `[[`, "", "name"), names)
   c(
     title_line(parts[[1]]$from[1], "  ", counted(length(parts), "column"), side = paste0("dummy: ", coding)),
-    table_lines(coding_table(table, values, names, coding)),
+    some_lines(table_lines(coding_table(table, values, names, coding)), 31, "level"),
     column_key(coding, names),
     if (length(extra)) folded(extra, ": 1 where there is no valid answer"),
     validity_line(coded[[1]], receipt$rows), receipt_findings(parts)
   )
+}
+
+# At most so many lines of a table, and how many more there are.
+some_lines <- function(lines, most, what) {
+  more <- length(lines) - most
+  if (more < 2) return(lines)
+  c(utils::head(lines, most), paste0("  and ", counted(more, paste("more", what))))
 }
 
 # Names that are too long for the head of a table.

@@ -28,8 +28,8 @@ steps <- list(
   comma = function(b) define(b, x, read = "decimal comma"),
   first_day = function(b) define(b, g, read = "day first"),
   rename = function(b) {
-    made <- rev(core("derived_names")(b))[1]
-    if (is.na(made)) b else rename_turn(b, renamed = !!made)
+    b <- turn_flag(b, unanswered(x), as = "before")
+    rename_turn(b, after = before)
   },
   trimmed = function(b) turn_compute(b, paste0(trimws(toupper(paste0(g, "-", trimws(x)))), y), as = "t"),
   reverse = function(b) turn_reverse(b, c(x, y), limits = c(0, 10)),
