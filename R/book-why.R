@@ -54,20 +54,25 @@ carry_reasons <- function(reason, gone, source) {
 }
 
 # Which sources lack an answer where several are needed: their reasons and how many rows have each, named by source.
-# `shown` holds the rows of the data, or cells with how many rows each stands for.
+# Where none of them does, it is lacking on the occasion before. `shown` holds the rows of the data, or cells with how
+# many rows each stands for.
 lacking_sources <- function(out, shown) {
   column <- shown$column
   vague <- match("a source is missing", column$kinds)
   if (length(out$from) < 2 || is.na(vague)) return(NULL)
   hit <- logical(length(column$x))
   hit[which(is.na(column$x))[column$why == vague]] <- TRUE
+  before <- hit
   counts <- lapply(self_named(out$from), function(name) {
     source <- column_in(shown$book, name)
     gone <- which(is.na(source$x))
     kept <- hit[gone]
+    before[gone] <<- FALSE
     some <- list(x = rep(NA, sum(kept)), why = source$why[kept], kinds = source$kinds)
     if (any(kept)) count_kinds(some, shown$rows[gone[kept]])
   })
+  if (any(before)) counts[["the occasion before"]] <- c(missing = if (is.null(shown$rows)) sum(before) else
+    sum(shown$rows[before]))
   counts <- Filter(length, counts)
   counts[order(-vapply(counts, sum, 0), method = "radix")]
 }
@@ -87,6 +92,6 @@ told_reasons <- function(book, name) {
     gone <- which(is.na(part$x))
     by_source[gone] <- paste0(by_source[gone], ifelse(nzchar(by_source[gone]), "; ", ""), source, ": ", reasons(part))
   }
-  told[vague] <- ifelse(nzchar(by_source), by_source, told[vague])
+  told[vague] <- ifelse(nzchar(by_source), by_source, "the occasion before: missing")
   told
 }

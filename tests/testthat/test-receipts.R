@@ -78,5 +78,8 @@ test_that("the sources that lack an answer are named with their reasons, in rece
   big <- quietly(define(turnbook(many), c(a, c), missing = c("Refused" = 99, "Away" = 98)))
   expect_match(receipts(turn_compute(big, a + b + c, as = "y")),
     "a (Refused 400, blank 400), b (blank 800), c (Away 400)", fixed = TRUE, all = FALSE)
+  panel <- data.frame(p = rep(1:3, each = 2), w = rep(1:2, 3), x = c(1, 2, NA, 4, 5, NA))
+  expect_equal(as.data.frame(quietly(turn_change(panel, x, unit = p, order = w)), missing = "reasons")$x_change_why,
+    c("no earlier occasion", NA, "x: blank", "the occasion before: missing", "no earlier occasion", "x: blank"))
   expect_output(print(show_working(made, y, rows = 3)), "y = . + . + 3 = . (a: Refused; b: blank)", fixed = TRUE)
 })
