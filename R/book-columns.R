@@ -75,9 +75,14 @@ column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
   original <- !is_derived(book, name)
   labels <- labels && length(meaning_in(book, name)$codes) > 0
   if (labels && !(original && is.factor(held(book, "data")[[name]]))) {
-    return(as_labels(written_values(book, name, keep_codes), meaning_in(book, name)))
+    return(as_labels(labelled_values(book, name, keep_codes), meaning_in(book, name)))
   }
   if (original) original_out(book, name, keep_codes) else column_in(book, name)$x
+}
+
+# The values that labels are for: of a column that is read, what was read.
+labelled_values <- function(book, name, keep_codes) {
+  if (is.null(meaning_in(book, name)$read)) written_values(book, name, keep_codes) else column_in(book, name)$x
 }
 
 # Plain values to be written.

@@ -68,8 +68,9 @@ written_column <- function(book, name, values, missing) {
   spelled <- held(book, "info")$spelling[[name]]
   as_came <- missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled)
-  column <- written_values(book, name, missing == "codes")
-  write_field(if (values == "labels") as_labels(column, meaning_in(book, name)) else column)
+  keep <- missing == "codes"
+  write_field(if (values == "labels") as_labels(labelled_values(book, name, keep), meaning_in(book, name))
+    else written_values(book, name, keep))
 }
 
 # A stretch of rows at a time, so that each piece can be checked as it is written.

@@ -27,9 +27,13 @@ ways_to_read <- list(
 # What a sorted-out date looks like: the year first.
 year_first <- c(date = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}$", time = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2} [0-9]{1,2}:[0-9]{2}")
 
-# Texts as numbers, dates, or dates with a time (as text, the year first).
+# Texts as numbers, dates, or dates with a time (as text, the year first); each text is read once.
 read_texts_as <- function(texts, way) {
-  how <- ways_to_read[[way]]
+  met <- unique(texts)
+  read_each(met, ways_to_read[[way]])[match(texts, met)]
+}
+
+read_each <- function(texts, how) {
   switch(how$gives,
     number = read_number_texts(texts, how),
     date = as.Date(arranged_dates(texts, how), format = "%Y-%m-%d"),

@@ -38,7 +38,8 @@ base_lines <- function(book) {
   checks <- check_lines(book, name)
   c(
     script_heading(book), "", data_lines(book, came), if (name != came) paste0(name, " <- ", came),
-    case_lines(book), "", number_text_lines(c(lines, checks)), valid_lines(book, name), lines, checks, "", remark("The derived variables join the originals, which are as they came."),
+    case_lines(book), "", number_text_lines(c(lines, checks)), valid_lines(book, name), lines, checks, "",
+    remark("The derived variables join the originals, which are as they came."),
     paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]"),
     if (name != came) paste0(came, " <- ", name)
   )

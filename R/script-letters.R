@@ -30,8 +30,8 @@ number_text_lines <- function(lines) {
   if (!any(grepl("number_text(", lines, fixed = TRUE))) return(NULL)
   c(remark("Numbers as text: whole ones in full, others with 15 figures."), "number_text <- function(x) {",
     "  if (is.logical(x)) return(as.character(x))",
-    paste0("  ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf(", code_text("%.0f"), ", x + 0), sprintf(", code_text("%.15g"),
-      ", x))"), "}", "")
+    paste0("  ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf(", code_text("%.0f"), ", x + 0), sprintf(",
+      code_text("%.15g"), ", x))"), "}", "")
 }
 
 text_step <- function(part, code, state) {

@@ -64,6 +64,8 @@ test_that("what is read is worked with, the original stays, and every script rea
   expect_equal(book$early, c(1, 0, 1, NA, 1, NA, NA, NA))
   expect_identical(as.data.frame(book, missing = "codes")[names(data)], data)
   expect_identical(as.data.frame(book)$inc, replace(data$inc, 4, NA))
+  named <- quietly(define(book, pc, codes = c("None" = 0, "All" = 100)))
+  expect_equal(as.character(as.data.frame(named, values = "labels")$pc[5:8]), c("-3", "None", "1", "All"))
   expect_true(attr(prove(book), "proved"))
   sheet <- tempfile(fileext = ".yaml")
   save_turns(book, sheet)
