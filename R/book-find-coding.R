@@ -56,6 +56,19 @@ dummy_findings <- function(made, book) {
   )
 }
 
+# Categories that fewer than 30 rows hold, of few rows fewer than 5.
+few_hold <- function(made, of, values, rows, codes) {
+  if (sum(rows) < 50) return(NULL)
+  order <- order(values, method = "radix")
+  values <- values[order]
+  rows <- rows[order]
+  few <- rows < if (sum(rows) < 100) 5 else 30
+  if (!any(few)) return(NULL)
+  labels <- label_of(values, codes) %|% show_value(values)
+  new_finding("rare-category", made$out$name, of = of, source = made$out$from[1],
+    values = rows_in_words(labels[few], rows[few]), severity = if (any(rows < 5)) "warn" else "note")
+}
+
 # All dummies of a variable on one side of an interaction; said with the first product.
 interaction_traps <- function(made, book) {
   if (length(made$before)) return(NULL)

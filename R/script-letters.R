@@ -5,14 +5,9 @@ text_code <- function(word, book, state, type) {
     regex <- isTRUE(args$regex)
     args$regex <- NULL
     pattern <- word %in% c("grepl", "sub", "gsub")
-    read <- if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
-    texts <- vapply(seq_along(args), function(i) {
-      part <- args[[i]]
-      code <- if (i %in% read && type(part) == "number") number_text_code(part, write) else write(part)
-      text_step(part, code, state)
-    }, "")
-    places <- if (word == "paste0") which(vapply(args, is_variable_part, NA)) else if (pattern) length(texts) else 1
-    main <- texts[places]
+    read <- seq_along(args) %in% if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
+    texts <- mapply(function(part, read) text_step(part, read, write, state, type), args, read)
+    main <- texts[read & (word != "paste0" | vapply(args, is_variable_part, NA))]
     option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
     call <- if (regex && gives_up(node, book)) each_text_code(word, texts, option) else
       paste0(word, "(", paste(texts, collapse = ", "), option, ")")
@@ -34,7 +29,9 @@ number_text_lines <- function(lines) {
       code_text("%.15g"), ", x))"), "}", "")
 }
 
-text_step <- function(part, code, state) {
+# The code of a part; `read` tells that it is taken as text.
+text_step <- function(part, read, write, state, type) {
+  code <- if (read && type(part) == "number") number_text_code(part, write) else write(part)
   worked_out <- is.call(part) || startsWith(code, "number_text(")
   if (!worked_out || nchar(code) <= 12) return(code)
   name <- free_names("text", state)

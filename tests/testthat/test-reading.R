@@ -96,7 +96,8 @@ test_that("a reading is offered where a column looks so, told where it fails, an
   expect_equal(offers(c("1,234", "2")), c("decimal comma", "decimal point"))
   expect_equal(offers("28.02.2020"), "day first")
   expect_equal(offers("03.04.2020"), c("day first", "month first"))
-  for (none in list(c("1", "2"), c("a", "b"), c("none", "some", "100%"), "2020-05-06", "2020-05-06 08:15:00+0100", NA)) {
+  plain <- list(c("1", "2"), c("a", "b"), c("none", "some", "100%"), "2020-05-06", "2020-05-06 08:15:00+0100", NA)
+  for (none in plain) {
     expect_equal(offers(none), character(), info = none[1])
   }
   open <- turnbook(data.frame(x = c("1,5", "2,5"), d = c("28.02.2020", "1.3.2020"), n = 1:2, who = 1))
