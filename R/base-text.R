@@ -86,3 +86,11 @@ in_plain_settings <- function(code) {
 
 # A number with a point, whatever sign the locale has for it.
 with_point <- function(text) if (sprintf("%.1f", 0.5) == "0.5") text else sub(",", ".", text, fixed = TRUE)
+
+# Whole numbers with commas; most need none.
+grouped <- function(n) {
+  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",",
+    decimal.mark = ".")
+}
+
+counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)

@@ -34,48 +34,25 @@ merged_arguments <- function(given, new) {
 
 setdiff_names <- function(given, new) !(nzchar(names(given)) & names(given) %in% names(new))
 
-# For formulas the expression is what counts; it is the one argument without a name.
+# For formulas the expression is what counts; what has no name takes the place of the verb's first arguments.
 new_arguments <- function(dots, verb) {
   new <- as.list(dots)
   if (is.null(names(new))) names(new) <- rep("", length(new))
-  main <- switch(verb, compute = "formula", flag = "condition", reverse = , rescale = , bin = , dummy = ,
-    standardize = , crosswalk = , norm = , change = , group = "vars", composite = , key = , tally = "items",
-    interact = "a", instrument = "file")
+  main <- type_of_turn(verb)$main
   first <- which(!nzchar(names(new)) & !vapply(new, makes_rule, NA))[1]
-  if (!is.null(main) && !is.na(first)) names(new)[first] <- main
-  formula <- names(new) %in% c("formula", "condition") & verb %in% c("compute", "flag")
+  if (length(main) && !is.na(first)) names(new)[first] <- names(main)[1]
+  formula <- names(new) %in% names(main)[main == "formula"]
   new[formula] <- lapply(new[formula], rlang::quo_get_expr)
   new
 }
 
 # What a turn was given, as arguments of its verb.
 arguments_of <- function(turn) {
-  keys <- keys_of(turn$verb)
-  keys <- keys[setdiff(names(keys), c("from", "rules", "define", "renamed", "learned", "formula", "with", "title",
-    "scales", "as"))]
-  named <- Map(function(key, shape) {
-    value <- turn[[key]]
-    switch(shape, table = as.data.frame(value, optional = TRUE), names = chosen_again(value), value)
-  }, names(keys), keys)
-  named <- named[!vapply(named, is.null, NA)]
-  names(named)[names(named) == "right"] <- "key"
-  as <- if (turn$verb %in% c("dummy", "instrument")) turn$as else named_results(turn)
-  c(main_arguments(turn), named, if (!is.null(as)) list(as = as))
+  parts <- turn_as_call(turn, with_pattern = TRUE)
+  stats::setNames(lapply(parts, argument_value), vapply(parts, `[[`, "", "name"))
 }
 
-unnamed <- function(arguments) stats::setNames(arguments, rep("", length(arguments)))
-
-chosen_again <- function(names) if (!is.null(names)) rlang::call2("all_of", names)
-
-main_arguments <- function(turn) {
-  from <- chosen_again(turn$from)
-  switch(turn$verb,
-    compute = list(formula = parse_formula(turn$formula)), flag = list(condition = parse_formula(turn$formula)),
-    recode = , collapse = unnamed(c(if (!is.null(from)) list(from), turn$rules)),
-    composite = , key = , tally = list(items = from),
-    interact = list(a = from, b = chosen_again(turn$with)),
-    instrument = list(file = list(instrument = turn$title, scales = turn$scales)),
-    crosswalk = list(vars = from, from = names(turn$table)[1], to = names(turn$table)[2]),
-    list(vars = from)
-  )
+argument_value <- function(part) {
+  switch(part$shape, selection = , names = rlang::call2("all_of", part$value), formula = parse_formula(part$value),
+    table = as.data.frame(part$value, optional = TRUE), part$value)
 }

@@ -1,7 +1,7 @@
 # Findings about scores of several items.
 find_in_items <- function(made, book) {
   out <- made$out
-  if (!is_row_node(out$expr) || !made$turn$verb %in% c("composite", "instrument")) return(NULL)
+  if (!is_row_node(out$expr) || !has_trait(made$turn$verb, "scores items")) return(NULL)
   if (call_head(out$expr) == "row_valid") return(NULL)
   nodes <- row_items(out$expr)
   items <- made$full$items
@@ -59,7 +59,7 @@ against_the_rest <- function(spread, n) {
 item_twice <- function(items, out, book) {
   roots <- vapply(names(items), function(name) {
     made <- if (is_derived(book, name)) held(book, "columns")[[name]]
-    if (!is.null(made) && made$verb %in% c("reverse", "rescale") && length(made$from) == 1) made$from else name
+    if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) made$from else name
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
   starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))
@@ -100,7 +100,7 @@ beyond_the_others <- function(items, facts, limits, stated, out) {
 }
 
 # Sources that were put on a scale of their own.
-scaled_before <- function(name, book) verb_of(book, name) %in% c("standardize", "reverse", "rescale", "norm")
+scaled_before <- function(name, book) has_trait(verb_of(book, name), "sets the scale")
 
 # Whole answers that one scale of at most eleven points can hold, in the same steps.
 share_a_scale <- function(facts) {

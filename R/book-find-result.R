@@ -10,7 +10,7 @@ find_in_result <- function(made, book) {
 weight_missing <- function(made, book) {
   weight <- made$turn$weight
   source <- made$out$from[1]
-  if (is.null(weight) || !made$turn$verb %in% c("standardize", "bin") || !is_first_of_source(made, source)) return(NULL)
+  if (is.null(weight) || !has_trait(made$turn$verb, "weighs") || !is_first_of_source(made, source)) return(NULL)
   lost <- sum(is.na(values_of(book, weight)) & !is.na(values_of(book, source)))
   if (lost) new_finding("weight-missing", made$out$name, source = source, values = rows_of(lost))
 }
@@ -25,7 +25,7 @@ before_birth <- function(made) {
 undefined_finding <- function(made) {
   rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
-  if (!length(rows) || made$turn$verb %in% c("standardize", "group")) return(NULL)
+  if (!length(rows) || has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
   by_pattern <- uses(made$out$expr, c("grepl", "sub", "gsub")) &&
     !uses(made$out$expr, c(number_only, names(number_words)))
   new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name, values = rows_of(rows))
@@ -33,8 +33,7 @@ undefined_finding <- function(made) {
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (!made$turn$verb %in% c("recode", "collapse", "bin", "instrument") || is.null(made$out$rules) &&
-    is.null(made$out$lost)) return(NULL)
+  if (!has_trait(made$turn$verb, "makes categories") || is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
   facts <- made$column$facts
   if (!length(facts$values) %in% 2:30) return(NULL)
   few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)
@@ -60,7 +59,7 @@ identical_result <- function(made, book) {
 }
 
 constant_finding <- function(made) {
-  if (!made$turn$verb %in% c("compute", "recode", "bin", "flag", "composite")) return(NULL)
+  if (!has_trait(made$turn$verb, "may be constant by mistake")) return(NULL)
   value <- show_value(made$column$facts$values)
   new_finding("identical-result", made$out$name, values = paste("is", value, "in every valid row"))
 }

@@ -5,7 +5,7 @@ find_in_rules <- function(made, book) {
   c(
     if (is_single_rule_set(out)) list(open_range(out, book), code_merge(made, book)),
     if (!is.null(out$rules)) empty_rules(out, made$full),
-    if (!is.null(out$rules) && !identical(made$turn$verb, "key")) list(rule_overlap(made)),
+    if (!is.null(out$rules) && !has_trait(made$turn$verb, "its rules may overlap")) list(rule_overlap(made)),
     if (is_single_rule_set(out)) list(near_miss(made, book)),
     if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))

@@ -71,11 +71,9 @@ label_gap <- function(source, seen, meaning, out) {
     seen$rows[gap]))
 }
 
-reckoning <- c("composite", "standardize", "interact", "change", "group", "rescale", "reverse", "bin", "compute")
-
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
 category_arithmetic <- function(source, made, book) {
-  if (!made$turn$verb %in% reckoning || !source %in% number_sources(made$out)) return(NULL)
+  if (!has_trait(made$turn$verb, "reckons") || !source %in% number_sources(made$out)) return(NULL)
   facts <- facts_of(book, source)
   meaning <- meaning_in(book, source)
   if (has_text(book, source) || (facts$few && length(facts$values) < 3)) return(NULL)

@@ -87,7 +87,7 @@ renamed_turn <- function(turn, new) {
   turn <- renamed_formulas(turn, new)
   turn <- renamed_in_each(turn, "rules", function(rule) renamed_parts(rule, "where", new))
   turn <- renamed_in_each(turn, "scales", function(scale) renamed_scale(scale, new))
-  if (identical(turn$verb, "norm")) turn <- renamed_parts(turn, "table", new)
+  if (has_trait(turn$verb, "its table names variables")) turn <- renamed_parts(turn, "table", new)
   renamed_parts(turn, "define", new)
 }
 
@@ -98,7 +98,7 @@ names_of_their_own <- function(turn, old) {
   before <- match(old, names(turn$renamed))
   usual[!is.na(before)] <- turn$renamed[stats::na.omit(before)]
   if (isTRUE(turn$valid_count)) usual <- c(turn$makes[1], paste0(turn$makes[1], "_n"))
-  else if (!turn$verb %in% c("dummy", "instrument")) return(NULL)
+  else if (type_of_turn(turn$verb)$pattern == "never") return(NULL)
   other <- usual != turn$makes
   if (any(other)) stats::setNames(usual[other], turn$makes[other])
 }

@@ -109,6 +109,8 @@ file_words <- list(
   "blank-frame" = c("`blank` says how a file is read, and these data are a data frame.",
     "Leave it out, or name the values: define(book, ..., missing = c(\"No answer\" = \"-\"))."),
   "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
+  "field-unknown" = c("A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
+    "This is a fault of the package: please report it."),
   "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
     "If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To make the others: skip = TRUE.",
     sheet = "If they have other names here: --rename age=AGE_YRS. To make the others: --skip."),

@@ -24,7 +24,7 @@ refuse_foreign_code <- function(lines, dialect) {
   parsed <- tryCatch(parse(text = lines, keep.source = FALSE, encoding = "UTF-8"), error = identity)
   if (inherits(parsed, "error")) fail("script-broken", dialect = dialect, why = conditionMessage(parsed))
   known <- c(allowed_words(), if (dialect == "base") base_script_words else c(own_script_words,
-    paste0("turn_", names(turn_keys))))
+    paste0("turn_", turn_verbs())))
   for (step in as.list(parsed)) refuse_foreign_calls(step, c(known, helper_functions(parsed)))
 }
 

@@ -47,7 +47,7 @@ turn_calls <- function(turn) {
 
 # Dummies are given all their names as they are made.
 rename_call <- function(turn) {
-  if (is.null(turn$renamed) || turn$verb == "dummy") return(NULL)
+  if (is.null(turn$renamed) || type_of_turn(turn$verb)$pattern == "amended") return(NULL)
   list(own_call("rename_turn", paste(code_argument(names(turn$renamed)), "=", code_chosen(turn$renamed))))
 }
 
@@ -100,44 +100,27 @@ check_call <- function(check) {
 }
 
 turn_call <- function(turn) {
-  main <- switch(turn$verb,
-    compute = , flag = code_formula(turn$formula),
-    interact = c(own_selection(turn$from), own_selection(turn$with)),
-    instrument = listed_code(list(instrument = turn$title, scales = turn$scales)),
-    own_selection(turn$from)
+  own_call(paste0("turn_", turn$verb), unlist(lapply(turn_as_call(turn, with_pattern = FALSE), argument_code)))
+}
+
+# What comes first in a verb is written without its name.
+argument_code <- function(part) {
+  code <- switch(part$shape,
+    selection = own_selection(part$value), formula = code_formula(part$value), rule = rule_call(part$value),
+    instrument = listed_code(part$value), names = own_selection(part$value), table = table_call(part$value),
+    accepts = accept_call(part$value), matchers = matchers_call(part$value), write_constant(part$value)
   )
-  as <- if (turn$verb == "instrument") turn$as else named_results(turn)
-  if (!is.null(as)) as <- paste0("as = ", write_constant(as))
-  given <- c(main, as, turn_arguments(turn), lapply(turn$rules, rule_call))
-  own_call(paste0("turn_", turn$verb), unlist(given))
+  first <- part$shape %in% c("selection", "formula", "rule", "instrument")
+  if (first || !nzchar(part$name)) code else paste0(part$name, " = ", code)
 }
 
 own_selection <- function(names) {
-  if (is.null(names)) return(NULL)
   if (length(names) == 1) code_chosen(names) else paste0("c(", paste(code_chosen(names), collapse = ", "), ")")
 }
 
-turn_arguments <- function(turn) {
-  keys <- setdiff(names(keys_of(turn$verb)),
-    c("from", "formula", "rules", "define", "renamed", "learned", "with", "title", "scales", "as"))
-  unlist(lapply(keys, function(key) {
-    if (is.null(turn[[key]])) return(NULL)
-    value <- switch(keys_of(turn$verb)[[key]],
-      names = own_selection(turn[[key]]),
-      table = table_call(turn),
-      accepts = accept_call(turn$accept),
-      matchers = matchers_call(turn[[key]]), write_constant(turn[[key]])
-    )
-    paste0(if (key == "right") "key" else key, " = ", value)
-  }))
-}
-
-# The table, and for a crosswalk which column is which.
-table_call <- function(turn) {
-  columns <- paste0(code_argument(names(turn$table)), " = ", vapply(turn$table, write_constant, ""), collapse = ", ")
-  code <- paste0("data.frame(", columns, ", check.names = FALSE)")
-  if (turn$verb != "crosswalk") return(code)
-  paste0(code, ", from = ", code_text(names(turn$table)[1]), ", to = ", code_text(names(turn$table)[2]))
+table_call <- function(table) {
+  columns <- paste0(code_argument(names(table)), " = ", vapply(table, write_constant, ""), collapse = ", ")
+  paste0("data.frame(", columns, ", check.names = FALSE)")
 }
 
 accept_call <- function(accept) {

@@ -99,11 +99,11 @@ read_turn <- function(raw, place) {
   spot <- list("turns", place)
   if (is.list(raw) && "must_hold" %in% names(raw)) return(read_check(raw, spot, place))
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no turn", "Write it as: - recode: name")
-  verb <- intersect(names(raw), names(turn_keys))
+  verb <- intersect(names(raw), turn_verbs())
   if (length(verb) != 1) {
     bad_spot(c(spot, list(names(raw)[1])),
-      paste0("`", names(raw)[1], "` is no turn", near_hint(names(raw)[1], names(turn_keys))),
-      paste0("A turn is one of: ", paste(names(turn_keys), collapse = ", "), "."))
+      paste0("`", names(raw)[1], "` is no turn", near_hint(names(raw)[1], turn_verbs())),
+      paste0("A turn is one of: ", paste(turn_verbs(), collapse = ", "), "."))
   }
   keys <- keys_of(verb)
   check_keys(raw, c(verb, names(keys)), spot)
@@ -131,7 +131,7 @@ read_check <- function(raw, spot, place) {
 
 check_read_turn <- function(turn, place) {
   check_new_names(turn$makes)
-  need <- setdiff(needed_keys[turn$verb], names(turn))
+  need <- setdiff(type_of_turn(turn$verb)$needs, names(turn))
   if (length(need)) bad_spot(list("turns", place, turn$verb), paste0("`", need, "` is missing"), "Add it.")
   check_turn(turn)
   turn$place <- place

@@ -98,11 +98,18 @@ sheet_codes <- function(codes) {
 sheet_turn <- function(turn) {
   out <- list(bare(named_results(turn)))
   names(out) <- turn$verb
+  refuse_unknown_fields(turn)
   for (key in setdiff(names(keys_of(turn$verb)), "learned")) {
     if (!is.null(turn[[key]])) out[[key]] <- sheet_value(turn[[key]], keys_of(turn$verb)[[key]])
   }
   if (length(turn$learned)) out$learned <- lapply(turn$learned, sheet_learned)
   out
+}
+
+# A field that the kind of turn does not know would be lost.
+refuse_unknown_fields <- function(turn) {
+  odd <- setdiff(names(turn), c("verb", "makes", "place", names(keys_of(turn$verb))))
+  if (length(odd)) fail("field-unknown", verb = turn$verb, field = odd)
 }
 
 sheet_value <- function(value, shape) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Put a variable into ordered bands
 #'
 #' By stated cut points (`at`), or into a number of `groups`. Codes are 1, 2, ...
@@ -52,6 +55,18 @@ turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", ed
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("bin",
+  keys = c(
+    from = "names", label = "texts", at = "numbers", groups = "number", by = "word", edge = "word",
+    labels = "texts", weight = "names", missing = "word"
+  ),
+  needs = "from", doing = "putting into bands",
+  says = function(made, turn) {
+    paste0("made of ", in_a_row(made$from), " in ", counted(length(made$meaning$codes), "band"))
+  },
+  traits = c("reckons", "makes categories", "weighs", "may be constant by mistake")
+)
 
 # More bands than these nobody reads; a table of codes is for turn_crosswalk().
 most_bands <- 1000

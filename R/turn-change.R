@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Change from the occasion before, and statistics of groups
 #'
 #' `turn_change()` compares each row with the occasion before of the same unit;
@@ -41,6 +44,16 @@ turn_change <- function(book, vars, unit, order, how = "difference", ..., as = N
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("change",
+  keys = c(from = "names", label = "texts", unit = "names", order = "names", how = "word"),
+  needs = "from", doing = "comparing occasions",
+  says = function(made, turn) {
+    paste0("the ", turn$how %||% "difference", " of ", turn$from[1], " from the occasion before, of the same ",
+      turn$unit)
+  },
+  traits = "reckons"
+)
 
 one_var <- function(book, quo, argument) {
   if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
@@ -124,6 +137,13 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("group",
+  keys = c(from = "names", label = "texts", within = "names", how = "word"),
+  needs = "from", doing = "groups",
+  says = function(made, turn) paste0("the ", turn$how %||% "mean", " of ", turn$from[1], within_words(turn)),
+  traits = c("reckons", "tells what is undefined")
+)
 
 #' @export
 check_turn.group_turn <- function(turn) {

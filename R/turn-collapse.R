@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Merge categories
 #'
 #' Merges that are stated with [becomes()], and rare categories into one. What is
@@ -36,6 +39,16 @@ turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, ot
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("collapse",
+  keys = c(
+    from = "names", label = "texts", rules = "rules", rarer_than = "number", most_frequent = "number",
+    other = "text", missing = "word"
+  ),
+  needs = "from", main = character(), doing = "merging",
+  says = function(made, turn) paste0("merged from the categories of ", in_a_row(made$from)),
+  traits = "makes categories"
+)
 
 #' @export
 check_turn.collapse_turn <- function(turn) {

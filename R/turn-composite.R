@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Score several items together
 #'
 #' One score for each row over its valid items, if there are at least
@@ -48,6 +51,15 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("composite",
+  keys = c(
+    from = "names", label = "texts", how = "word", at_least = "number", reversed = "names", weights = "numbers",
+    prorate = "flag", valid_count = "flag"
+  ),
+  needs = "from", main = c(items = "from"), doing = "scoring", says = function(made, turn) score_in_words(made),
+  traits = c("reckons", "scores items", "may be constant by mistake")
+)
 
 # Weights in the order of the items; names, where there are any, say whose they are.
 weights_in_order <- function(weights, items) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Compute by a formula, or flag by a condition
 #'
 #' `turn_compute()` makes whatever a formula says; `turn_flag()` makes 1 where a
@@ -43,6 +46,13 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
   make_turn(book, turn, replace)
 }
 
+turn_type("compute",
+  keys = c(formula = "formula", each = "names", label = "texts", missing = "word"),
+  needs = "formula", main = c(formula = "formula"), doing = "one formula",
+  says = function(made, turn) paste0("worked out as ", turn$formula),
+  traits = c("reckons", "may be constant by mistake")
+)
+
 #' @rdname turn_compute
 #' @export
 turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL,
@@ -58,6 +68,13 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("flag",
+  keys = c(formula = "formula", each = "names", label = "texts", missing = "word"),
+  needs = "formula", main = c(condition = "formula"), doing = "flagging",
+  says = function(made, turn) paste0("1 where ", turn$formula, " holds, else 0"),
+  traits = "may be constant by mistake"
+)
 
 # A name of the analyst's own that holds the name of a variable, as in a loop.
 refuse_loop_names <- function(expr, book, env) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Look codes up in a table
 #'
 #' A crosswalk gives each code of a variable another value: occupations to a
@@ -35,6 +38,13 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("crosswalk",
+  keys = c(from = "names", label = "texts", table = "table", missing = "word"),
+  needs = "table", doing = "a table",
+  more = function(turn) list(from = names(turn$table)[1], to = names(turn$table)[2]),
+  says = function(made, turn) paste0("looked up in a table by ", in_a_row(made$from))
+)
 
 # The two columns of the table that matter, as a list.
 crosswalk_columns <- function(table, vars, from, to) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Dummy-code categories
 #'
 #' Columns for a regression: indicators (0/1) of all levels but the reference, or
@@ -46,6 +49,18 @@ turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., 
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("dummy",
+  keys = c(
+    from = "names", label = "texts", reference = "values", coding = "word", all_levels = "flag", missing = "word",
+    as = "text"
+  ),
+  needs = "from", pattern = "amended", doing = "dummy-coding",
+  says = function(made, turn) {
+    paste0("one of ", length(turn$makes), " columns that code ", made$from[1], " for a regression (",
+      turn$coding %||% "indicator", " coding)")
+  }
+)
 
 codings <- c("indicator", "effect", "difference", "helmert", "polynomial")
 

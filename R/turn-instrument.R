@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Score a whole questionnaire
 #'
 #' An instrument file describes a questionnaire once, for every study that uses
@@ -54,6 +57,12 @@ turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NU
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("instrument",
+  keys = c(title = "text", scales = "instrument", as = "text"),
+  needs = "scales", main = c(file = "scales"), pattern = "always", doing = "an instrument",
+  says = function(made, turn) score_in_words(made), traits = c("makes categories", "scores items")
+)
 
 # An instrument as a list; layers above know how to open files.
 open_instrument <- function(file) UseMethod("open_instrument")

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Product terms
 #'
 #' Each variable of the first selection times each of the second, for an
@@ -29,6 +32,11 @@ turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NU
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("interact",
+  keys = c(from = "names", with = "names", label = "texts", centre = "flag"),
+  needs = "with", main = c(a = "from", b = "with"), doing = "multiplying", traits = "reckons"
+)
 
 #' @export
 check_turn.interact_turn <- function(turn) {

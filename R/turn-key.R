@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Mark answers by a key, or count how many items hold a value
 #'
 #' `turn_key()` gives 1 for the keyed answer of each item and `wrong` for another
@@ -36,6 +39,12 @@ turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., a
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("key",
+  keys = c(from = "names", label = "texts", right = "values", wrong = "number", unanswered = "word"),
+  needs = "right", main = c(items = "from"), called = c(right = "key"), doing = "an answer key",
+  traits = "its rules may overlap"
+)
 
 # The name of a file, or the answers themselves.
 open_key <- function(key) {
@@ -111,6 +120,11 @@ turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NUL
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("tally",
+  keys = c(from = "names", label = "texts", of = "matchers"),
+  needs = "of", main = c(items = "from"), doing = "counting answers"
+)
 
 #' @export
 check_turn.tally_turn <- function(turn) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Norm raw scores by a table
 #'
 #' Turns raw into scaled scores by a published table, with bands of other
@@ -38,6 +41,13 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("norm",
+  keys = c(from = "names", label = "texts", table = "table", missing = "word"),
+  needs = "table", doing = "a norm table",
+  says = function(made, turn) paste0("scaled by a norm table from ", in_a_row(made$from)),
+  traits = c("sets the scale", "its table names variables")
+)
 
 # The table as a list: the bands, then raw and scaled.
 norm_columns <- function(table, within, raw, scaled, known) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Recode by rules
 #'
 #' Makes a new variable whose codes are stated by rules over one variable, over
@@ -47,6 +50,13 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("recode",
+  keys = c(from = "names", label = "texts", rules = "rules", loose = "flag", missing = "word"),
+  needs = "rules", main = character(), doing = "recoding",
+  says = function(made, turn) paste0("recoded from ", in_a_row(made$from), " by ", counted(length(made$rules), "rule")),
+  traits = c("makes categories", "may be constant by mistake")
+)
 
 all_of_them <- function(quosures) rlang::new_quosure(rlang::expr(c(!!!quosures)))
 

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Shift or stretch items to another scale
 #'
 #' Shifted by a constant (1-4 to 0-3), or stretched from their limits to others
@@ -31,6 +34,13 @@ turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ...
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("rescale",
+  keys = c(
+    from = "names", label = "texts", shift = "number", limits = "numbers", to = "numbers", missing = "word"
+  ),
+  needs = "from", doing = "rescaling", traits = c("reckons", "moves the scale", "sets the scale")
+)
 
 #' @export
 check_turn.rescale_turn <- function(turn) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Reverse-score items
 #'
 #' The result is low + high - x. Value labels follow their values and the
@@ -28,6 +31,13 @@ turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "c
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("reverse",
+  keys = c(from = "names", label = "texts", limits = "numbers", missing = "word"),
+  needs = "from", doing = "reversing",
+  says = function(made, turn) paste0("turned round: ", formula_text(made$expr)),
+  traits = c("reckons", "moves the scale", "sets the scale")
+)
 
 #' @export
 check_turn.reverse_turn <- function(turn) {

@@ -1,3 +1,6 @@
+#' @include turn-type.R
+NULL
+
 #' Standardize variables
 #'
 #' Each value is placed in the distribution of the variable, or of its group, as
@@ -61,6 +64,16 @@ turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL
   )
   make_turn(book, turn, replace)
 }
+
+turn_type("standardize",
+  keys = c(
+    from = "names", label = "texts", how = "word", within = "names", weight = "names", reference = "numbers",
+    limits = "numbers", divisor = "text", missing = "word"
+  ),
+  needs = "from", doing = "standardizing",
+  says = function(made, turn) paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1], within_words(turn)),
+  traits = c("reckons", "sets the scale", "weighs", "tells what is undefined")
+)
 
 # Which arguments have a meaning for each form, and how its results are called.
 standard_forms <- list(

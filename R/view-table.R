@@ -113,12 +113,6 @@ show_amount <- function(x) {
   formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",", decimal.mark = ".")
 }
 
-# Whole numbers with commas; most need none.
-grouped <- function(n) {
-  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",",
-    decimal.mark = ".")
-}
-
 to_percent <- function(x) ifelse(is.na(x), "", with_point(sprintf("%.1f", x)))
 
 # A small bar, its full length standing for `most` percent.
@@ -162,7 +156,6 @@ fold_words <- function(text, width, indent) {
   wrap_words(text, width - indent, strrep(" ", indent + c(0, 2)), width - indent - 2)
 }
 
-counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 

@@ -9,5 +9,6 @@ install <- function() {
     stdout = FALSE, stderr = FALSE)
   if (code != 0) stop("R CMD INSTALL fails; run it to see why.", call. = FALSE)
 }
+roxygen2::update_collate(".") # the files in the order in which their @include asks for each other
 install()
 suppressMessages(roxygen2::roxygenise(".", load_code = "installed"))

@@ -70,7 +70,7 @@ test_that("there are at least four worked cases for each turn and each statistic
   done <- unlist(lapply(list.files(folder, "[.]yaml$", full.names = TRUE), function(file) {
     lapply(read_cases(file), function(case) paste(unlist(case$do), collapse = "\n"))
   }))
-  words <- c(paste0("turn_", names(core("turn_keys"))), names(Filter(function(w) w$learned && !w$inner,
+  words <- c(paste0("turn_", core("turn_verbs")()), names(Filter(function(w) w$learned && !w$inner,
     core("formula_words"))))
   cases <- vapply(words, function(word) sum(grepl(paste0("\\b", word, "\\("), done)), 1L)
   expect_equal(names(cases)[cases < 4], character())
