@@ -40,6 +40,10 @@ new_turn <- function(verb, makes, from = NULL, ...) {
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
 
+# A field of a turn by its whole name: `weight` is never taken for `weights`.
+#' @export
+`$.ableturn_turn` <- function(x, name) .subset2(x, name)
+
 # Findings that the analyst has judged, with the reasons: c("open-range" = "99 is a real age").
 read_accept <- function(accept) {
   if (is.null(accept)) return(NULL)

@@ -12,3 +12,4 @@ install <- function() {
 roxygen2::update_collate(".") # the files in the order in which their @include asks for each other
 install()
 suppressMessages(roxygen2::roxygenise(".", load_code = "installed"))
+source("tools/schema.R")

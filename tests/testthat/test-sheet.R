@@ -119,7 +119,12 @@ test_that("the shipped schema describes what the reader takes", {
   expect_setequal(vapply(kinds, function(k) k$required[[1]], ""), c(core("turn_verbs")(), "must_hold"))
   for (kind in utils::head(kinds, -1)) {
     verb <- kind$required[[1]]
-    expect_setequal(names(kind$properties), c(verb, names(core("keys_of")(verb))))
+    keys <- core("keys_of")(verb)
+    expect_setequal(names(kind$properties), c(verb, names(keys)))
+    plain <- c(text = "string", word = "string", formula = "string", flag = "boolean", number = "number")
+    for (key in names(keys)[keys %in% names(plain)]) {
+      expect_equal(kind$properties[[key]]$type, plain[[keys[[key]]]], info = paste(verb, key))
+    }
   }
 })
 
@@ -190,4 +195,11 @@ test_that("columns may have other names in the data, and what cannot be made is 
   expect_equal(names(part), c("age", "old"))
   expect_match(gsub("\\s+", " ", paste(told, collapse = " ")), "lacking (mood, income): l, l_z, mood_r, income > 0",
     fixed = TRUE)
+})
+
+test_that("a field that no kind of turn knows is never dropped in silence", {
+  book <- quietly(turn_bin(data, a, at = 2, as = "y"))
+  odd <- unclass(book)
+  odd$log[[1]]$turn$rounding <- "up"
+  refused(save_turns(structure(odd, class = "turnbook"), tempfile()), "field-unknown")
 })
