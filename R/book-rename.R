@@ -97,7 +97,7 @@ names_of_their_own <- function(turn, old) {
   usual <- old
   before <- match(old, names(turn$renamed))
   usual[!is.na(before)] <- turn$renamed[stats::na.omit(before)]
-  if (isTRUE(turn$valid_count)) usual <- c(turn$makes[1], paste0(turn$makes[1], "_n"))
+  if (isTRUE(turn$valid_count)) usual <- with_count(turn$makes[1])
   else if (type_of_turn(turn$verb)$pattern == "never") return(NULL)
   other <- usual != turn$makes
   if (any(other)) stats::setNames(usual[other], turn$makes[other])

@@ -141,8 +141,7 @@ check_pattern <- function(node, name, spot) {
   if (!all(stated)) fail_at("pattern-stated", node, spot, name = name)
   if (!nzchar(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
   if (!isTRUE(as.list(node)$regex)) return()
-  tried <- tryCatch(regexpr(items[[1]], "", perl = TRUE), error = identity, warning = identity)
-  if (inherits(tried, "condition")) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
+  if (!is_pattern(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
 }
 
 check_comparison <- function(node, name, spot) {

@@ -110,7 +110,7 @@ read_turn <- function(raw, place) {
   makes <- read_shape$names(raw[[verb]], c(spot, list(verb)))
   given <- raw[intersect(names(keys), names(raw))]
   read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given, names(given))
-  if (isTRUE(read$valid_count)) makes <- with_later_names(c(makes, paste0(makes, "_n")), read$renamed)
+  if (isTRUE(read$valid_count)) makes <- with_later_names(with_count(makes), read$renamed)
   at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)), place))
 }
 

@@ -41,7 +41,7 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   from <- select_vars(book, rlang::enquo(items), "items")
   turned <- rlang::enquo(reversed)
   name <- one_name(as, "composite")
-  turn <- new_turn("composite", c(name, if (isTRUE(valid_count)) paste0(name, "_n")),
+  turn <- new_turn("composite", if (isTRUE(valid_count)) with_count(name) else name,
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
     weights = weights_in_order(weights, from), prorate = unless(prorate, FALSE),

@@ -38,6 +38,9 @@ common_keys <- c(
 # The names that a turn is given; the count of valid items follows from its composite's name.
 named_results <- function(turn) utils::head(turn$makes, length(turn$makes) - isTRUE(turn$valid_count))
 
+# A score and the count of its valid items.
+with_count <- function(name) c(name, paste0(name, "_n"))
+
 # Names that were given later to some of them, see rename_turn(): the usual names, named by those.
 with_later_names <- function(makes, renamed) {
   found <- match(makes, renamed, nomatch = 0L)

@@ -130,3 +130,10 @@ shared_notes <- function(part, recorded) {
   )
   if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }
+
+#' @export
+conditionMessage.ableturn_progress <- function(c) {
+  told <- c$progress
+  paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " made, ", round(told$seconds),
+    " s so far\n")
+}
