@@ -5,6 +5,7 @@
 #' @keywords internal
 #' @useDynLib ableturn, .registration = TRUE
 #' @importFrom Rcpp sourceCpp
+#' @importFrom stats setNames
 "_PACKAGE"
 
 # The data of a figure, by the name that ggplot2 knows them under.

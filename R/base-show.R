@@ -87,3 +87,43 @@ back_quoted <- function(x) {
 
 # Whether a name can be written into code such that it looks like what it is.
 is_clear_name <- function(x) !grepl("^[.][.]([.]|[0-9])", x) & show_controls(x) == x
+
+# How many cells of a line a text takes, in every locale the same: two for the wide signs of East Asia, none for
+# marks that stand on another sign.
+text_width <- function(x) {
+  if (all_ascii(x)) return(nchar(x))
+  wide <- stringi::stri_count_regex(x, "[\\p{ea=W}\\p{ea=F}]")
+  stringi::stri_length(x) + wide - stringi::stri_count_regex(x, "[\\p{Mn}\\p{Me}\\p{Cf}]")
+}
+
+# The first letters of a text that fit into a width.
+cut_width <- function(text, width) {
+  letters <- strsplit(text, "")[[1]]
+  paste(letters[cumsum(text_width(letters)) <= width], collapse = "")
+}
+
+# Lines of words, each narrower than `width`, those after the first than `later`; a word that is longer has a
+# line of its own.
+wrap_words <- function(text, width, prefix = "", later = width) {
+  words <- strsplit(text, "[ \t\n]+")[[1]]
+  words <- words[nzchar(words)]
+  if (!length(words)) return(prefix[1])
+  lines <- split(words, line_of_words(text_width(words), width, later))
+  lines <- vapply(lines, paste, "", collapse = " ", USE.NAMES = FALSE)
+  paste0(prefix[pmin(seq_along(lines), length(prefix))], lines)
+}
+
+line_of_words <- function(wide, width, later) {
+  line <- integer(length(wide))
+  now <- 1L
+  used <- -1
+  for (i in seq_along(wide)) {
+    if (used >= 0 && used + 1 + wide[i] >= if (now == 1) width else later) {
+      now <- now + 1L
+      used <- -1
+    }
+    used <- used + 1 + wide[i]
+    line[i] <- now
+  }
+  line
+}

@@ -28,69 +28,46 @@ all_ascii <- function(x) {
   !any(Encoding(x) != "unknown") && !any(grepl("[^ -~\\s]", x, perl = TRUE, useBytes = TRUE))
 }
 
-# How many cells of a line a text takes, in every locale the same: two for the wide signs of East Asia, none for
-# marks that stand on another sign.
-text_width <- function(x) {
-  if (all_ascii(x)) return(nchar(x))
-  wide <- stringi::stri_count_regex(x, "[\\p{ea=W}\\p{ea=F}]")
-  stringi::stri_length(x) + wide - stringi::stri_count_regex(x, "[\\p{Mn}\\p{Me}\\p{Cf}]")
+# Text in one normal form (NFC), so that two spellings of one character compare equal.
+normal_text <- function(x) {
+  if (all_ascii(x)) x else stringi::stri_trans_nfc(x)
 }
 
-# The first letters of a text that fit into a width.
-cut_width <- function(text, width) {
-  letters <- strsplit(text, "")[[1]]
-  paste(letters[cumsum(text_width(letters)) <= width], collapse = "")
+# Text with case, outer spaces and accents set aside, for loose matching.
+loosen <- function(x) loosen_inside(trimws(x, whitespace = "[\\h\\v]"))
+
+loosen_inside <- function(x) {
+  if (all_ascii(x)) return(lower_ascii(x))
+  stringi::stri_trans_nfc(stringi::stri_trans_casefold(without_accents(x)))
 }
 
-# Lines of words, each narrower than `width`, those after the first than `later`; a word that is longer has a
-# line of its own.
-wrap_words <- function(text, width, prefix = "", later = width) {
-  words <- strsplit(text, "[ \t\n]+")[[1]]
-  words <- words[nzchar(words)]
-  if (!length(words)) return(prefix[1])
-  lines <- split(words, line_of_words(text_width(words), width, later))
-  lines <- vapply(lines, paste, "", collapse = " ", USE.NAMES = FALSE)
-  paste0(prefix[pmin(seq_along(lines), length(prefix))], lines)
+without_accents <- function(x) stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
+
+# A pattern for texts so loosened. Its case is set aside by PCRE: \S is not \s.
+loosen_pattern <- function(pattern) paste0("(?i)", without_accents(pattern))
+
+# Sorted by code point, whatever the locale.
+sort_points <- function(x) {
+  if (is.character(x)) x <- enc2utf8(x)
+  sort(x, method = "radix")
 }
 
-line_of_words <- function(wide, width, later) {
-  line <- integer(length(wide))
-  now <- 1L
-  used <- -1
-  for (i in seq_along(wide)) {
-    if (used >= 0 && used + 1 + wide[i] >= if (now == 1) width else later) {
-      now <- now + 1L
-      used <- -1
-    }
-    used <- used + 1 + wide[i]
-    line[i] <- now
-  }
-  line
+# The same for the values of a variable: texts that are numbers come first, in their order.
+sort_values <- function(x) {
+  if (!is.character(x)) return(sort_points(x))
+  number <- as_number(x)
+  c(x[order(number)][seq_len(sum(!is.na(number)))], sort_points(x[is.na(number)]))
 }
 
-# Groups of `x` in the order in which their keys first come.
-split_in_order <- function(x, key) split(x, factor(key, unique(key)))
-
-# Runs code as if nobody had set a decimal comma, other digits or another encoding: what is read and
-# written must not depend on it.
-in_plain_settings <- function(code) {
-  old <- options(OutDec = ".", scipen = 0, digits = 7, encoding = "native.enc", width = 100)
-  numeric <- Sys.getlocale("LC_NUMERIC")
-  if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", "C"))
-  on.exit({
-    options(old)
-    if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", numeric))
+# PCRE stops after so many steps; R warns of each such text and goes on as if it did not match.
+matched <- function(code) {
+  gave_up <- integer()
+  out <- withCallingHandlers(code, warning = function(w) {
+    place <- regmatches(conditionMessage(w), regexpr("[0-9]+$", conditionMessage(w)))
+    if (!length(place)) return()
+    gave_up <<- c(gave_up, as.integer(place))
+    tryInvokeRestart("muffleWarning")
   })
-  force(code)
+  out[gave_up] <- NA
+  out
 }
-
-# A number with a point, whatever sign the locale has for it.
-with_point <- function(text) if (sprintf("%.1f", 0.5) == "0.5") text else sub(",", ".", text, fixed = TRUE)
-
-# Whole numbers with commas; most need none.
-grouped <- function(n) {
-  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",",
-    decimal.mark = ".")
-}
-
-counted <- function(n, one, many = paste0(one, "s")) paste(grouped(n), if (n == 1) one else many)

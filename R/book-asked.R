@@ -43,7 +43,7 @@ check_asked <- function(book, vars, text) {
 # Conditions that came with a codebook, checked against the data.
 settle_asked <- function(book) {
   meanings <- held(book, "meanings")
-  asked <- Filter(Negate(is.null), lapply(meanings, `[[`, "asked_if"))
+  asked <- compact(lapply(meanings, `[[`, "asked_if"))
   for (name in names(asked)) meanings[[name]]$asked_if <- NULL
   book <- with_parts(book, meanings = meanings)
   # One after the other, so that a condition which leads back to its own variable is met before it is asked.

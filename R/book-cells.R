@@ -33,7 +33,7 @@ cells_of_values <- function(name, book) {
   facts <- facts_of(book, name)
   rows <- c(facts$rows, tabulate(source$why, length(source$kinds)))
   at <- cell_column(name, self_typed(facts$values, source$x), book)
-  new_cells(stats::setNames(list(at), name), rows, book, source = source, keys = facts$values)
+  new_cells(setNames(list(at), name), rows, book, source = source, keys = facts$values)
 }
 
 # A formula that only compares its variable with numbers gives the same between two of them.
@@ -46,7 +46,7 @@ cells_of_stretches <- function(name, expr, book) {
   if (is.null(probes)) return(NULL)
   at <- cell_column(name, probes, book)
   found <- stretch_cells(source$x, source$why, points, length(source$kinds))
-  new_cells(stats::setNames(list(at), name), found$rows, book, source = list(x = found$index), exact = FALSE)
+  new_cells(setNames(list(at), name), found$rows, book, source = list(x = found$index), exact = FALSE)
 }
 
 # A value below, on and between each of the points; none where two are so close that none fits.
@@ -85,7 +85,7 @@ cells_of_several <- function(vars, book) {
   found <- combine_cells(lapply(sources, `[[`, "x"), lapply(sources, `[[`, "why"), keys, sizes)
   places <- expand.grid(lapply(sizes, seq_len))
   columns <- Map(function(column, at) pick_rows(column, at, column$kinds), columns, places)
-  new_cells(stats::setNames(columns, vars), found$rows, book, source = list(x = found$index))
+  new_cells(setNames(columns, vars), found$rows, book, source = list(x = found$index))
 }
 
 # One row for each value and for each kind of missing.

@@ -68,5 +68,5 @@ checks <- function(book) {
 failing_checks <- function(book) {
   if (!length(check_entries(book))) return(NULL)
   all <- checks(book)
-  stats::setNames(all$fails, all$condition)[all$fails > 0]
+  setNames(all$fails, all$condition)[all$fails > 0]
 }

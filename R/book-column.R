@@ -9,7 +9,7 @@ make_columns <- function(book, turn, recorded = list()) {
     part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
-    book <- with_parts(book, columns = c(held(book, "columns"), stats::setNames(list(part$column), out$name)))
+    book <- with_parts(book, columns = c(held(book, "columns"), setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
     progress(length(parts))
   }
@@ -24,9 +24,20 @@ make_columns <- function(book, turn, recorded = list()) {
 # What looks wrong with the column, and what of it the analyst has accepted.
 with_findings <- function(part, turn, before, book) {
   made <- c(part[c("out", "full", "column")], list(turn = turn, before = before, receipt = part$receipt))
-  part$column$found <- with_accepted(find_all(made, book), turn$accept)
+  part$column$found <- with_accepted(find_all(structure(made, class = "ableturn_made"), book), turn$accept)
   part$receipt$found <- part$column$found
   part
+}
+
+# A list of findings; the rooms above know what to look for.
+find_all <- function(made, book) UseMethod("find_all")
+
+# Findings that a turn's `accept` names carry the reason.
+with_accepted <- function(found, accept) {
+  lapply(found, function(f) {
+    if (f$id %in% names(accept)) f$because <- accept[[f$id]]
+    f
+  })
 }
 
 make_column <- function(out, book, place, recorded) {

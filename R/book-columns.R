@@ -58,7 +58,7 @@ reason_columns <- function(book, names) {
     column <- column_in(book, name)
     replace(rep(NA_character_, row_count(book)), is.na(column$x), told_reasons(book, name))
   })
-  stats::setNames(found, base::names(made))
+  setNames(found, base::names(made))
 }
 
 # Each reason column after the variable it is about.
@@ -66,7 +66,7 @@ beside_each <- function(columns, reasons) {
   taken <- intersect(paste0(names(reasons), "_why"), names(columns))
   if (length(taken)) fail("reasons-taken", name = taken)
   unlist(lapply(names(columns), function(name) {
-    c(columns[name], if (name %in% names(reasons)) stats::setNames(reasons[name], paste0(name, "_why")))
+    c(columns[name], if (name %in% names(reasons)) setNames(reasons[name], paste0(name, "_why")))
   }), recursive = FALSE)
 }
 
@@ -157,11 +157,6 @@ head.turnbook <- function(x, ...) utils::head(as.data.frame(x), ...)
 #' @rdname as.data.frame.turnbook
 #' @export
 tail.turnbook <- function(x, ...) utils::tail(as.data.frame(x), ...)
-
-#' @rdname as.data.frame.turnbook
-#' @param object A turnbook.
-#' @export
-summary.turnbook <- function(object, ...) look(object)
 
 #' @rdname as.data.frame.turnbook
 #' @export

@@ -37,3 +37,111 @@ make_room <- function(book, turn, replace) {
   }
   list(book = book, users = users)
 }
+
+# Makes again what depends on the changed variables, and nothing else. Gives the book and the
+# names that were made, turn by turn.
+remake <- function(book, changed) {
+  changed <- unique(c(changed, asked_by(book, changed)))
+  made <- list()
+  progress <- progress_of(length(held(book, "log")), "step")
+  for (place in seq_along(held(book, "log"))) {
+    entry <- held(book, "log")[[place]]
+    if (entry$type != "turn") next
+    reads <- c(turn_reads(entry$turn), unlist(lapply(held(book, "columns")[entry$turn$makes], `[[`, "reads")))
+    if (!any(reads %in% changed)) next
+    book <- remake_entry(book, place)
+    changed <- c(changed, held(book, "log")[[place]]$turn$makes)
+    made <- c(made, list(held(book, "log")[[place]]$turn$makes))
+    progress(place)
+  }
+  list(book = book, made = made)
+}
+
+remake_entry <- function(book, place) {
+  log <- held(book, "log")
+  entry <- log[[place]]
+  recorded <- if (isTRUE(entry$recorded)) entry$turn$learned else list()
+  turn <- settle_turn(with_definitions(entry$turn, log), world_of(book, recorded))
+  refuse_lost(book, setdiff(entry$turn$makes, turn$makes))
+  made <- make_columns(book, turn, recorded)
+  columns <- held(book, "columns")
+  after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
+  kept <- columns[setdiff(names(columns), entry$turn$makes)]
+  columns <- append(kept, made$columns, sum(names(kept) %in% names(columns)[seq_len(c(after, length(columns))[1])]))
+  made$turn[["define"]] <- entry$turn[["define"]]
+  log[[place]]$turn <- made$turn
+  with_parts(book, columns = columns, log = log)
+}
+
+# A variable that is no longer made must not be used by another.
+refuse_lost <- function(book, gone) {
+  if (!length(gone)) return()
+  users <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), derived_names(book))
+  users <- c(users, checks_on(book, gone))
+  if (length(users)) fail("still-used", name = gone, users = users)
+}
+
+# A turn with all that was later stated about its variables.
+with_definitions <- function(turn, log) {
+  for (entry in log) {
+    if (entry$type != "define") next
+    for (name in intersect(turn$makes, entry$vars)) {
+      turn[["define"]][[name]] <- merge_meaning(turn[["define"]][[name]] %||% new_meaning(), entry$meaning)
+    }
+  }
+  turn
+}
+
+# The variables made from these, directly or in steps.
+users_of <- function(book, names) {
+  found <- asked_by(book, names)
+  for (name in derived_names(book)) {
+    if (any(held(book, "columns")[[name]]$reads %in% c(names, found))) found <- c(found, name)
+  }
+  intersect(found, derived_names(book))
+}
+
+entry_of <- function(book, name) {
+  made <- vapply(held(book, "log"), function(e) name %in% e$turn$makes, NA)
+  which(made)[1]
+}
+
+# Takes entries off the record, and the variables they made.
+drop_entry <- function(book, places) {
+  log <- held(book, "log")
+  gone <- unlist(lapply(log[places], function(e) e$turn$makes))
+  columns <- held(book, "columns")
+  with_parts(book, log = log[-places], columns = columns[setdiff(names(columns), gone)])
+}
+
+# The record and the columns in an order in which each can be made.
+in_order <- function(book) {
+  log <- held(book, "log")
+  makes <- lapply(log, function(e) e$turn$makes)
+  reads <- lapply(log, entry_reads)
+  done <- integer()
+  waiting <- seq_along(log)
+  while (length(waiting)) {
+    open <- makes[waiting]
+    ready <- Position(function(i) !any(reads[[i]] %in% setdiff(unlist(open), makes[[i]])), waiting)
+    if (is.na(ready)) fail("cycle", name = unlist(open)[1], through = unlist(open)[-1])
+    done <- c(done, waiting[ready])
+    waiting <- waiting[-ready]
+  }
+  order <- intersect(unlist(makes[done]), derived_names(book))
+  with_parts(book, log = log[done], columns = held(book, "columns")[order])
+}
+
+entry_reads <- function(entry) {
+  switch(entry$type, turn = turn_reads(entry$turn), define = entry$vars,
+    check = formula_vars(parse_formula(entry$formula)))
+}
+
+# The checks on the record.
+check_entries <- function(book) Filter(function(e) e$type == "check", held(book, "log"))
+
+# The checks that read one of these variables.
+checks_on <- function(book, names) {
+  conditions <- vapply(check_entries(book), `[[`, "", "formula")
+  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names), NA)]
+}

@@ -51,6 +51,12 @@ new_turnbook <- function(data, meanings, info) {
   )
 }
 
+# Before anything is kept in a sheet: it must not be there yet.
+ready_sheet <- function(sheet) UseMethod("ready_sheet")
+
+#' @export
+ready_sheet.default <- function(sheet) invisible(NULL)
+
 # The table behind what the analyst names; files are opened by the layer that knows them.
 open_data <- function(data, blank = NULL) UseMethod("open_data")
 
@@ -128,7 +134,7 @@ add_codebook <- function(meanings, codebook) {
 with_id <- function(book, id) {
   values <- held(book, "data")[[id[1]]]
   if (length(id) > 1) fail("id-one", name = id)
-  if (anyNA(values)) fail("id-missing", name = id, rows = rows_of(sum(is.na(values))))
+  if (anyNA(values)) fail("id-missing", name = id, rows = counted(sum(is.na(values)), "row"))
   twice <- unique(values[duplicated(values)])
   if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
   info <- held(book, "info")

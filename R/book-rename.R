@@ -39,7 +39,7 @@ chosen_names <- function(book, dots) {
     if (length(chosen) != 1) fail("rename-turn-form")
     chosen
   }, "")
-  stats::setNames(names(dots), old)
+  setNames(names(dots), old)
 }
 
 check_renaming <- function(book, new) {
@@ -100,12 +100,12 @@ names_of_their_own <- function(turn, old) {
   if (isTRUE(turn$valid_count)) usual <- with_count(turn$makes[1])
   else if (type_of_turn(turn$verb)$pattern == "never") return(NULL)
   other <- usual != turn$makes
-  if (any(other)) stats::setNames(usual[other], turn$makes[other])
+  if (any(other)) setNames(usual[other], turn$makes[other])
 }
 
 # A formula, and the statistics that were learned for it.
 renamed_formulas <- function(step, new) {
-  by <- stats::setNames(lapply(new, as.name), names(new))
+  by <- setNames(lapply(new, as.name), names(new))
   rewritten <- function(text) {
     node <- parse_formula(text)
     if (any(formula_vars(node) %in% names(new))) formula_text(replace_names(node, by)) else text

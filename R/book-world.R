@@ -22,3 +22,13 @@ learning_place <- function(book, memo) {
 
 # A column without any answer and any labels may be anything, text too.
 is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && facts_of(book, name)$valid == 0
+
+# A place where statistics are learned, which takes its time before the first step is done.
+telling <- function(place, progress) {
+  value <- place$value
+  place$value <- function(name) {
+    progress(0)
+    value(name)
+  }
+  place
+}

@@ -47,7 +47,7 @@ cli_pairs <- function(text) {
   if (is.null(text)) return(NULL)
   parts <- regmatches(pieces <- strsplit(text, ",", fixed = TRUE)[[1]], regexpr("=", pieces), invert = TRUE)
   if (!length(parts) || any(lengths(parts) != 2)) return(text)
-  stats::setNames(trimws(vapply(parts, `[[`, "", 2)), trimws(vapply(parts, `[[`, "", 1)))
+  setNames(trimws(vapply(parts, `[[`, "", 2)), trimws(vapply(parts, `[[`, "", 1)))
 }
 
 # Findings above a note that nobody has accepted are shown, and end with 1.
@@ -136,4 +136,25 @@ cli_demo <- function(given) {
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   run_demo(given$options$out %||% "ableturn-demo")
   0L
+}
+
+# What the command line says when it is asked for help, or used wrongly.
+cli_help <- function(lines) {
+  writeLines(lines)
+  0L
+}
+
+# Lines for people: nothing in them can steer the terminal.
+cli_write <- function(lines, to = stdout()) writeLines(for_terminal(lines), to)
+
+# Tables for programs are as they are, but on a terminal.
+cli_table <- function(text) {
+  lines <- strsplit(text, "\n", fixed = TRUE)[[1]]
+  writeLines(if (isatty(stdout())) show_controls(lines, "\t") else lines)
+}
+
+cli_wrong <- function(message, help) {
+  cli_write(c(paste("ableturn:", show_controls(message)), if (is.null(help)) "Try: ableturn --help" else help),
+    stderr())
+  2L
 }

@@ -110,5 +110,5 @@ darker <- function(tone) grDevices::rgb(t(grDevices::col2rgb(tone) * 0.72), maxC
 boundary_words <- function(rows) {
   if (is.null(rows)) return(NULL)
   paste0("Exactly on a cut point: ",
-    paste0(show_number(rows$value), " (", rows_of(rows$rows), ", now ", rows$code, ")", collapse = ", "))
+    paste0(show_number(rows$value), " (", counted(rows$rows, "row"), ", now ", rows$code, ")", collapse = ", "))
 }

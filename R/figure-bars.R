@@ -25,7 +25,7 @@ beyond_words <- function(book, names) {
     x <- as.numeric(column_in(book, name)$x)
     ends <- range(histogram_breaks(x[is.finite(x)]))
     beyond <- sum(is.finite(x) & (x < ends[1] | x > ends[2]))
-    if (beyond) paste0("The end bars of ", name, " hold ", rows_of(beyond), " from further out.") else ""
+    if (beyond) paste0("The end bars of ", name, " hold ", counted(beyond, "row"), " from further out.") else ""
   }, "")
   if (any(nzchar(told))) paste(told[nzchar(told)], collapse = " ")
 }
@@ -68,11 +68,11 @@ joined_bars <- function(bars, most = 24) {
 bars_figure <- function(bars) {
   bars$key <- factor(paste(bars$panel, bars$level), rev(unique(paste(bars$panel, bars$level))))
   becomes <- unique(bars$become[!bars$gone])
-  fills <- c(self_numbered(becomes, category_tones(length(becomes))),
-    self_numbered(unique(bars$become[bars$gone]), rep(tones[["gone"]], length(unique(bars$become[bars$gone])))))
+  fills <- c(setNames(category_tones(length(becomes)), becomes),
+    setNames(rep(tones[["gone"]], length(unique(bars$become[bars$gone]))), unique(bars$become[bars$gone])))
   totals <- stats::aggregate(rows ~ panel + key, bars, sum)
   totals$share <- 100 * totals$rows / stats::ave(totals$rows, totals$panel, FUN = sum)
-  words <- self_numbered(paste(bars$panel, bars$level), axis_words(bars$level))
+  words <- setNames(axis_words(bars$level), paste(bars$panel, bars$level))
   ggplot2::ggplot(bars, ggplot2::aes(y = .data$key, x = .data$rows)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$become), width = 0.72) +
     ggplot2::geom_text(ggplot2::aes(label = paste0(grouped(.data$rows), " (", to_percent(.data$share), " %)")), totals,

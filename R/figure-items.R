@@ -50,7 +50,7 @@ items_words <- function(facts, analysis) {
 
 answer_bars <- function(answers) {
   values <- sort(unique(answers$value))
-  fills <- self_numbered(as.character(values), scale_tones(length(values)))
+  fills <- setNames(scale_tones(length(values)), as.character(values))
   answers$value <- factor(answers$value, rev(values))
   light <- answers$percent >= 7 & length(values) <= 12
   list(

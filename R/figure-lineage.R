@@ -73,7 +73,7 @@ one_node <- function(graph, names) {
 # A node stands one step right of all it is made from; within a step near the middle of its sources.
 placed_graph <- function(graph) {
   nodes <- graph$nodes
-  step <- self_numbered(nodes$name, rep(0, nrow(nodes)))
+  step <- setNames(rep(0, nrow(nodes)), nodes$name)
   for (round in seq_along(step)) {
     for (i in seq_len(nrow(graph$edges))) {
       step[graph$edges$to[i]] <- max(step[graph$edges$to[i]], step[graph$edges$from[i]] + 1)

@@ -49,7 +49,7 @@ missing_figure <- function(bars) {
   bars$panel <- factor(bars$panel, unique(bars$panel))
   bars$level <- factor(bars$level, rev(unique(bars$level)))
   kinds <- setdiff(unique(bars$kind), c("none", "scored"))
-  fills <- c(self_numbered(kinds, category_tones(length(kinds))), scored = tones[["soft"]], none = tones[["grid"]])
+  fills <- c(setNames(category_tones(length(kinds)), kinds), scored = tones[["soft"]], none = tones[["grid"]])
   each <- bars[!duplicated(paste(bars$panel, bars$level)), ]
   reasons <- tapply(bars$kind, list(bars$level), function(k) paste(setdiff(k, c("none", "scored")), collapse = ", "))
   each$text <- paste0(grouped(each$told), ifelse(each$kind == "scored", ifelse(each$marked, "  in force", ""),

@@ -28,7 +28,7 @@ read_codebook <- function(path) {
   names <- unlist(names)
   twice <- names[duplicated(names)]
   if (length(twice)) broken("field ", twice[1], " stands twice")
-  structure(self_numbered(names, Map(read_field, fields, names, path)), class = "codebook_file")
+  structure(setNames(Map(read_field, fields, names, path), names), class = "codebook_file")
 }
 
 # The fields of the first table, wherever a descriptor has them; none where it has another form.
@@ -78,7 +78,7 @@ read_categories <- function(categories) {
   if (!length(categories)) return(NULL)
   pairs <- lapply(as.list(categories), read_pair, key = "categories")
   values <- unlist(lapply(pairs, `[[`, "value"))
-  self_numbered(vapply(pairs, `[[`, "", "label"), values)
+  setNames(values, vapply(pairs, `[[`, "", "label"))
 }
 
 # A value and its label, or a value alone.
@@ -126,7 +126,7 @@ write_codebook <- function(book, path, overwrite = FALSE) {
   )
   descriptor <- list(
     "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json",
-    resources = list(resource[!vapply(resource, is.null, NA)])
+    resources = list(compact(resource))
   )
   json <- jsonlite::toJSON(descriptor, auto_unbox = TRUE, pretty = TRUE, digits = NA)
   write_lines_whole(json, path, overwrite)
@@ -145,7 +145,7 @@ write_descriptor <- function(name, book) {
     groupChar = switch(m$read %||% "", "decimal comma" = ".", "decimal point" = ","),
     derivedFrom = if (is_derived(book, name)) as.list(held(book, "columns")[[name]]$from)
   )
-  field[!vapply(field, is.null, NA)]
+  compact(field)
 }
 
 schema_type <- function(x) {

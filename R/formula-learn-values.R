@@ -50,9 +50,9 @@ learn_cuts <- function(call, of, at) {
   part <- statistic_parts(call, at)
   if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
   rows <- as.integer(known_moments(call[[2]], part, at)[["rows"]])
-  if (!rows) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  if (!rows) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
-  if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = rows_of(rows))
+  if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
   list(of = of, is = cuts, rows = rows)
 }
 
@@ -62,7 +62,7 @@ learn_distribution <- function(call, of, at) {
   if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of)))
   cell_of_row <- if (length(part$within)) part$cells$cell else rep(1, length(part$x))
   rows_of_cell <- split(which(part$use), cell_of_row[part$use])
-  if (!length(rows_of_cell)) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  if (!length(rows_of_cell)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   lapply(unname(rows_of_cell), function(rows) {
     seen <- distribution_of(part$x[rows], part$w[rows])
     list(of = of, is = seen$values, rows = length(rows), cumulative = seen$cumulative,
@@ -72,6 +72,40 @@ learn_distribution <- function(call, of, at) {
 
 learn_whole_distribution <- function(x, of) {
   seen <- distribution_of(x)
-  if (!length(seen$values)) fail("nothing-to-learn", of = of, rows = rows_of(0))
+  if (!length(seen$values)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   list(of = of, is = seen$values, rows = seen$cumulative[length(seen$cumulative)], cumulative = seen$cumulative)
+}
+
+# The variable of a statistic, its groups and its weight; where there are such, `use` tells the
+# rows that count: valid, in a group, and of positive weight.
+statistic_parts <- function(call, at) {
+  x <- evaluate(call[[2]], at)
+  options <- as.list(call)
+  w <- if (!is.null(options$weight)) weight_column(options$weight, at)
+  within <- lapply(self_named(option_vars(options$within)), at$value)
+  days <- names(Filter(function(g) inherits(g, "Date"), within))
+  if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
+  dated <- inherits(x, "Date")
+  if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
+  x <- if (is.logical(x)) as.integer(x) else as_number(x)
+  cells <- if (length(within)) group_cells(within)
+  use <- if (!is.null(w) || !is.null(cells)) is.finite(x)
+  if (!is.null(cells)) use <- use & !is.na(cells$cell)
+  if (!is.null(w)) use <- use & !is.na(w) & w > 0
+  list(x = x, w = w, use = use, within = within, cells = cells, others = unname(row_items(call)[-1]), date = dated)
+}
+
+weight_column <- function(name, at) {
+  w <- as_number(at$value(as.character(name)))
+  below <- sum(w < 0, na.rm = TRUE)
+  if (below) fail("weight-negative", name = as.character(name), rows = counted(below, "row"))
+  w
+}
+
+# What is known of a variable is found once for all statistics of a turn.
+known_moments <- function(node, part, at) {
+  if (!is.null(part$w) || is.null(at$memo)) return(moments(part$x))
+  key <- formula_text(node)
+  if (is.null(at$memo[[key]])) assign(key, moments(part$x), at$memo)
+  at$memo[[key]]
 }

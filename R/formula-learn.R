@@ -79,7 +79,7 @@ learn_statistic <- function(call, of, at) {
   value <- if (is.null(part$w)) as.list(known)[[call_head(call)]]
   if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
   value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))
-  if (is.na(value)) fail("nothing-to-learn", of = of, rows = rows_of(known[["rows"]]))
+  if (is.na(value)) fail("nothing-to-learn", of = of, rows = counted(known[["rows"]], "row"))
   list(of = of, is = if (part$date) format(as_date(value)) else value, rows = as.integer(known[["rows"]]))
 }
 
@@ -92,7 +92,7 @@ learn_in_groups <- function(call, of, part) {
     value <- vapply(rows, function(i) statistic_value(call, part$x[i], part$w[i], part$others), 0, USE.NAMES = FALSE)
     list(value = value, rows = unname(lengths(rows)))
   }
-  if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = rows_of(sum(part$use)))
+  if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = counted(sum(part$use), "row"))
   sizes <- if (call_head(call) %in% spreads) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
   }

@@ -57,3 +57,58 @@ distribution_of <- function(x, w = NULL) {
   values <- sort(unique(x))
   list(values = values, cumulative = unname(cumsum(rowsum(w, match(x, values))[, 1])))
 }
+
+# Where the bands of a variable begin, learned from its valid rows.
+#   by "width": equal width; "count": equal count; "spread": steps of one SD around the mean;
+#   "gaps": least sum of squares within bands (Fisher 1958).
+# `ends`: a cut is the last value of its band rather than the first of the next.
+cut_points <- function(x, w, groups, by, ends = FALSE) {
+  inner <- seq_len(groups - 1)
+  reach <- if (by == "width") moments(x)[c("min", "max")]
+  cuts <- switch(by,
+    width = width_cuts(reach, inner, groups),
+    count = count_cuts(x[is.finite(x)], w[is.finite(x)], groups, ends),
+    spread = weighted_mean(x, w) + weighted_sd(x, w) * (inner - groups / 2),
+    gaps = gap_cuts(distribution_of(x, w), groups)
+  )
+  unique(unname(cuts))
+}
+
+# Equal count: cuts at quantiles. A value that several cuts fall on is a band of its own, and what lies below and
+# above it is divided anew into the bands that are left. Every band holds rows.
+count_cuts <- function(x, w, groups, ends) {
+  if (groups < 2) return(numeric())
+  cuts <- weighted_quantiles(x, w, seq_len(groups - 1) / groups)
+  heavy <- cuts[duplicated(cuts)]
+  if (!length(heavy) || !any(x == heavy[1])) return(cuts_between_rows(unique(cuts), x, ends))
+  sides <- list(x < heavy[1], x > heavy[1])
+  bands <- bands_beside(vapply(sides, function(side) sum((w %||% rep(1, length(x)))[side]), 0), groups - 1)
+  inner <- Map(function(side, k) if (k) count_cuts(x[side], w[side], k, ends), sides, bands)
+  as.double(c(inner[[1]], if (bands[1]) if (ends) max(x[sides[[1]]]) else heavy[1],
+    if (bands[2]) if (ends) heavy[1] else min(x[sides[[2]]]), inner[[2]]))
+}
+
+# How many bands each side gets, by its share of the rows; at least one where there are any.
+bands_beside <- function(rows, bands) {
+  if (any(rows == 0)) return(ifelse(rows > 0, bands, 0))
+  first <- min(max(1, round(bands * rows[1] / sum(rows))), bands - 1)
+  c(first, bands - first)
+}
+
+# Without the cuts that would leave a band empty.
+cuts_between_rows <- function(cuts, x, ends) {
+  rows <- tabulate(findInterval(x, cuts, left.open = ends) + 1L, length(cuts) + 1L)
+  cuts[which(rows > 0)[-1] - 1L]
+}
+
+# Ends so far apart that their distance is no number are parted all the same.
+width_cuts <- function(reach, inner, groups) {
+  if (is.finite(diff(reach))) reach[[1]] + diff(reach) / groups * inner else
+    reach[[1]] * (1 - inner / groups) + reach[[2]] * (inner / groups)
+}
+
+gap_cuts <- function(seen, groups) {
+  groups <- min(groups, length(seen$values))
+  if (groups < 2) return(numeric())
+  seen$values[least_squares_runs(seen$values, diff(c(0, seen$cumulative)), groups)]
+}

@@ -4,7 +4,7 @@ measurement_levels <- c("nominal", "ordinal", "interval", "ratio")
 #   codes: values named by their labels; missing: a list of matchers, named by the reason.
 new_meaning <- function(...) {
   given <- list(...)
-  given <- given[!vapply(given, is.null, NA)]
+  given <- compact(given)
   structure(given, class = "ableturn_meaning")
 }
 
@@ -88,4 +88,13 @@ telling_label <- function(values, codes) {
 label_of <- function(values, codes) {
   found <- match(show_value(values), show_value(unname(codes)))
   names(codes)[found] %||% rep(NA_character_, length(values))
+}
+
+# Distinct values in the order of their categories: as the codes are declared (levels of a factor, a codebook), and
+# values without a label after them. Numbers of which only some have a label stay in the order of their size.
+category_order <- function(values, codes = NULL) {
+  declared <- match(show_value(unname(codes)), show_value(values), nomatch = 0L)
+  others <- values[!seq_along(values) %in% declared]
+  if (length(others) && !is.character(values)) return(sort_values(values))
+  c(values[declared], sort_values(others))
 }

@@ -112,7 +112,7 @@ count_kinds <- function(column, rows = NULL) {
   counts <- if (is.null(rows)) tabulate(column$why, length(column$kinds)) else sums_at(rows[is.na(column$x)],
     column$why, column$kinds)
   order <- order(-counts, column$kinds, method = "radix")
-  counts <- self_numbered(column$kinds[order], counts[order])
+  counts <- setNames(counts[order], column$kinds[order])
   counts[counts > 0]
 }
 

@@ -1,14 +1,12 @@
-# Every error, worded once: what is wrong and where, then what to do.
-argument_words <- list(
+#' @include base-fail.R
+NULL
+
+# What can be wrong with what variables mean, and with the variables that are named.
+word_errors(list(
   "as-count" = c("`as` gives {names} names for {variables} variables.",
     "Give one name for each, or a pattern such as \"{{name}}_new\"."),
   "as-needed" = c("{verb}() needs a name for its result.", "Add it: as = \"...\"."),
   "bad-as" = c("`as` must be the name of the result as text, not {got}.", "Write it in quotes: as = \"rider3\"."),
-  "bad-choice" = c("`{argument}` is {value}, which is not one of: {allowed}.", "Choose one of these."),
-  "not-a-text" = c("`{argument}` must be one text in quotes, not {got}.", "Write it as {argument} = \"...\"."),
-  "not-yes-no" = c("`{argument}` must be TRUE or FALSE, not {got}.", "Write {argument} = TRUE.",
-    sheet = "Write {argument}: true."),
-  "not-a-number" = c("`{argument}` must be {size}, not {got}.", "Check what is given for {argument}."),
   "not-a-book" = c("This is neither a turnbook nor a data frame: {got}.",
     "Open your data first: book <- turnbook(\"survey.csv\")."),
   "not-data" = c("A turnbook opens a data frame or the path of a CSV file, not {got}.",
@@ -18,7 +16,6 @@ argument_words <- list(
   "selection" = c("The selection in `{argument}` cannot be read: {why}",
     "Name variables, as in c(q1, q2), q1:q5 or starts_with(\"q\")."),
   "nothing-selected" = c("The selection in `{argument}` holds no variable.", "Check it with names(book)."),
-  "unused-argument" = c("There is no argument `{name}`.{hint}", "The arguments are: {known}."),
   "named-dots" = c("{verb}() has no argument `{name}`.",
     "Conditions on variables go inside becomes(): becomes(1, {name} = 3)."),
   "unknown-variable" = c("There is no variable `{name}` in the data.{hint}", "names(book) lists all variables.",
@@ -28,10 +25,7 @@ argument_words <- list(
   "column-by-name" = c("A column is taken by its name in quotes, not by {got}.",
     "Write book[[\"age\"]] or book$age."),
   "cross-one" = c("`{name}` alone cannot be crossed: it is not made from exactly one variable.",
-    "Name a second variable: cross(book, {name}, ...).")
-)
-
-meaning_words <- list(
+    "Name a second variable: cross(book, {name}, ...)."),
   "backward-range" = c("The range \"{range}\" holds no value: it runs from {low} to {high}.",
     "Put the smaller end first, and let both ends belong to it if they are equal."),
   "endless-end" = c("The range \"{range}\" holds no number that a computer can hold.",
@@ -74,8 +68,6 @@ meaning_words <- list(
     "Make a new variable from it with a turn, such as turn_recode() or turn_compute()."),
   "assign-derived" = c("A turnbook's columns cannot be assigned to (`{name}`).",
     "Make it with a turn, such as turn_compute(), so that it is on the record."),
-  "bad-letters" = c("In {name} there is text whose bytes are no letters ({count} such): {text}.",
-    "Read the file with its own encoding, or convert it: iconv(x, \"latin1\", \"UTF-8\")."),
   "column-twice" = c("More than one column is named {name}.",
     "Rename them in the data, so that each name stands once."),
   "column-unnamed" = c("Column number {place} has no name.", "Give every column a name in the header."),
@@ -85,95 +77,4 @@ meaning_words <- list(
     "An identifier needs a value in every row."),
   "id-twice" = c("The identifier `{name}` does not tell the rows apart: {values} stands in more than one.",
     "Name a variable whose values are all different, or leave `id` out.")
-)
-
-file_words <- list(
-  "file-missing" = c("There is no file {path}.{hint}", "Check its name and folder."),
-  "file-folder" = c("{path} is a folder, not a file.", "Name a file in it."),
-  "file-closed" = c("{path} cannot be read: permission is denied.", "Check who may read it."),
-  "file-empty" = c("{path} is empty.", "A table needs a header line at least."),
-  "file-binary" = c("{path} is not a text file.", "Save the table as CSV first."),
-  "file-not-utf8" = c("{path}, line {line}, is not in UTF-8.", "Save it in UTF-8."),
-  "file-outside" = c("{path} names a file that is not in its own folder: {name}.",
-    "Put that file beside it, or name it yourself."),
-  "ragged" = c("{path}, line {line}: {actual} where the header has {expected} ({lines} such).",
-    "Look for a missing or extra separator, or an unclosed quote, in that line."),
-  "open-quote" = c("{path}, line {line}: a quote is opened and never closed.", "Close it, or take it out."),
-  "after-quote" = c("{path}, line {line}: something follows the quote that closes a field begun in line {begun}.",
-    "Double the quotes inside a field, or put a separator after it."),
-  "misread" = c("{path} has {lines} rows, but {rows} could be read.",
-    "Look for odd quotes or line ends, or save it anew."),
-  "file-exists" = c("{path} exists already and was left as it is.",
-    "Choose another name, or add overwrite = TRUE.",
-    sheet = "Choose another name, or add --overwrite."),
-  "blank-frame" = c("`blank` says how a file is read, and these data are a data frame.",
-    "Leave it out, or name the values: define(book, ..., missing = c(\"No answer\" = \"-\"))."),
-  "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
-  "field-unknown" = c("A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
-    "This is a fault of the package: please report it."),
-  "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
-    "If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To make the others: skip = TRUE.",
-    sheet = "If they have other names here: --rename age=AGE_YRS. To make the others: --skip."),
-  "sheet-rename-taken" = c("The data have a column {name} already.", "Leave it out of `rename`, or out of the data."),
-  "file-ending" = c("{path} promises another format: {what} is written as {known}.",
-    "Give it that ending: there is no {ending} here yet."),
-  "file-odd" = c("{path} is no ordinary file.", "Name a file."),
-  "file-unwritable" = c("{path} cannot be written: {why}. What was there before was left as it is.",
-    "Check that the folder is yours to write in and the disk is not full."),
-  "rename-form" = c("`rename` must be names for columns, not {got}.", "Write rename = c(st_2 = \"st_2_r\")."),
-  "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
-    "Only derived columns are renamed; originals are written as they came."),
-  "reasons-taken" = c("There is a column {name} already, which the reasons would be named.",
-    "Leave that column out: columns = ..."),
-  "rename-taken" = c("The file would have two columns named {name}.",
-    "Choose another name, or leave one out with `columns`."),
-  "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.", "Give positions, or id = ..."),
-  "no-id" = c("The data have no row identifier.", "Give positions: rows = 17; or open the data with id = ..."),
-  "no-such-id" = c("No row has the {name} {value}.", "Check the identifier with look()."),
-  "package-needed" = c("For {what} the package {package} is needed, and it is not installed.",
-    "Install it: install.packages(\"{package}\")."),
-  "no-folder" = c("There is no folder {folder}.", "Make it first, or choose another."),
-  "codebook-pair" = c("An entry of {key} is no value with its label.", "Write {{\"value\": 1, \"label\": \"Never\"}}."),
-  "codebook" = c("The codebook {path} cannot be used: {why}.",
-    "It must be a Data Package descriptor in JSON with a Table Schema.")
-)
-
-sheet_words <- list(
-  "sheet-yaml" = c("The turn sheet {path} cannot be read: {why}",
-    "Mend that line; text with signs in it goes in quotes."),
-  "sheet-tag" = c("The turn sheet {path}, line {line}, holds a tag ({tag}), which could run code. It is refused.",
-    "Take the tag out, or put the text in quotes."),
-  "sheet-alias" = c("The turn sheet {path}, line {line}, holds a mark for a part of it ({tag}), which is not read.",
-    "Write that part out where it belongs, or put the text in quotes."),
-  "sheet-two" = c("The turn sheet {path}, line {line}, begins a second document, which would be passed over.",
-    "Put it in a file of its own."),
-  "sheet-version" = c("The turn sheet {path} has version {version}; this package reads version {known}.",
-    "Its first line must be: able_turn: {known}"),
-  "sheet-at" = c("{path}, line {line}, {where}: {why}", "{todo}"),
-  "sheet-there" = c("There is a sheet {path} already, and it was left as it is.",
-    "To go on from it: book <- apply_turns(data, sheet). To start anew, name another."),
-  "sheet-locked" = c("The sheet {path} is being written by another process ({holder}).",
-    "Close that one first, or name another sheet. If it no longer runs, delete {lock}."),
-  "sheet-unlike" = c("The record cannot be kept in a sheet, as it would not come back the same: {where}: {why}",
-    "What was there before was left as it is. Please report it."),
-  "sheet-not-one" = c("{path} is not a turn sheet: {why}.", "A turn sheet begins with: able_turn: 1"),
-  "bad-dialect" = c("There is no script dialect \"{dialect}\".", "Choose \"base\" or \"ableturn\"."),
-  "no-turns" = c("There is nothing to write: no turn has been made.",
-    "Make a variable first, then write the script."),
-  "no-data-file" = c("The sheet {path} does not say which data it is for.", "Name them: --data FILE."),
-  "script-broken" = c("The {dialect} script cannot be read as R: {why}",
-    "Nothing was run. Please report it, with the sheet."),
-  "script-foreign" = c("The script holds `{name}`, which this package does not write. Nothing was run.",
-    "Look at the script with write_script(), and at what the sheet or the data bring.",
-    sheet = "Look at the script: ableturn script SHEET; and at what the sheet or the data bring."),
-  "script-cannot-read" = c("The base script cannot read {file} as it was read here: {why}.",
-    "Save the table anew, or use dialect = \"ableturn\".",
-    sheet = "Save the table anew, or add --dialect ableturn."),
-  "data-outside" = c("The sheet {path} names data that are not in its folder: {name}.",
-    "If they are the right ones, name them yourself: --data FILE."),
-  "data-changed" = c("{file} has changed since it was opened.", "Open it again and repeat the proof.")
-)
-
-error_words <- c(
-  argument_words, meaning_words, turn_words, score_words, formula_errors, file_words, sheet_words
-)
+))

@@ -70,5 +70,5 @@ cross_part <- function(name, book) {
   body <- as.data.frame(wide$cells)
   body[] <- lapply(body, function(n) ifelse(n == 0, "", grouped(n)))
   names(body) <- heads
-  cbind(stats::setNames(data.frame(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing)), from), body)
+  cbind(setNames(data.frame(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing)), from), body)
 }

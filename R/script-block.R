@@ -27,3 +27,48 @@ guard_line <- function(target, code, made, book) {
   if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA",
     side_remark("undefined"))
 }
+
+# What stands above each block, in words.
+meaning_remarks <- function(name, made, book) {
+  m <- made$meaning
+  c(
+    title_remark(name, m$label %||% name),
+    remark("From ", paste(made$from, collapse = ", ")),
+    level_remarks(made, book),
+    if (length(m$codes)) remark(codes_in_words(m$codes)),
+    learned_remarks(made$learned),
+    direction_remark(m), if (!is.null(m$note)) remark("Note: ", m$note)
+  )
+}
+
+# Where a table is looked into by codes: what these stand for.
+level_remarks <- function(made, book) {
+  vars <- character()
+  walk_formula(made$expr, function(call) {
+    if (is_lookup(call)) vars <<- c(vars, vapply(row_items(call)[c(FALSE, TRUE)], as.character, ""))
+    call
+  })
+  unlist(lapply(unique(vars), function(v) {
+    codes <- meaning_in(book, v)$codes
+    told <- length(codes) && length(codes) <= 20 && !identical(unname(codes), names(codes))
+    if (told) remark(v, ": ", codes_in_words(codes))
+  }))
+}
+
+# A statistic stands in the code as its value.
+learned_remarks <- function(learned) {
+  plain <- Filter(function(note) length(note$is) && !grepl("^(spelled|rare_values|distribution)", note$of), learned)
+  unlist(lapply(plain, function(note) remark(learned_in_words(note))))
+}
+
+learned_in_words <- function(note) {
+  if (grepl("^categories", note$of)) return(NULL)
+  value <- paste(show_value(note$is), collapse = ", ")
+  if (!length(note$groups)) return(paste0(note$of, " = ", value, ", from ", note$rows, " rows"))
+  paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")
+}
+
+direction_remark <- function(m) {
+  c(if (!is.null(m$high)) remark("High = ", m$high),
+    if (is.null(m$high) && !is.null(m$low)) remark("Low = ", m$low))
+}

@@ -129,7 +129,7 @@ accept_call <- function(accept) {
 
 listed_code <- function(value) {
   if (!is.list(value)) return(write_constant(value))
-  value <- value[!vapply(value, is.null, NA)]
+  value <- compact(value)
   paste0("list(", paste0(code_argument(names(value)), " = ", vapply(value, listed_code, ""), collapse = ", "), ")")
 }
 

@@ -31,7 +31,7 @@ prove <- function(book, dialect = script_dialects, seconds = 600) {
   refuse_changed_file(book)
   each <- lapply(dialect, prove_dialect, book = with_whole_paths(book), seconds = seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
-  problems <- Filter(Negate(is.null), lapply(each, `[[`, "problem"))
+  problems <- compact(lapply(each, `[[`, "problem"))
   as_table(out,
     "ableturn_proof", problems = problems, changed = changed_finding(book),
     proved = !length(problems) && all(out$differ == 0)

@@ -150,7 +150,7 @@ read_codes <- function(raw, spot) {
   wrong <- function() bad_spot(spot, "it must give each label a code", "Write it as {\"Never\": 1, \"Always\": 5}.")
   is_pair <- function(entry) is.list(entry) && setequal(names(entry), c("code", "label"))
   pairs <- is.list(raw) && is.null(names(raw)) && all(vapply(raw, is_pair, NA))
-  if (pairs) raw <- self_numbered(vapply(raw, function(e) paste(e$label), ""), lapply(raw, `[[`, "code"))
+  if (pairs) raw <- setNames(lapply(raw, `[[`, "code"), vapply(raw, function(e) paste(e$label), ""))
   if (!is.list(raw) || !is_named(raw) || any(lengths(raw) != 1) || any(vapply(raw, is.list, NA))) wrong()
   unlist(raw)
 }
@@ -163,7 +163,7 @@ read_learned <- function(raw, spot) {
   raw$rows <- unlist(raw$rows)
   raw$cumulative <- unlist(raw$cumulative)
   raw$groups <- if (!is.null(raw$groups)) lapply(raw$groups, unlist)
-  raw[!vapply(raw, is.null, NA)]
+  compact(raw)
 }
 
 # Findings that were judged: - {finding: boundary, because: "..."}.
@@ -172,7 +172,7 @@ read_accepts <- function(x, spot) {
     "Write - {finding: boundary, because: \"...\"}.")
   each <- Map(function(entry, i) {
     check_keys(entry, c("finding", "because"), c(spot, list(i)))
-    self_numbered(entry$finding %||% "", entry$because %||% "judged")
+    setNames(entry$because %||% "judged", entry$finding %||% "")
   }, x, seq_along(x))
   at_spot(spot, read_accept(unlist(unname(each))))
 }

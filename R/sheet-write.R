@@ -29,7 +29,7 @@ sheet_data <- function(book) {
   info <- held(book, "info")
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, blank = info$blank,
     sha256 = info$fingerprint, accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
-  data[!vapply(data, is.null, NA)]
+  compact(data)
 }
 
 # What the originals looked like when the record was made, so that new data can be compared.
@@ -56,7 +56,7 @@ sheet_step <- function(step) if (identical(step$type, "check")) sheet_check(step
 
 sheet_check <- function(check) {
   out <- list(must_hold = check$formula, label = check$label)
-  out <- out[!vapply(out, is.null, NA)]
+  out <- compact(out)
   if (length(check$learned)) out$learned <- lapply(check$learned, sheet_learned)
   out
 }
@@ -84,7 +84,7 @@ sheet_meaning <- function(m) {
     level = if (!is.null(m$level)) bare(m$level), limits = m$limits, high = m$high, low = m$low,
     unit = m$unit, note = m$note, asked_if = m$asked_if, read = m$read
   )
-  out[!vapply(out, is.null, NA)]
+  compact(out)
 }
 
 # Codes by their labels; where a label stands for several codes, one by one.
@@ -130,7 +130,7 @@ sheet_value <- function(value, shape) {
 nested_flow <- function(value) if (is.list(value)) flow(lapply(value, nested_flow)) else value
 
 sheet_learned <- function(note) {
-  note <- note[!vapply(note, is.null, NA)]
+  note <- compact(note)
   if (!is.null(note$groups)) note$groups <- flow(note$groups)
   flow(note)
 }

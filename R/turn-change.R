@@ -55,13 +55,6 @@ turn_type("change",
   traits = "reckons"
 )
 
-one_var <- function(book, quo, argument) {
-  if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
-  name <- select_vars(book, quo, argument)
-  if (length(name) > 1) fail("one-variable", argument = argument, names = name)
-  name
-}
-
 change_ways <- c("difference", "ratio", "percent")
 
 #' @export
@@ -119,56 +112,30 @@ gap_remark <- function(turn, world) {
   place <- match(order, occasions_of(turn, world))
   earlier <- place[row_before(unit, place)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
-  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", rows_of(gaps))
+  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", counted(gaps, "row"))
 }
 
-#' @rdname turn_change
-#' @export
-turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                       accept = NULL, replace = FALSE) {
-  refuse_dots(...)
-  from <- select_vars(book, rlang::enquo(vars))
-  groups <- rlang::enquo(within)
-  if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
-  check_choice(how, "how", group_ways)
-  turn <- new_turn("group", result_names(from, as, paste0("_", how)),
-    from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high,
-    accept = read_accept(accept)
-  )
-  make_turn(book, turn, replace)
-}
-
-turn_type("group",
-  keys = c(from = "names", label = "texts", within = "names", how = "word"),
-  needs = "from", doing = "groups",
-  says = function(made, turn) paste0("the ", turn$how %||% "mean", " of ", turn$from[1], within_words(turn)),
-  traits = c("reckons", "tells what is undefined")
-)
-
-#' @export
-check_turn.group_turn <- function(turn) {
-  check_choice(turn$how, "how", group_ways)
-  if (!length(turn$within)) fail("argument-needed", argument = "within")
-}
-
-#' @export
-lower.group_turn <- function(turn, world) {
-  if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world)
-  lapply(seq_along(turn$from), function(i) {
-    source <- turn$from[i]
-    expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name), list(how = turn$how)))
-    lowered(turn$makes[i], expr, group_meaning(turn, world, source, i), codes = turn$how %in% c("size", "valid"))
+# The order of occasions that are text: by their codes, as numbers or as dates, and written down; any other text is
+# refused, since sorting it would put "follow-up" before "start".
+resolve_occasions <- function(node, world) {
+  walk_formula(node, function(call) {
+    order <- as.list(call)$order
+    if (call_head(call) != "previous" || is.null(order) || !world$is_text(as.character(order))) return(call)
+    call$steps <- occasion_call(as.character(order), world)
+    call
   })
 }
 
-group_meaning <- function(turn, world, source, place) {
-  old <- world$meaning(source)
-  counts <- turn$how %in% c("size", "valid")
-  words <- switch(turn$how, size = "rows in the group", valid = "valid rows in the group", turn$how)
-  worked_out <- new_meaning(
-    label = paste0(old$label %||% source, ": ", words, " by ", paste(turn$within, collapse = " and ")),
-    level = if (counts) "ratio" else "interval", unit = if (!counts) old$unit,
-    high = if (!counts && turn$how != "sd") old$high
-  )
-  finish_meaning(turn, worked_out, place)
+# Whether texts stand in an order by themselves or by their codes.
+have_order <- function(texts, codes = NULL) {
+  all(texts %in% codes) || all(grepl(plain_number, texts)) || all(grepl(iso_moment, texts))
+}
+
+occasion_call <- function(name, world) {
+  steps <- call("categories", as.name(name))
+  texts <- world$met(name)$values
+  sortable <- have_order(texts, world$meaning(name)$codes) || world$is_recorded(list(of = formula_text(steps)))
+  if (!sortable) fail("order-text", name = name, offer = offer_in_words(name, reading_offers(texts)),
+    values = quote_text(utils::head(sort_points(texts), 5)))
+  steps
 }

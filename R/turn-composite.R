@@ -104,7 +104,7 @@ check_item_weights <- function(weights, items, how) {
 lower.composite_turn <- function(turn, world) {
   items <- lapply(turn$from, item_node, turn = turn, world = world)
   options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights, prorate = turn$prorate)
-  options <- options[!vapply(options, is.null, NA)]
+  options <- compact(options)
   score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
   idle <- isTRUE(turn$prorate) && options$at_least == length(items)
   out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE,

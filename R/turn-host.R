@@ -34,7 +34,7 @@ lower <- function(turn, world) UseMethod("lower")
 
 new_turn <- function(verb, makes, from = NULL, ...) {
   given <- list(verb = verb, makes = makes, from = from, ...)
-  given <- given[!vapply(given, is.null, NA)]
+  given <- compact(given)
   if (!is.null(given[["label"]]) && !is.character(given[["label"]])) check_text(given[["label"]], "label")
   for (argument in c("note", "high")) check_text(given[[argument]], argument)
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
@@ -53,7 +53,7 @@ read_accept <- function(accept) {
   odd <- setdiff(ids, finding_ids())
   if (length(odd)) fail("unknown-finding", finding = odd, hint = near_hint(odd[1], finding_ids()),
     known = finding_ids())
-  self_numbered(ids, unname(ifelse(alone, "judged", accept)))
+  setNames(unname(ifelse(alone, "judged", accept)), ids)
 }
 
 # An argument that says nothing when it has its usual value.

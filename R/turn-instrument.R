@@ -121,7 +121,7 @@ lower_score <- function(scale, name, turn, world) {
   items <- lapply(scale$items, function(item) scored_item(item, scale, world))
   options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights, prorate = scale$prorate,
     digits = scale$round)
-  expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, options[!vapply(options, is.null, NA)]))
+  expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, compact(options)))
   lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
 }
 

@@ -55,7 +55,7 @@ open_key <- function(key) {
 key_in_order <- function(key, items) {
   if (is.data.frame(key)) {
     if (!all(c("item", "right") %in% names(key))) fail("key-columns", names = names(key))
-    key <- self_numbered(key$item, key$right)
+    key <- setNames(key$right, key$item)
   }
   key <- unlist(key)
   if (is.null(names(key))) return(key)
@@ -101,45 +101,8 @@ key_rules <- function(right, wrong, count_missing) {
 
 key_meaning <- function(turn, world, place) {
   old <- world$meaning(turn$from[place])
-  codes <- self_numbered(c("Wrong", "Right"), as_code(c(turn$wrong %||% 0, 1)))
+  codes <- setNames(as_code(c(turn$wrong %||% 0, 1)), c("Wrong", "Right"))
   label <- paste0(old$label %||% turn$from[place], ", right or wrong")
   worked_out <- new_meaning(label = label, codes = codes, level = "nominal", high = "right")
   finish_meaning(turn, worked_out, place)
-}
-
-#' @rdname turn_key
-#' @export
-turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL,
-  replace = FALSE) {
-  refuse_dots(...)
-  if (missing(of)) fail("argument-needed", argument = "of")
-  from <- select_vars(book, rlang::enquo(items), "items")
-  turn <- new_turn("tally", one_name(as, "tally"),
-    from = from, of = read_condition(of), label = label, note = note, high = high,
-    accept = read_accept(accept)
-  )
-  make_turn(book, turn, replace)
-}
-
-turn_type("tally",
-  keys = c(from = "names", label = "texts", of = "matchers"),
-  needs = "of", main = c(items = "from"), doing = "counting answers"
-)
-
-#' @export
-check_turn.tally_turn <- function(turn) {
-  if (!length(turn$of)) fail("no-rules", name = turn$makes)
-}
-
-#' @export
-lower.tally_turn <- function(turn, world) {
-  holds <- lapply(turn$from, function(name) {
-    call("choose", condition_test(name, turn$of, FALSE, FALSE, world), 1, 0)
-  })
-  count <- as.call(c(list(as.name("row_sum")), holds, list(at_least = 1)))
-  worked_out <- new_meaning(
-    label = paste("How many of", length(turn$from), "items hold", describe_matchers(turn$of)),
-    level = "ratio", limits = c(0L, length(turn$from)), high = paste("more items hold", describe_matchers(turn$of))
-  )
-  list(lowered(turn$makes, count, finish_meaning(turn, worked_out)))
 }

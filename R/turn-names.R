@@ -11,6 +11,16 @@ select_vars <- function(book, selection, argument = "vars") {
   names(chosen)
 }
 
+# A selection that may be left out.
+chosen_vars <- function(book, quo, argument) if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
+
+one_var <- function(book, quo, argument) {
+  if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
+  name <- select_vars(book, quo, argument)
+  if (length(name) > 1) fail("one-variable", argument = argument, names = name)
+  name
+}
+
 fail_unknown <- function(name, known) {
   name <- setdiff(as.character(name), known)
   fail("unknown-variable", name = name, hint = near_hint(name[1], known))

@@ -55,7 +55,7 @@ norm_columns <- function(table, within, raw, scaled, known) {
   within <- within %||% setdiff(intersect(names(table), known), c(raw, scaled))
   lost <- setdiff(c(within, raw, scaled), names(table))
   if (length(lost)) fail("table-columns", lost = lost, names = names(table))
-  stats::setNames(lapply(as.list(table[c(within, raw, scaled)]), plain_values), c(within, "raw", "scaled"))
+  setNames(lapply(as.list(table[c(within, raw, scaled)]), plain_values), c(within, "raw", "scaled"))
 }
 
 #' @export
@@ -103,7 +103,7 @@ raw_table <- function(raw, scaled, source) {
   if (anyNA(number)) return(range_table(raw, scaled, source))
   twice <- unique(number[duplicated(number)])
   if (length(twice)) fail("norm-twice", name = source, raw = show_number(as.double(twice)))
-  lookup_node(as.double(scaled), stats::setNames(list(as_code(as.double(number))), source), "scaled")
+  lookup_node(as.double(scaled), setNames(list(as_code(as.double(number))), source), "scaled")
 }
 
 range_table <- function(raw, scaled, source) {

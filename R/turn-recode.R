@@ -64,50 +64,6 @@ recode_names <- function(from, as) {
   if (is.null(from)) one_name(as, "recode") else result_names(from, as, "_recoded")
 }
 
-# Rules and selections share the dots, told apart by what they are.
-split_dots <- function(dots, verb) {
-  named <- nzchar(names(dots))
-  if (any(named)) fail("named-dots", name = names(dots)[named], verb = verb)
-  is_a_rule <- vapply(dots, makes_rule, NA)
-  for (dot in dots[is_a_rule]) check_rule_call(rlang::quo_get_expr(dot), rlang::quo_get_env(dot))
-  list(
-    rules = flatten_rules(lapply(dots[is_a_rule], rlang::eval_tidy)),
-    selection = unname(dots[!is_a_rule])
-  )
-}
-
-makes_rule <- function(dot) {
-  value <- rlang::quo_get_expr(dot)
-  if (is.symbol(value)) value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
-  is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
-}
-
-# What R would work out by itself, to something else than is meant: becomes(1, age < 40), or a bare word.
-check_rule_call <- function(expr, env) {
-  if (!rlang::is_call(expr, "becomes")) return(invisible())
-  for (part in unname(as.list(expr)[-(1:2)])) {
-    written <- paste(deparse(part), collapse = " ")
-    if (rlang::is_call(part, c("<", ">", "<=", ">=", "==", "!=", "&", "|"))) {
-      fail("rule-comparison", given = written, form = comparison_form(part))
-    }
-    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) fail("rule-word", given = written)
-  }
-}
-
-# The same as a range or a value.
-comparison_form <- function(part) {
-  head <- as.character(part[[1]])
-  right <- if (length(part) == 3) paste(deparse(part[[3]]), collapse = " ") else "..."
-  if (!head %in% c("<", ">", "<=", ">=", "==")) return("becomes(1, from(1, upto = 4)), or becomes(1, age = under(40))")
-  word <- c("<" = "under", ">" = "over", "<=" = "upto", ">=" = "from")[head]
-  paste0("becomes(1, ", if (is.na(word)) right else paste0(word, "(", right, ")"), ")")
-}
-
-flatten_rules <- function(rules) {
-  rules <- lapply(unname(rules), function(r) if (is_rule(r)) list(r) else r)
-  unlist(rules, recursive = FALSE)
-}
-
 # A data frame as it is; layers above know how to open files.
 open_rules <- function(rules) UseMethod("open_rules")
 
@@ -149,4 +105,26 @@ check_labels_agree <- function(rules, name) {
   known <- !duplicated(paste(code, label, sep = "\r")) & code != "missing"
   twice <- unique(code[known][duplicated(code[known])])
   if (length(twice)) fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)
+}
+
+#' @export
+lower.recode_turn <- function(turn, world) {
+  if (is.null(turn$from)) return(list(lower_rules(turn, world, NULL, 1)))
+  lapply(seq_along(turn$from), function(i) lower_rules(turn, world, turn$from[i], i))
+}
+
+lower_rules <- function(turn, world, source, place) {
+  made <- choose_by_rules(turn, turn$rules, world, source)
+  lowered_by_rules(turn, place, made, recode_meaning(turn, made$rules, source, world, place))
+}
+
+recode_meaning <- function(turn, rules, source, world, place) {
+  old <- if (!is.null(source)) world$meaning(source)
+  label <- if (!is.null(source)) paste0(old$label %||% source, ", recoded") else turn$makes[place]
+  ranges <- vapply(unlist(lapply(rules, `[[`, "when"), recursive = FALSE), function(m) m$type == "range", NA)
+  worked_out <- new_meaning(
+    label = label, codes = recode_codes(rules, old),
+    level = if (any(ranges)) "ordinal" else "nominal"
+  )
+  finish_meaning(turn, worked_out, place)
 }

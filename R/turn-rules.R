@@ -103,3 +103,77 @@ print.ableturn_rule <- function(x, ...) {
   cat(show_controls(paste0("<", describe_rule(x), " becomes ", show_code(x$code), label, ">")), "\n", sep = "")
   invisible(x)
 }
+
+# Rules from a data frame: columns code, label and `when`, or a column for each variable.
+# A row whose `rest` is TRUE takes what no rule catches.
+rules_from_table <- function(table) {
+  if (!is.data.frame(table)) fail("rules-not-table", got = describe_type(table))
+  if (!"code" %in% names(table)) fail("rules-no-code", names = names(table))
+  if (!nrow(table)) fail("rules-no-rows")
+  lapply(seq_len(nrow(table)), function(i) rule_from_row(lapply(table, `[[`, i), i))
+}
+
+rule_from_row <- function(row, place) {
+  code <- read_code(row$code)
+  label <- if (!is_blank(row$label)) as.character(row$label)
+  if (isTRUE(as.logical(row$rest))) return(the_rest(code, label))
+  conditions <- row[setdiff(names(row), c("code", "label", "rest"))]
+  conditions <- conditions[!vapply(conditions, is_blank, NA)]
+  if (!length(conditions)) fail("rules-row-empty", row = place)
+  conditions <- lapply(conditions, read_cell)
+  if (identical(names(conditions), "when")) new_rule(code, label, when = conditions$when)
+  else new_rule(code, label, where = conditions)
+}
+
+is_blank <- function(x) is.null(x) || is.na(x) || (is.character(x) && !nzchar(trimws(x)))
+
+read_code <- function(code) {
+  if (is_blank(code)) return(NA)
+  if (!is.character(code)) return(code)
+  if (code == "unchanged") return(unchanged())
+  if (grepl(plain_number, code)) as_code(as.numeric(code)) else code
+}
+
+# Rules and selections share the dots, told apart by what they are.
+split_dots <- function(dots, verb) {
+  named <- nzchar(names(dots))
+  if (any(named)) fail("named-dots", name = names(dots)[named], verb = verb)
+  is_a_rule <- vapply(dots, makes_rule, NA)
+  for (dot in dots[is_a_rule]) check_rule_call(rlang::quo_get_expr(dot), rlang::quo_get_env(dot))
+  list(
+    rules = flatten_rules(lapply(dots[is_a_rule], rlang::eval_tidy)),
+    selection = unname(dots[!is_a_rule])
+  )
+}
+
+makes_rule <- function(dot) {
+  value <- rlang::quo_get_expr(dot)
+  if (is.symbol(value)) value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
+  is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
+}
+
+# What R would work out by itself, to something else than is meant: becomes(1, age < 40), or a bare word.
+check_rule_call <- function(expr, env) {
+  if (!rlang::is_call(expr, "becomes")) return(invisible())
+  for (part in unname(as.list(expr)[-(1:2)])) {
+    written <- paste(deparse(part), collapse = " ")
+    if (rlang::is_call(part, c("<", ">", "<=", ">=", "==", "!=", "&", "|"))) {
+      fail("rule-comparison", given = written, form = comparison_form(part))
+    }
+    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) fail("rule-word", given = written)
+  }
+}
+
+# The same as a range or a value.
+comparison_form <- function(part) {
+  head <- as.character(part[[1]])
+  right <- if (length(part) == 3) paste(deparse(part[[3]]), collapse = " ") else "..."
+  if (!head %in% c("<", ">", "<=", ">=", "==")) return("becomes(1, from(1, upto = 4)), or becomes(1, age = under(40))")
+  word <- c("<" = "under", ">" = "over", "<=" = "upto", ">=" = "from")[head]
+  paste0("becomes(1, ", if (is.na(word)) right else paste0(word, "(", right, ")"), ")")
+}
+
+flatten_rules <- function(rules) {
+  rules <- lapply(unname(rules), function(r) if (is_rule(r)) list(r) else r)
+  unlist(rules, recursive = FALSE)
+}

@@ -90,9 +90,6 @@ standard_forms <- list(
   minmax = list(words = "0 to 1", with = c("within", "weight"))
 )
 
-# A selection that may be left out.
-chosen_vars <- function(book, quo, argument) if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
-
 norms_in_order <- function(reference) {
   if (is.null(reference)) return(NULL)
   reference <- unlist(reference)
@@ -145,4 +142,137 @@ standard_meaning <- function(turn, world, source, place) {
     unit = if (turn$how == "centred") old$unit
   )
   finish_meaning(turn, worked_out, place)
+}
+
+# Forms by a mean and a spread, as formulas over statistics that are learned.
+placed_by_scale <- function(turn, world, source) {
+  x <- as.name(source)
+  if (turn$how == "pomp") return(list(expr = percent_of_maximum(x, limits_for(source, turn$limits, world))))
+  expr <- switch(turn$how,
+    robust = call("/", call("-", x, stat_of("median", x, turn)), stat_of("mad", x, turn)),
+    minmax = call("/", call("-", x, stat_of("min", x, turn)),
+      call("-", stat_of("max", x, turn), stat_of("min", x, turn))),
+    centred = call("-", x, centre_of(x, turn, world)),
+    from_z(call("/", call("-", x, mean_of(x, turn)), spread_of(x, turn, world)), turn$how)
+  )
+  list(expr = expr, remarks = if (is.null(turn$reference)) spread_remarks(turn, world, x))
+}
+
+from_z <- function(z, how) {
+  switch(how,
+    z = z,
+    t = call("+", 50, call("*", 10, z)),
+    iq = call("+", 100, call("*", 15, z)),
+    # rounded half away from zero: below 0.5 it is held at 1 anyway
+    sten = call("held", call("floor", call("+", 6 + 1e-9, call("*", 2, z))), 1, 10),
+    stanine = stanine_of_z(z)
+  )
+}
+
+stanine_of_z <- function(z) {
+  call("+", 1, call("cuts_below", z, c(-1.75, -1.25, -0.75, -0.25, 0.25, 0.75, 1.25, 1.75)))
+}
+
+percent_of_maximum <- function(x, limits) {
+  limits <- as.double(limits)
+  call("/", call("*", 100, if (limits[1] == 0) x else call("-", x, limits[1])), diff(limits))
+}
+
+mean_of <- function(x, turn) if (is.null(turn$reference)) stat_of("mean", x, turn) else turn$reference[1]
+
+# The mean, but of groups of two rows and more.
+centre_of <- function(x, turn, world) {
+  if (is.null(turn$within)) return(mean_of(x, turn))
+  note <- world$learn(stat_of("mean", x, turn))
+  if (all(note$rows > 1)) mean_of(x, turn) else call("+", mean_of(x, turn), lookup_node(ifelse(note$rows > 1, 0, NA),
+    note$groups, "two_rows"))
+}
+
+spread_of <- function(x, turn, world) {
+  if (!is.null(turn$reference)) return(turn$reference[2])
+  sd <- stat_of("sd", x, turn)
+  if (!identical(turn$divisor, "n")) return(sd)
+  call("*", sd, rows_factor(world$learn(sd)))
+}
+
+# From n - 1 to n: the square root of (n - 1)/n, for each group.
+rows_factor <- function(note) {
+  factor <- sqrt((note$rows - 1) / note$rows)
+  factor[note$rows == 0] <- NA
+  if (length(note$groups)) lookup_node(factor, note$groups, "by_rows") else factor
+}
+
+stat_of <- function(word, x, turn) {
+  groups <- lapply(turn$within, as.name)
+  within <- if (length(groups) == 1) groups[[1]] else if (length(groups)) as.call(c(list(as.name("c")), groups))
+  options <- list(within = within, weight = if (!is.null(turn$weight)) as.name(turn$weight))
+  as.call(c(list(as.name(word), x), compact(options)))
+}
+
+# Groups that cannot be standardized, with their rows; an error if none can.
+spread_remarks <- function(turn, world, x) {
+  if (turn$how == "centred" && is.null(turn$within)) return(NULL)
+  word <- switch(turn$how, robust = "mad", minmax = "max", centred = "mean", "sd")
+  note <- world$learn(stat_of(word, x, turn))
+  spread <- note$is
+  if (word == "max") spread <- spread - world$learn(stat_of("min", x, turn))$is
+  if (word == "mean") spread <- ifelse(note$rows > 1, 1, 0)
+  flat <- (is.na(spread) | spread == 0) & note$rows > 0
+  if (all(flat[note$rows > 0])) {
+    fail("no-spread", name = as.character(x), how = turn$how, rows = counted(sum(note$rows), "row"))
+  }
+  if (!any(flat)) return(NULL)
+  paste0("Too few rows or no spread, so missing: ",
+    paste0(group_labels(note$groups, world)[flat], " (", note$rows[flat], ")", collapse = ", "))
+}
+
+# The combinations of groups in words, in the order of their cells.
+group_labels <- function(groups, world) {
+  each <- Map(function(values, name) label_of(values, world$meaning(name)$codes) %|% show_value(values),
+    groups, names(groups))
+  do.call(paste, c(unname(as.list(expand.grid(each, stringsAsFactors = FALSE))), sep = ", "))
+}
+
+# Forms by rank: the whole distribution is learned, and each value finds its place in it.
+ranks_rows <- function(turn) {
+  turn$how %in% c("percentile", "normal") || (turn$how == "stanine" && is.null(turn$reference))
+}
+
+placed_by_rank <- function(turn, world, source) {
+  x <- as.name(source)
+  notes <- world$learn_all(stat_of("distribution", x, turn))
+  few <- vapply(notes, function(note) note$rows < 2, NA)
+  rows <- sum(vapply(notes, `[[`, 1L, "rows"))
+  if (all(few)) fail("no-spread", name = source, how = turn$how, rows = counted(rows, "row"))
+  remarks <- if (any(few)) few_remarks(notes[few], world)
+  notes <- notes[!few]
+  nodes <- lapply(notes, function(note) rank_node(x, note, turn$how))
+  if (is.null(turn$within)) return(list(expr = nodes[[1]], notes = notes))
+  pairs <- unlist(Map(function(note, node) list(group_test(note$groups), node), notes, nodes), recursive = FALSE)
+  list(expr = as.call(c(list(as.name("choose")), unname(pairs))), notes = notes, remarks = remarks)
+}
+
+few_remarks <- function(notes, world) {
+  each <- vapply(notes, function(note) paste0(group_labels(note$groups, world), " (", note$rows, ")"), "")
+  paste0("Too few rows or no spread, so missing: ", paste(each, collapse = ", "))
+}
+
+group_test <- function(groups) {
+  all_of_tests(Map(function(name, value) call("==", as.name(name), value), names(groups), groups))
+}
+
+# By the rows below and those equal, in the distribution that was learned.
+rank_node <- function(x, note, how) {
+  at <- as.double(note$is)
+  upto <- as.double(note$cumulative)
+  total <- upto[length(upto)]
+  below <- call("rows_below", x, at, upto)
+  equal <- call("rows_equal", x, at, upto)
+  if (how == "normal") {
+    rank <- call("+", below, call("/", call("(", call("+", equal, 1)), 2))
+    return(call("qnorm", call("/", call("-", rank, 3 / 8), total + 1 / 4)))
+  }
+  share <- call("/", call("*", 100, call("+", below, call("/", equal, 2))), total)
+  if (how == "percentile") return(share)
+  call("+", 1, call("cuts_below", call("-", share, 1e-9), c(4, 11, 23, 40, 60, 77, 89, 96)))
 }

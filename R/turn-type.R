@@ -48,10 +48,66 @@ with_later_names <- function(makes, renamed) {
   makes
 }
 
-
 rule_keys <- c(code = "code", when = "matchers", where = "conditions", rest = "flag", label = "text")
 
 meaning_keys <- c(
   label = "text", codes = "codes", missing = "missing", level = "word", limits = "numbers",
   high = "text", low = "text", unit = "text", note = "text", asked_if = "formula", read = "word"
 )
+
+# A turn as a call of its verb, part by part, in the order in which they are written. Each part has the `name` of an
+# argument (empty for what goes into the dots), its `shape` and its `value`. amend() makes the call again from it, and
+# the script of own calls writes it down.
+turn_as_call <- function(turn, with_pattern) {
+  type <- type_of_turn(turn$verb)
+  main <- if (length(type$main)) Map(main_part, names(type$main), type$main, list(turn)) else
+    list(call_part("", "selection", turn$from))
+  kept <- setdiff(names(type$keys), c(type$main, "from", "rules", "title", "as"))
+  others <- lapply(c(kept, "high", "note", "accept"), function(key) {
+    name <- if (key %in% names(type$called)) type$called[[key]] else key
+    call_part(name, keys_of(turn$verb)[[key]], turn[[key]])
+  })
+  more <- if (!is.null(type$more)) type$more(turn)
+  parts <- c(main, list(call_part("as", "constant", results_as(turn, type, with_pattern))), others,
+    Map(call_part, names(more), "constant", more),
+    lapply(turn$rules, call_part, name = "", shape = "rule"))
+  unname(Filter(function(part) !is.null(part$value), parts))
+}
+
+call_part <- function(name, shape, value) list(name = name, shape = shape, value = value)
+
+main_part <- function(name, key, turn) {
+  switch(key,
+    scales = call_part(name, "instrument", list(instrument = turn$title, scales = turn$scales)),
+    formula = call_part(name, "formula", turn$formula), call_part(name, "selection", turn[[key]])
+  )
+}
+
+# What `as` was: a pattern, or the names.
+results_as <- function(turn, type, with_pattern) {
+  by_pattern <- type$pattern == "always" || (type$pattern == "amended" && with_pattern)
+  if (by_pattern) turn[["as"]] else named_results(turn)
+}
+
+# Words that several kinds of turn say how they are made with.
+
+in_a_row <- function(names) paste(names, collapse = ", ")
+
+within_words <- function(turn) if (length(turn$within)) paste(" within", in_a_row(turn$within)) else ""
+
+score_in_words <- function(made) {
+  if (!is_row_node(made$expr)) return(paste0("scored from ", in_a_row(made$from)))
+  how <- sub("^row_", "", call_head(made$expr))
+  items <- row_items(made$expr)
+  least <- as.list(made$expr)$at_least %||% length(items)
+  turned <- vapply(Filter(is.call, items), function(node) formula_vars(node)[1], "")
+  paste0("the ", how, " of ", length(items), " items (", in_a_row(made$from), "), for rows with ",
+    if (least == length(items)) "all of them" else paste("at least", least), " valid",
+    if (length(turned)) paste0("; reworked on the way: ", in_a_row(turned)),
+    if (isTRUE(as.list(made$expr)$prorate)) "; prorated")
+}
+
+form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15", sten = "sten score",
+  stanine = "stanine", percentile = "percentile rank", normal = "normal score of the rank",
+  pomp = "percent of the maximum possible", robust = "distance from the median in MADs",
+  centred = "distance from the mean", minmax = "place between lowest and highest")

@@ -1,4 +1,82 @@
 #' @export
+print.ableturn_items <- function(x, ...) {
+  facts <- attr(x, "scale")
+  table <- as.data.frame(x)
+  table$missing <- to_percent(table$missing)
+  names(table) <- c("item", "label", "n", "% missing", "mean", "sd", "item-rest r", "alpha without")
+  table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", two_digits(v)))
+  say(c(
+    title_line("Item analysis of ", counted(nrow(x), "item"), side = counted(facts$complete, "complete row")),
+    table_lines(table), alpha_words(facts), constant_words(facts), reversed_words(facts)
+  ))
+  invisible(x)
+}
+
+alpha_words <- function(facts) {
+  shown <- function(x) if (is.finite(x)) two_digits(x) else "none"
+  interval <- if (length(facts$interval)) paste0(" (95 % ", two_digits(facts$interval[1]), " to ",
+    two_digits(facts$interval[2]), ")")
+  folded("Cronbach's alpha ", shown(facts$alpha), interval, "; standardized ", shown(facts$standardized),
+    "; mean r between items ", shown(facts$mean_r))
+}
+
+constant_words <- function(facts) {
+  if (length(facts$constant)) warned(folded(glyph("!"), " The same answer in every row, so without any correlation: ",
+    paste(facts$constant, collapse = ", ")))
+}
+
+reversed_words <- function(facts) {
+  each <- facts$reversed
+  if (!length(each)) return(NULL)
+  told <- paste0(names(each), " looks unreversed: with it reversed alpha would be ",
+    two_digits(each))
+  if (length(facts$all_reversed)) {
+    told <- c(told, paste("With all of them reversed alpha would be",
+      two_digits(facts$all_reversed)))
+  }
+  unlist(lapply(told, function(text) warned(folded(glyph("!"), " ", text))))
+}
+
+#' @export
+print.ableturn_lineage <- function(x, ...) {
+  if (!nrow(x)) say("Nothing is made from anything yet.")
+  x[] <- lapply(x, function(column) if (is.character(column)) show_controls(column) else column)
+  label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
+  lines <- paste0(strrep("   ", x$depth), ifelse(x$depth > 0, paste0(glyph("-"), " "), ""), x$name, label)
+  by <- ifelse(x$by == "original", "original", paste("by", x$by))
+  space <- pmax(2, page_width() - nchar(lines, "width") - nchar(by, "width"))
+  say(paste0(shorten(lines, page_width() - 16), strrep(" ", pmin(space, page_width())), cli::col_grey(by)))
+  invisible(x)
+}
+
+#' @export
+print.ableturn_collinearity <- function(x, ...) {
+  table <- as.data.frame(x)
+  table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", two_digits(v)))
+  trap <- attr(x, "trap")
+  say(c(
+    title_line("Overlap of ", counted(nrow(x), "variable"), side = counted(attr(x, "complete"), "complete row")),
+    table_lines(table),
+    if (length(trap)) remark_lines(paste0("All levels of ", paste(trap, collapse = ", "),
+      " are in the set, so they add up to one: leave the reference out."))
+  ))
+  invisible(x)
+}
+
+#' @export
+print.ableturn_working <- function(x, ...) {
+  for (row in unique(x$row)) say(working_lines(x[x$row == row, ]))
+  invisible(x)
+}
+
+working_lines <- function(x) {
+  gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
+  rule <- grepl(": ", x$working, fixed = TRUE)
+  text <- paste0(x$variable, " = ", x$working, ifelse(rule, ", becomes ", " = "), x$value, gone)
+  c(title_line("Row ", x$row[1]), unlist(lapply(text, folded)))
+}
+
+#' @export
 print.ableturn_news <- function(x, ...) {
   say(if (nrow(x)) news_lines(x) else "Nothing new: all values and shares are as on record.")
   invisible(x)
@@ -37,4 +115,38 @@ print.ableturn_comparison <- function(x, ...) {
   say(c(title, if (any(alone > 0)) folded(rows),
     if (nrow(x)) table_lines(as.data.frame(x)) else "  No difference."))
   invisible(x)
+}
+
+#' @export
+print.ableturn_proof <- function(x, ...) {
+  say(proof_lines(x))
+  invisible(x)
+}
+
+proof_lines <- function(x) {
+  proved <- isTRUE(attr(x, "proved"))
+  scripts <- split(x, factor(x$dialect, unique(x$dialect)))
+  c(
+    title_line(if (proved) "Proved" else "Not proved", side = "each script ran in a fresh R process"),
+    unlist(lapply(scripts, script_line), use.names = FALSE),
+    if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
+    unlist(lapply(attr(x, "problems"), function(why) folded(glyph("!"), " The script stopped: ", why)))
+  )
+}
+
+script_line <- function(table) {
+  good <- sum(table$differ == 0)
+  folded(table$dialect[1], " script: ", good, " of ", counted(nrow(table), "variable"), " the same in all ",
+    counted(table$rows[1], "row"), largest_words(table))
+}
+
+largest_words <- function(table) {
+  largest <- suppressWarnings(max(table$largest, na.rm = TRUE))
+  if (is.finite(largest) && largest > 0) paste0("; largest difference ", formatC(largest, digits = 2, format = "g"))
+}
+
+failing_lines <- function(x) {
+  bad <- x[x$differ > 0, ]
+  if (nrow(bad)) table_lines(data.frame(script = bad$dialect, variable = bad$variable,
+    "rows that differ" = bad$differ, "first row" = bad$first, check.names = FALSE))
 }

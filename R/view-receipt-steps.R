@@ -25,7 +25,7 @@ reading_lines <- function(reading) {
     r <- reading[[name]]
     lost <- if (!is.null(r$lost)) remark_lines(paste0("Not readable in `", name, "`: ", rows_in_words(
       quote_text(r$lost$value), r$lost$rows)))
-    c(lost, if (r$percent) remark_lines(paste0("`", name, "` has a percent sign in ", rows_of(r$percent),
+    c(lost, if (r$percent) remark_lines(paste0("`", name, "` has a percent sign in ", counted(r$percent, "row"),
       ": 12 % is read as 12")))
   }))
 }
@@ -33,7 +33,7 @@ reading_lines <- function(reading) {
 failing_line <- function(failing) {
   if (!length(failing)) return(NULL)
   warned(folded(glyph("!"), " Must hold and does not: ",
-    paste0(names(failing)[1], " (", rows_of(failing[1]), ")"),
+    paste0(names(failing)[1], " (", counted(failing[1], "row"), ")"),
     if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"),
       in_door_words(": checks(book)", ""))))
 }

@@ -96,25 +96,6 @@ without_start <- function(text, width) {
     USE.NAMES = FALSE)
 }
 
-# Whole numbers with a thousands mark, others to four figures.
-show_cell <- function(x) {
-  whole <- is_whole(x) && all(abs(x) < 1e9, na.rm = TRUE)
-  text <- if (whole) grouped(x) else vapply(x, show_amount, "")
-  text[is.na(x)] <- ""
-  text
-}
-
-show_amount <- function(x) {
-  if (is.na(x)) return("")
-  if (x == round(x) && abs(x) < 1e9) return(grouped(x))
-  if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g", decimal.mark = "."))
-  digits <- max(0, 3 - floor(log10(abs(x))))
-  if (abs(x) < 999) return(with_point(sprintf("%.*f", min(digits, 4), round(x, digits))))
-  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",", decimal.mark = ".")
-}
-
-to_percent <- function(x) ifelse(is.na(x), "", with_point(sprintf("%.1f", x)))
-
 # A small bar, its full length standing for `most` percent.
 bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
   length <- round(size * share / most)
@@ -155,7 +136,6 @@ folded <- function(..., indent = 2) {
 fold_words <- function(text, width, indent) {
   wrap_words(text, width - indent, strrep(" ", indent + c(0, 2)), width - indent - 2)
 }
-
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 

@@ -31,7 +31,7 @@ hostile_book <- function(text, data = hostile_data(text)) {
   made <- function(ending) paste0(text, ending)
   one <- rlang::expr(all_of(!!x))
   quietly(turnbook(data) |>
-    define(!!one, label = text, missing = stats::setNames(9, made(" gone")), codes = stats::setNames(1:2, c(text,
+    define(!!one, label = text, missing = setNames(9, made(" gone")), codes = setNames(1:2, c(text,
       made("2"))),
       note = text, unit = text, high = text) |>
     define(g, label = text, note = text) |>

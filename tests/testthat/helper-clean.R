@@ -22,7 +22,7 @@ clean_items <- function(n, k = sample(3:8, 1), points = sample(c(4, 5, 7), 1)) {
   common <- rnorm(n)
   mid <- (points + 1) / 2
   items <- lapply(seq_len(k), function(i) lacking(between(mid + points / 6 * (common + rnorm(n)), 1, points), 0.04))
-  stats::setNames(as.data.frame(items), paste0("q", seq_len(k)))
+  setNames(as.data.frame(items), paste0("q", seq_len(k)))
 }
 clean_panel <- function(n) {
   data.frame(person = rep(seq_len(n / 2), 2), wave = rep(1:2, each = n / 2), x = lacking(rnorm(n, 50, 10)))

@@ -118,9 +118,9 @@ test_that("a sheet that is a bomb, two sheets, or too long a key is read or refu
   refused(read("turns:", "  - recode: r", "    rules: [{code: 1, where: 5}]"), "sheet-at")
   long <- strrep("a long name ", 120)
   names(data) <- long
-  rule <- becomes(1, do.call(when, stats::setNames(list(1), long)))
-  book <- quietly(define(turnbook(data), tidyselect::all_of(long), codes = stats::setNames(1, long),
-    missing = stats::setNames(3, long)) |>
+  rule <- becomes(1, do.call(when, setNames(list(1), long)))
+  book <- quietly(define(turnbook(data), tidyselect::all_of(long), codes = setNames(1, long),
+    missing = setNames(3, long)) |>
     turn_recode(as = "r", rule, the_rest(2)))
   expect_equal(by_every_way(book, data), c(1, 2, NA))
   small <- data.frame(x = c(5e-324, 2.2e-308, 0.1 + 0.2, 1e22, -0))

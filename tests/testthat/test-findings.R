@@ -4,7 +4,7 @@ n <- 60
 items <- local({
   set.seed(5)
   common <- rnorm(n)
-  as.data.frame(lapply(stats::setNames(1:5, paste0("q", 1:5)), function(i) {
+  as.data.frame(lapply(setNames(1:5, paste0("q", 1:5)), function(i) {
     pmin(5, pmax(1, round(3 + common + rnorm(n, 0, 0.6))))
   }))
 })

@@ -185,7 +185,7 @@ test_that("columns may have other names in the data, and what cannot be made is 
     must_hold(income > 0))
   sheet <- tempfile()
   save_turns(book, sheet)
-  other <- stats::setNames(first, c("AGE_YRS", "income", "mood"))
+  other <- setNames(first, c("AGE_YRS", "income", "mood"))
   again <- quietly(apply_turns(other, sheet, rename = c(age = "AGE_YRS")))
   expect_equal(as.data.frame(again), as.data.frame(book))
   refused(apply_turns(first, sheet, rename = c(mood = "age")), "sheet-rename-taken")

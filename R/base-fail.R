@@ -1,0 +1,65 @@
+# Every error, worded once: what is wrong and where, then what to do; `sheet`: what to do for who works on a turn sheet
+# rather than in R, where that differs. Each room adds the words of its own errors, and of its findings.
+error_words <- new.env(parent = emptyenv())
+
+finding_words <- new.env(parent = emptyenv())
+
+word_errors <- function(words) list2env(words, error_words)
+
+word_findings <- function(words) list2env(words, finding_words)
+
+finding_ids <- function() sort(names(finding_words), method = "radix")
+
+# Stops with a classed error, ableturn_error_<id>, whose words stand in `error_words`.
+fail <- function(id, ...) {
+  values <- lapply(list(...), name_list)
+  for (key in setdiff(names(values), several_lines)) values[[key]] <- show_controls(values[[key]])
+  for (key in intersect(names(values), several_lines)) values[[key]] <- show_controls(values[[key]], "\n")
+  words <- error_words[[id]]
+  text <- fill_words(words[1:2], values)
+  in_sheet <- if ("sheet" %in% names(words)) fill_words(words["sheet"], values)
+  if (speaks_sheet()) text[2] <- in_sheet %||% text[2]
+  stop(errorCondition(
+    paste(text, collapse = "\n"),
+    class = c(paste0("ableturn_error_", gsub("-", "_", id)), "ableturn_error"),
+    call = NULL, detail = list(...), in_sheet = in_sheet
+  ))
+}
+
+# Whether what to do is said for a turn sheet and the command line, rather than for R.
+speaks_sheet <- function() isTRUE(getOption("ableturn.speaks_sheet"))
+
+in_door_words <- function(in_r, in_sheet) if (speaks_sheet()) in_sheet else in_r
+
+# Pieces of an error that may be lines in themselves.
+several_lines <- c("shown", "why", "todo")
+
+fill_words <- function(words, values) {
+  filled <- vapply(words, function(w) {
+    as.character(glue::glue_data(values, w, .envir = baseenv(), .trim = FALSE))
+  }, "")
+  unname(filled)
+}
+
+# At most `most` names in a row, the rest counted.
+name_list <- function(x, most = 16) {
+  if (!length(x)) return("none")
+  if (length(x) == 1) return(x)
+  shown <- utils::head(as.character(x), most)
+  more <- length(x) - length(shown)
+  if (more) shown <- c(shown, paste("and", more, "more"))
+  paste(shown, collapse = ", ")
+}
+
+# The nearest of `known` to a misspelt name, worded as a hint; "" when nothing is near.
+near_hint <- function(name, known) {
+  near <- nearest(name, known)
+  if (is.na(near)) "" else paste0(" Did you mean `", near, "`?")
+}
+
+nearest <- function(name, known) {
+  if (!length(known) || nchar(name) < 2) return(NA_character_)
+  away <- utils::adist(name, known, ignore.case = TRUE)[1, ]
+  best <- which.min(away)
+  if (away[best] <= max(1, ceiling(nchar(name) / 3))) known[best] else NA_character_
+}

@@ -1,0 +1,66 @@
+# Files that are read: by their path alone, never as an address, a clipboard or a device that a reader makes
+# of a name.
+
+check_readable <- function(path) {
+  check_text(path, "path", none = FALSE)
+  at <- whole_path(path)
+  if (!file.exists(at)) fail("file-missing", path = path, hint = near_file(at))
+  if (dir.exists(at)) fail("file-folder", path = path)
+  if (path_kind(at) != "file") fail("file-odd", path = path)
+  if (file.access(at, 4) != 0) fail("file-closed", path = path)
+  if (file.size(at) == 0) fail("file-empty", path = path)
+}
+
+near_file <- function(path) near_hint(basename(path), list.files(dirname(path)))
+
+# The path from the root, links left as they are; such a path is nothing but a path.
+whole_path <- function(path) {
+  from_root <- grepl("^(/|~|[A-Za-z]:[/\\\\]|\\\\\\\\)", path)
+  if (from_root) path.expand(path) else file.path(getwd(), path)
+}
+
+# All bytes of a file, as they stand in it: a packed file is not unpacked.
+file_bytes <- function(path) {
+  con <- file(whole_path(path), "rb", raw = TRUE)
+  on.exit(close(con))
+  readBin(con, "raw", file.size(whole_path(path)))
+}
+
+# The text of a file in UTF-8, with or without a mark at its beginning.
+file_text <- function(path) {
+  bytes <- file_bytes(path)
+  if (any(bytes == 0)) fail("file-binary", path = path)
+  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
+  text <- rawToChar(bytes)
+  Encoding(text) <- "UTF-8"
+  if (!validUTF8(text)) fail("file-not-utf8", path = path, line = bad_line(bytes))
+  text
+}
+
+file_lines <- function(path) strsplit(gsub("\r\n?", "\n", file_text(path)), "\n", fixed = TRUE)[[1]]
+
+bad_line <- function(bytes) {
+  lines <- strsplit(rawToChar(bytes), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  which(!validUTF8(lines))[1]
+}
+
+# What a file of a stranger names must lie in its own folder: it opens nothing else.
+file_beside <- function(name, folder, id, path) {
+  beside <- if (grepl("^(/|~|[A-Za-z]:|\\\\)", name)) name else file.path(folder, name)
+  real <- function(path) normalizePath(whole_path(path), "/", mustWork = FALSE)
+  if (!startsWith(real(beside), paste0(sub("/$", "", real(folder)), "/"))) fail(id, name = name, path = path)
+  beside
+}
+
+# Runs code as if nobody had set a decimal comma, other digits or another encoding: what is read and
+# written must not depend on it.
+in_plain_settings <- function(code) {
+  old <- options(OutDec = ".", scipen = 0, digits = 7, encoding = "native.enc", width = 100)
+  numeric <- Sys.getlocale("LC_NUMERIC")
+  if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", "C"))
+  on.exit({
+    options(old)
+    if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", numeric))
+  })
+  force(code)
+}

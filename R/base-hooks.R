@@ -1,0 +1,24 @@
+# Where a lower room needs what a higher one does, it calls a generic function of its own, and the higher room gives
+# the method for its class: that is a hook. All of them stand here; the test of the layers holds this table against
+# the code.
+#   hook    the generic function
+#   called  the room that defines and calls it
+#   given   the rooms whose methods answer
+#   for_    what it is for
+new_hook <- function(hook, called, given, for_) {
+  list(hook = hook, called = called, given = given, for_ = for_)
+}
+
+hooks <- list(
+  new_hook("as_book", "turn", "book", "a data frame, or a turnbook, as a turnbook"),
+  new_hook("selectable", "turn", "book", "the columns that a selection may name"),
+  new_hook("make_turn", "turn", "book", "the book with the variables of a turn"),
+  new_hook("find_all", "book", "find", "what looks wrong with a variable that was just made"),
+  new_hook("open_data", "book", "file", "the table behind a path"),
+  new_hook("open_codebook", "book", "file", "the meanings behind a path"),
+  new_hook("open_rules", "turn", "file", "the table of rules, codes or norms behind a path"),
+  new_hook("open_instrument", "turn", "file", "the instrument behind a path"),
+  new_hook("ready_sheet", "book", "sheet", "whether a new sheet can be kept at a path"),
+  new_hook("keep_sheet", "book", "sheet", "the sheet as it is to be after a step"),
+  new_hook("conditionMessage", "base", "view", "the words of a receipt and of progress, which are conditions")
+)

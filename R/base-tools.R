@@ -1,0 +1,29 @@
+# Small pieces that every room uses. The first two are as rlang has them, which is not loaded for them: it takes longer
+# than all that asking for help needs.
+
+`%||%` <- function(a, b) if (is.null(a)) b else a
+
+is_named <- function(x) !is.null(names(x)) && all(nzchar(names(x)) & !is.na(names(x)))
+
+# The first where it is known, else the second, value by value.
+`%|%` <- function(a, b) ifelse(is.na(a), b, a)
+
+self_named <- function(x) {
+  names(x) <- x
+  x
+}
+
+# A table of columns that fit each other, made without asking.
+quick_table <- function(...) {
+  columns <- list(...)
+  structure(columns, class = "data.frame", row.names = .set_row_names(length(columns[[1]])))
+}
+
+# A table with a form of its own in print; a part that the analyst takes of it is a plain data frame.
+as_table <- function(data, class, ...) structure(data, class = c(class, "ableturn_table", "data.frame"), ...)
+
+# Groups of `x` in the order in which their keys first come.
+split_in_order <- function(x, key) split(x, factor(key, unique(key)))
+
+# A list without what is not there.
+compact <- function(x) x[!vapply(x, is.null, NA)]

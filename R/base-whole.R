@@ -1,0 +1,85 @@
+# Files are written whole or not at all: into a temporary file beside the target, every byte of which is
+# checked, and which then takes the target's name.
+
+# `write` gets a function that takes pieces of the content, as text or bytes.
+write_whole <- function(path, overwrite, write) {
+  target <- check_target(path, overwrite)
+  clear_leftovers(target)
+  half <- half_path(target)
+  on.exit(unlink(half))
+  size <- 0
+  put <- function(piece, first = FALSE, last = FALSE) {
+    bytes <- if (is.raw(piece)) piece else charToRaw(enc2utf8(piece))
+    why <- put_bytes(half, bytes, first, last, mode_of(target))
+    if (nzchar(why)) fail("file-unwritable", path = path, why = why)
+    size <<- size + length(bytes)
+  }
+  put(raw(), first = TRUE)
+  in_plain_settings(write(put))
+  put(raw(), last = TRUE)
+  if (!identical(file.size(half), as.double(size))) fail("file-unwritable", path = path, why = "it was cut short")
+  if (!suppressWarnings(file.rename(half, target))) fail("file-unwritable", path = path, why = "it cannot be replaced")
+  flush_folder(dirname(target))
+  invisible(path)
+}
+
+write_lines_whole <- function(lines, path, overwrite) {
+  force(lines)
+  write_whole(path, overwrite, function(put) put(paste0(enc2utf8(lines), "\n", collapse = "")))
+}
+
+# Where a path leads in the end; an error where nothing can be written to.
+check_target <- function(path, overwrite) {
+  check_text(path, "path", none = FALSE)
+  check_flag(overwrite, "overwrite")
+  target <- link_end(whole_path(path))
+  kind <- path_kind(target)
+  if (kind == "folder") fail("file-folder", path = path)
+  if (kind == "other") fail("file-odd", path = path)
+  if (!dir.exists(dirname(target))) fail("no-folder", folder = dirname(path))
+  if (kind == "file" && !overwrite) fail("file-exists", path = path)
+  if (file.access(dirname(target), 2) != 0) fail("file-unwritable", path = path, why = "the folder is closed to you")
+  if (kind == "file" && file.access(target, 2) != 0) fail("file-unwritable", path = path, why = "it is closed to you")
+  invisible(target)
+}
+
+# A link is followed to what it stands for, whether or not that is there.
+link_end <- function(path) {
+  for (step in 1:40) {
+    to <- Sys.readlink(path)
+    if (is.na(to) || !nzchar(to)) return(path)
+    path <- if (grepl("^(/|[A-Za-z]:)", to)) to else file.path(dirname(path), to)
+  }
+  fail("file-odd", path = path)
+}
+
+# A file keeps its mode; a new one gets the usual.
+mode_of <- function(target) {
+  if (path_kind(target) == "file") return(as.integer(file.mode(target)))
+  bitwAnd(strtoi("666", 8L), bitwNot(as.integer(Sys.umask(NA))))
+}
+
+# The temporary file of a target, of this process.
+half_path <- function(target) {
+  for (try in 1:1000) {
+    half <- file.path(dirname(target), paste0(half_start(target), process_name(), "-", try))
+    if (!file.exists(half)) return(half)
+  }
+  fail("file-unwritable", path = target, why = "its folder is full of temporary files")
+}
+
+half_start <- function(target) paste0(".ableturn-", digest::digest(basename(target), "crc32", serialize = FALSE), "-")
+
+process_name <- function() paste0(gsub("[^A-Za-z0-9]", "", Sys.info()[["nodename"]]), "-", Sys.getpid())
+
+# What a process that no longer runs has left of this target.
+clear_leftovers <- function(target) {
+  folder <- dirname(target)
+  start <- paste0(half_start(target), sub("[0-9]+$", "", process_name()))
+  left <- list.files(folder, "^[.]ableturn-", all.files = TRUE)
+  left <- left[startsWith(left, start)]
+  process <- as.integer(sub("-.*", "", substring(left, nchar(start) + 1)))
+  unlink(file.path(folder, left[!vapply(process, is_running, NA)]))
+}
+
+is_running <- function(process) !is.na(process) && suppressWarnings(tools::pskill(process, 0))

@@ -1,0 +1,117 @@
+# Encoding, delimiter and form, from the file's own bytes.
+how_to_read <- function(path) {
+  bytes <- file_bytes(path)
+  if (any(bytes == 0)) fail("file-binary", path = path)
+  bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
+  header <- first_line(bytes)
+  several <- grepl("[,;\t]", header, useBytes = TRUE)
+  likely <- likely_separators(header)
+  shapes <- lapply(likely, function(sep) csv_shape(bytes, sep, several))
+  fits <- which(!vapply(shapes, is_broken, NA))
+  sep <- likely[c(fits, 1)[1]]
+  shape <- shapes[[c(fits, 1)[1]]]
+  refuse_broken(shape, path)
+  list(encoding = encoding_of(bytes), bom = bom, sep = sep, several = several, shape = shape)
+}
+
+# What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of Windows where
+# they occur.
+encoding_of <- function(bytes) {
+  if (validUTF8(rawToChar(bytes))) return("UTF-8")
+  windows <- as.raw(setdiff(0x80:0x9f, c(0x81, 0x8d, 0x8f, 0x90, 0x9d)))
+  odd <- as.raw(c(0x81, 0x8d, 0x8f, 0x90, 0x9d))
+  if (any(bytes %in% windows) && !any(bytes %in% odd)) "windows-1252" else "latin1"
+}
+
+# A quote that is never closed would swallow the rest of the file; rows of another length would be filled up
+# or cut; both are told with their line.
+refuse_broken <- function(shape, path) {
+  if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed)
+  if (shape$after_line) fail("after-quote", path = path, line = shape$after_line,
+    begun = shape$after_begun)
+  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line, expected = fields_in_words(shape$fields),
+    actual = fields_in_words(shape$ragged_fields), lines = shape$ragged)
+}
+
+fields_in_words <- function(n) paste(n, if (n == 1) "column" else "columns")
+
+# The line of names; where its names are in quotes, with the line ends inside these.
+first_line <- function(bytes) {
+  start <- utils::head(bytes, 1e6)
+  quotes <- cumsum(start == as.raw(0x22)) %% 2
+  ends <- which(start %in% as.raw(c(10, 13)))
+  outside <- ends[quotes[ends] == 0]
+  end <- c(if (length(outside)) outside else ends, length(start) + 1)[1]
+  rawToChar(bytes[seq_len(end - 1)])
+}
+
+# The separators that the header holds, the most frequent first.
+likely_separators <- function(header) {
+  bare <- gsub('"([^"]|"")*"', "", header, useBytes = TRUE)
+  counts <- vapply(c(",", ";", "\t"), function(s) {
+    lengths(regmatches(bare, gregexpr(s, bare, fixed = TRUE, useBytes = TRUE)))
+  }, 1L)
+  order <- order(-counts)
+  names(counts)[order][seq_len(max(1, sum(counts > 0)))]
+}
+
+is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape$ragged > 0
+
+# Every field as text; readr knows the format, we judge what it found.
+read_text_table <- function(path, reading) {
+  at <- whole_path(path)
+  # By the path alone: readr would take some names for content, or for files to be unpacked.
+  if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) at <- file(at, "rb", raw = TRUE)
+  table <- withCallingHandlers(
+    readr::read_delim(at,
+      delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
+      locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
+      na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE, lazy = FALSE,
+      skip_empty_rows = reading$several
+    ),
+    warning = function(w) tryInvokeRestart("muffleWarning")
+  )
+  lapply(as.list(table), enc2utf8)
+}
+
+# Names that tell the columns apart, and as many rows as the file has.
+check_table <- function(text, reading, path) {
+  twice <- unique(names(text)[duplicated(names(text))])
+  if (length(twice)) fail("column-twice", name = twice)
+  empty <- which(is.na(names(text)) | !nzchar(trimws(names(text))))
+  if (length(empty)) fail("column-unnamed", place = empty)
+  shape <- reading$shape
+  if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread", path = path,
+    rows = length(text[[1]]), lines = shape$rows - 1)
+  text
+}
+
+# A small and regular table, every field as text, without loading more of R than it brings along; NULL
+# where anything in it is unusual, and for large files, which are read by readr.
+read_small_table <- function(path, reading) {
+  if (!is_regular(path, reading)) return(NULL)
+  fields <- function(...) {
+    scan(whole_path(path), sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE, quiet = TRUE,
+      encoding = "UTF-8", blank.lines.skip = TRUE, ...)
+  }
+  tryCatch(
+    {
+      names <- fields(what = "", nlines = 1)
+      columns <- fields(what = rep(list(""), length(names)), skip = 1, multi.line = FALSE)
+      if (anyNA(names) || anyDuplicated(names) || !length(columns[[1]])) return(NULL)
+      setNames(lapply(columns, enc2utf8), names)
+    },
+    error = function(e) NULL, warning = function(w) NULL
+  )
+}
+
+# Quotes stand around whole fields without line breaks, lines end alike, and no line is blank or begins or
+# ends with a blank.
+is_regular <- function(path, reading) {
+  shape <- reading$shape
+  odd_quotes <- shape$doubled + shape$padded + shape$stray + shape$breaks + shape$lone > 0
+  large <- file.size(whole_path(path)) > 2e6
+  if (large || reading$bom || reading$encoding != "UTF-8" || !reading$several || odd_quotes) return(FALSE)
+  !grepl("\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n|[ \t]$", rawToChar(file_bytes(path)), perl = TRUE,
+    useBytes = TRUE)
+}

@@ -1,0 +1,88 @@
+# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn,
+# and the receipt, which has counted much of it already.
+#' @export
+find_all.ableturn_made <- function(made, book) {
+  learn_facts(book, held_vars(made$out))
+  found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
+    find_in_coding(made, book), find_in_result(made, book))
+  lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))
+}
+
+#' All that looks wrong, with what to do about each
+#'
+#' Findings are raised where a turn is made, shown in its receipt and kept until
+#' they are settled: by mending what they name, or by accepting them on the turn
+#' with a reason: `accept = c("open-range" = "99 is a real age here")`.
+#'
+#' @param book A turnbook.
+#' @param accepted Show those as well that were accepted.
+#' @return A data frame with a row for each finding, the most serious first:
+#'   `id`, `severity` ("warn" or "note"), `variable`, `turn`, `what` happened,
+#'   what `todo`, and `accepted`, the reason (empty for those that are open). It
+#'   prints as a list.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_bin(book, age, as = "age3", at = c(30, 60))
+#' findings(book)
+#' @export
+findings <- function(book, accepted = TRUE) {
+  book <- as_book(book)
+  all <- all_findings(book)
+  field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")
+  out <- data.frame(
+    id = field("id"), severity = field("severity"), variable = field("variable"), turn = field("turn"),
+    what = field("what"), todo = field("todo"), accepted = field("because")
+  )
+  if (!accepted) out <- out[!nzchar(out$accepted), ]
+  out <- out[order(out$accepted != "", out$severity != "warn"), ]
+  row.names(out) <- NULL
+  as_table(out, "ableturn_findings")
+}
+
+# Of the columns in the order they were made, each said once; then those of checks and new data.
+all_findings <- function(book) {
+  columns <- held(book, "columns")
+  found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
+  once <- !duplicated(vapply(found, finding_key, ""))
+  of_data <- c(check_findings(book), news_findings(book), changed_finding(book))
+  c(found[once], with_accepted(of_data, held(book, "info")$accept))
+}
+
+# The data are called as on the sheet, but their rows or fingerprint are others.
+changed_finding <- function(book) {
+  info <- held(book, "info")
+  then <- info$recorded
+  if (is.null(then$file) || is.null(info$file) || basename(then$file) != basename(info$file)) return(NULL)
+  rows <- !is.null(then$rows) && then$rows != info$rows
+  content <- !is.null(then$sha256) && then$sha256 != info$fingerprint
+  if (!rows && !content) return(NULL)
+  list(c(new_finding("data-changed", basename(info$file), values = if (rows) paste0("its rows changed from ", then$rows,
+    " to ", info$rows) else "its content changed"), turn = "replay"))
+}
+
+# The same values of a source are told once, where they come up first.
+finding_key <- function(f) {
+  about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip",
+    "text-number")) f$source else f$variable
+  paste(f$id, about, f$values)
+}
+
+check_findings <- function(book) {
+  failing <- failing_checks(book)
+  lapply(names(failing), function(condition) {
+    c(new_finding("must-hold", condition, values = counted(failing[[condition]], "row")), turn = "must_hold")
+  })
+}
+
+# New codes, and values beyond the range of what a turn has learned from.
+news_findings <- function(book) {
+  news <- new_in_data(book)
+  from <- unlist(lapply(held(book, "columns"), function(made) learned_reads(made$learned)))
+  news <- news[news$what == "new value" | (news$what == "beyond the range" & news$variable %in% from), ]
+  lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
+    id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"
+    c(new_finding(id, news$variable[i[1]], source = news$variable[i[1]],
+      values = rows_in_words(news$detail[i], news$rows[i])), turn = "replay")
+  })
+}

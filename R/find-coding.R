@@ -1,0 +1,129 @@
+# Findings about reversals, bands, dummies and standardizing.
+find_in_coding <- function(made, book) {
+  c(
+    switch(made$turn$verb,
+      reverse = list(reversed_twice(made, book), direction_unknown(made$out)),
+      bin = list(uneven_groups(made)),
+      dummy = dummy_findings(made, book),
+      interact = interaction_traps(made, book),
+      standardize = , change = remark_findings(made)
+    ),
+    list(equals_float(made), pattern_literal(made))
+  )
+}
+
+direction_unknown <- function(out) {
+  if (is.null(out$meaning$high) && is.null(out$meaning$low)) new_finding("direction-unknown", out$name)
+}
+
+reversed_twice <- function(made, book) {
+  source <- made$out$from
+  if (length(source) != 1 || !is_derived(book, source)) return(NULL)
+  before <- held(book, "columns")[[source]]
+  if (identical(before$verb, "reverse")) {
+    new_finding("reversed-twice", made$out$name, source = source, first = before$from)
+  }
+}
+
+# Bands that were to be of equal count and are not.
+uneven_groups <- function(made) {
+  if (is.null(made$turn$groups) || !identical(made$turn$by, "count") || !is.null(made$turn$weight)) return(NULL)
+  counts <- made$column$facts$rows
+  even <- sum(counts) / made$turn$groups
+  fewer <- length(counts) < made$turn$groups
+  if (!length(counts) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) return(NULL)
+  new_finding("uneven-groups", made$out$name,
+    values = c(if (fewer) paste(length(counts), "bands instead of", made$turn$groups), paste(counts, "rows")))
+}
+
+# Said once for each variable: with its first column.
+dummy_findings <- function(made, book) {
+  source <- made$out$from[1]
+  if (!is_first_of_source(made, source)) return(NULL)
+  gone <- row_count(book) - facts_of(book, source)$valid
+  sorted <- has_text(book, source) && !have_order(values_met(book, source)$values, meaning_in(book, source)$codes)
+  met <- values_met(book, source)
+  list(
+    if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source, met$values, met$rows,
+      meaning_in(book, source)$codes),
+    if (gone && !identical(made$turn$missing, "level")) {
+      new_finding("baseline-missing", made$out$name, source = source, values = counted(gone, "row"))
+    },
+    if (isTRUE(made$turn$all_levels)) trap_finding(made, source, "note"),
+    if (sorted && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
+      new_finding("order-lost", made$out$name, source = source, values = made$receipt$coded$code)
+    }
+  )
+}
+
+# Categories that fewer than 30 rows hold, of few rows fewer than 5.
+few_hold <- function(made, of, values, rows, codes) {
+  if (sum(rows) < 50) return(NULL)
+  order <- order(values, method = "radix")
+  values <- values[order]
+  rows <- rows[order]
+  few <- rows < if (sum(rows) < 100) 5 else 30
+  if (!any(few)) return(NULL)
+  labels <- label_of(values, codes) %|% show_value(values)
+  new_finding("rare-category", made$out$name, of = of, source = made$out$from[1],
+    values = rows_in_words(labels[few], rows[few]), severity = if (any(rows < 5)) "warn" else "note")
+}
+
+# All dummies of a variable on one side of an interaction; said with the first product.
+interaction_traps <- function(made, book) {
+  if (length(made$before)) return(NULL)
+  whole <- unlist(lapply(made$turn[c("from", "with")], whole_sources, book = book))
+  lapply(unique(whole), function(source) trap_finding(made, source))
+}
+
+trap_finding <- function(made, source, severity = NULL) {
+  new_finding("dummy-trap", made$out$name, source = source, severity = severity,
+    columns = name_list(made$turn$makes, 3))
+}
+
+# Variables each of whose valid rows is a 1 in one of these dummies.
+whole_sources <- function(names, book) {
+  dummies <- names[verb_of(book, names) == "dummy"]
+  sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
+  Filter(function(source) {
+    facts <- lapply(dummies[sources == source], facts_of, book = book)
+    ones <- vapply(facts, function(f) sum(f$rows[f$values == 1]), 0)
+    length(facts) > 1 && sum(ones) == facts_of(book, source)$valid
+  }, unique(sources))
+}
+
+is_first_of_source <- function(made, source) {
+  is.null(made$before) || !any(vapply(made$before, function(part) identical(part$column$from[1], source), NA))
+}
+
+# What the turn itself has remarked on.
+remark_findings <- function(made) {
+  id <- c(standardize = "no-spread", change = "group-boundary")[[made$turn$verb]]
+  lapply(made$out$remarks, function(text) new_finding(id, made$out$name, values = sub("^[^:]*: ", "", text)))
+}
+
+# x == 0.3 where x went through a division, a root, a logarithm or a statistic.
+equals_float <- function(made) {
+  inexact <- c("/", "sqrt", "log", "log10", "log2", "log1p", "exp", "mean", "sd", "row_mean", "row_sd")
+  found <- character()
+  if (!uses(made$out$expr, c("==", "%in%")) || !uses(made$out$expr, inexact)) return(NULL)
+  walk_formula(made$out$expr, function(call) {
+    if (call_head(call) %in% c("==", "%in%") && length(call) == 3) {
+      sides <- as.list(call)[-1]
+      fraction <- vapply(sides, function(s) is.numeric(s) && any(s != round(s), na.rm = TRUE), NA)
+      worked <- vapply(sides, function(s) is.call(s) && any(all.names(s) %in% inexact), NA)
+      if (any(fraction) && any(worked[!fraction])) found <<- c(found, formula_text(call))
+    }
+    call
+  })
+  if (length(found)) new_finding("equals-float", made$out$name, values = unique(found))
+}
+
+# Signs of a pattern in what grepl(), sub(), gsub() or holding() take as it stands.
+pattern_literal <- function(made) {
+  calls <- unlist(lapply(c("grepl", "sub", "gsub"), function(word) calls_of(made$out$expr, word)), recursive = FALSE)
+  literal <- Filter(function(call) !isTRUE(as.list(call)$regex), calls)
+  pieces <- as.character(unlist(lapply(literal, function(call) call[[2]])))
+  signs <- grepl("^\\^|[$]$|[|]|\\[.*\\]|[.][*+]|\\\\", pieces)
+  if (any(signs)) new_finding("pattern-literal", made$out$name, values = unique(quote_text(pieces[signs])))
+}

@@ -1,0 +1,147 @@
+# Findings about scores of several items.
+find_in_items <- function(made, book) {
+  out <- made$out
+  if (!is_row_node(out$expr) || !has_trait(made$turn$verb, "scores items")) return(NULL)
+  if (call_head(out$expr) == "row_valid") return(NULL)
+  nodes <- row_items(out$expr)
+  items <- made$full$items
+  names(items) <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book))
+  list(
+    maybe_unreversed(items, made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
+    partial_sum(made), few_valid(made), reversed_again(made, book), if (out$scale) direction_unknown(out)
+  )
+}
+
+# Of a reversed item they are those of its column, turned.
+item_facts <- function(node, item, book) {
+  if (is.symbol(node) && !has_text(book, as.character(node))) return(facts_of(book, as.character(node)))
+  facts <- facts_of_column(item$x)
+  if (item$sign == 1) return(facts)
+  facts[c("low", "high")] <- list(item$shift - facts$high, item$shift - facts$low)
+  facts[c("values", "rows")] <- list(rev(item$shift - facts$values), rev(facts$rows))
+  facts
+}
+
+# Items that point the other way on what all items share, the first eigenvector of their correlations, where these
+# are 0.15 in size on average. A negative alpha is told whatever its cause.
+maybe_unreversed <- function(items, made) {
+  rest <- made$receipt$items$rest
+  n <- made$receipt$items$complete
+  if (is.null(rest) || n < 3) return(NULL)
+  spread <- item_spread(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
+  off <- n >= 30 & against_the_rest(spread, n)
+  alpha <- alpha_of(spread)
+  told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
+  if (any(off)) return(new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
+    values = told(off)))
+  if (isTRUE(alpha < 0)) new_finding("negative-alpha", made$out$name, alpha = two_digits(alpha),
+    values = told(which(rest < 0)))
+}
+
+# The smaller side, or the one without the first item. An item that has nothing to do with the others is on no side:
+# turned round, its correlation with them must be above zero with 97.5 percent certainty.
+against_the_rest <- function(spread, n) {
+  none <- rep(FALSE, ncol(spread))
+  use <- which(diag(spread) > 0)
+  if (length(use) < 2) return(none)
+  r <- stats::cov2cor(spread[use, use, drop = FALSE])
+  if (anyNA(r) || mean(abs(r[upper.tri(r)])) < 0.15) return(none)
+  side <- sign(eigen(r, symmetric = TRUE)$vectors[, 1])
+  off <- side == if (sum(side) == 0) -side[1] else -sign(sum(side))
+  turned <- ifelse(off, -1, 1)
+  sure <- tanh(stats::qnorm(0.975) / sqrt(n - 3))
+  none[use] <- off & item_rest(r * outer(turned, turned)) > sure
+  none
+}
+
+# The same item, its copy or its own reversal.
+item_twice <- function(items, out, book) {
+  roots <- vapply(names(items), function(name) {
+    made <- if (is_derived(book, name)) held(book, "columns")[[name]]
+    if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) made$from else name
+  }, "")
+  twice <- names(items)[roots %in% roots[duplicated(roots)]]
+  starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))
+  copies <- if (anyDuplicated(starts)) names(items)[duplicated(lapply(items, item_values))]
+  twice <- unique(c(twice, Filter(function(name) length(unique(starts[[name]])) > 3, copies)))
+  if (length(twice)) new_finding("item-twice", out$name, values = twice)
+}
+
+mixed_ranges <- function(items, facts, out, book) {
+  if (!out$scale) return(NULL)
+  names <- names(items)
+  limits <- lapply(names, function(name) meaning_in(book, name)$limits)
+  known <- !vapply(limits, is.null, NA)
+  shown <- vapply(limits[known], function(l) paste(show_number(as.double(l)), collapse = " to "), "")
+  differ <- length(unique(shown)) > 1
+  if (differ) return(new_finding("mixed-ranges", out$name, values = paste0(names[known], " ", shown)))
+  if (all(known)) return(NULL)
+  if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
+  if (any(known)) return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out))
+  ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
+  if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
+  if (!any(mapply(reaches_beyond, items, facts, MoreArgs = list(ranges = ranges)))) return(NULL)
+  new_finding("mixed-ranges", out$name,
+    values = paste0(names, " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
+}
+
+# Where some items have limits: those without that leave them in 5 percent or more of their rows.
+beyond_the_others <- function(items, facts, limits, stated, out) {
+  leaves <- mapply(function(item, f) {
+    seen <- number_counts(item_values(item), f)
+    f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >= 0.05 * f$valid
+  }, items, facts)
+  if (!any(leaves)) return(NULL)
+  range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
+  new_finding("mixed-ranges", out$name, values = c(
+    paste0(stated[1], " ", paste(show_number(as.double(limits)), collapse = " to ")),
+    paste0(names(items)[leaves], " ", vapply(facts[leaves], range_of, ""))))
+}
+
+# Sources that were put on a scale of their own.
+scaled_before <- function(name, book) has_trait(verb_of(book, name), "sets the scale")
+
+# Whole answers that one scale of at most eleven points can hold, in the same steps.
+share_a_scale <- function(facts) {
+  facts <- Filter(function(f) f$valid > 0, facts)
+  if (!all(vapply(facts, function(f) f$few && is_whole(f$values), NA))) return(FALSE)
+  ends <- range(unlist(lapply(facts, `[`, c("low", "high"))))
+  steps <- vapply(facts, function(f) if (length(f$values) < 4) NA_real_ else min(diff(sort(f$values))), 0)
+  ends[1] >= 0 && diff(ends) <= 10 && length(unique(steps[!is.na(steps)])) <= 1
+}
+
+# Whether 5 percent or more of an item's rows lie outside another's range by more than that range is wide.
+reaches_beyond <- function(item, facts, ranges) {
+  others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]), unique(ranges))
+  if (!length(others)) return(FALSE)
+  seen <- number_counts(item_values(item), facts)
+  any(vapply(others, function(r) {
+    sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >= 0.05 * facts$valid
+  }, NA))
+}
+
+# A reversed item that the composite reverses once more.
+reversed_again <- function(made, book) {
+  twice <- Filter(function(name) verb_of(book, name) == "reverse", made$turn$reversed)
+  first <- vapply(twice, function(name) held(book, "columns")[[name]]$from[1], "")
+  if (length(twice)) new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
+}
+
+partial_sum <- function(made) {
+  options <- as.list(made$out$expr)
+  k <- length(row_items(made$out$expr))
+  if (call_head(made$out$expr) != "row_sum" || isTRUE(options$prorate)) return(NULL)
+  with_items <- made$receipt$items$rows
+  valid <- as.integer(names(with_items))
+  short <- sum(with_items[valid < k & valid >= (options$at_least %||% k)])
+  if (short) new_finding("partial-sum", made$out$name, values = counted(short, "row"))
+}
+
+few_valid <- function(made) {
+  with_items <- made$receipt$items$rows
+  some <- sum(with_items[names(with_items) != "0"])
+  scored <- made$column$facts$valid
+  if (some < 20 || scored >= some / 2) return(NULL)
+  new_finding("few-valid", made$out$name, values = paste(scored, "of the", some, "rows that have a valid item"))
+}

@@ -1,0 +1,89 @@
+# Findings about the result itself.
+find_in_result <- function(made, book) {
+  list(
+    undefined_finding(made), rare_category(made), name_clash(made$out$name, names(book)),
+    identical_result(made, book), weight_missing(made, book), before_birth(made)
+  )
+}
+
+# Rows with a valid answer whose weight is missing take no part.
+weight_missing <- function(made, book) {
+  weight <- made$turn$weight
+  source <- made$out$from[1]
+  if (is.null(weight) || !has_trait(made$turn$verb, "weighs") || !is_first_of_source(made, source)) return(NULL)
+  lost <- sum(is.na(values_of(book, weight)) & !is.na(values_of(book, source)))
+  if (lost) new_finding("weight-missing", made$out$name, source = source, values = counted(lost, "row"))
+}
+
+# Years that run backwards.
+before_birth <- function(made) {
+  years <- is.call(made$out$expr) && call_head(made$out$expr) %in% c("years_between", "months_between")
+  if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
+  new_finding("before-birth", made$out$name, values = counted(sum(made$column$x < 0, na.rm = TRUE), "row"))
+}
+
+undefined_finding <- function(made) {
+  rows <- made$receipt$missing
+  rows <- rows[names(rows) == "undefined"]
+  if (!length(rows) || has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
+  by_pattern <- uses(made$out$expr, c("grepl", "sub", "gsub")) &&
+    !uses(made$out$expr, c(number_only, names(number_words)))
+  new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name, values = counted(rows, "row"))
+}
+
+# Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
+rare_category <- function(made) {
+  if (!has_trait(made$turn$verb, "makes categories") || is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
+  facts <- made$column$facts
+  if (!length(facts$values) %in% 2:30) return(NULL)
+  few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)
+}
+
+name_clash <- function(name, taken) {
+  near <- taken[nchar(taken) == nchar(name)]
+  alike <- setdiff(near[lower_case(near) == lower_case(name)], name)
+  plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
+  if (length(alike)) return(new_finding("name-clash", name, values = paste("differs from", alike[1], "only by case")))
+  if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
+}
+
+# The same values as another column, or the same everywhere.
+identical_result <- function(made, book) {
+  facts <- made$column$facts
+  if (facts$valid < 10) return(NULL)
+  if (length(facts$values) == 1) return(constant_finding(made))
+  alike <- setdiff(alike_columns(made$column$mark, book), made$out$name)
+  same <- Find(function(name) same_column(made$column$x, facts, name, made$out$meaning, book), alike)
+  if (length(same)) new_finding("identical-result", made$out$name,
+    values = paste("is the same as", same, "in every row"))
+}
+
+constant_finding <- function(made) {
+  if (!has_trait(made$turn$verb, "may be constant by mistake")) return(NULL)
+  value <- show_value(made$column$facts$values)
+  new_finding("identical-result", made$out$name, values = paste("is", value, "in every valid row"))
+}
+
+# What is known of them tells most columns apart; only then all rows are compared.
+same_column <- function(x, facts, name, meaning, book) {
+  if (!identical(names(meaning$codes), names(meaning_in(book, name)$codes))) return(FALSE)
+  if (is_derived(book, name) && !same_facts(facts, facts_of(book, name))) return(FALSE)
+  other <- values_of(book, name)
+  some <- some_rows(length(x))
+  typeof_alike(x, other) && seem_equal(x[some], other[some]) && !length(rows_that_differ(x, other))
+}
+
+same_facts <- function(a, b) {
+  near <- function(p, q) is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
+  a$valid == b$valid && near(a$low, b$low) && near(a$high, b$high)
+}
+
+seem_equal <- function(a, b) {
+  if (any(is.na(a) != is.na(b))) return(FALSE)
+  if (is.character(a)) return(!any(a != b, na.rm = TRUE))
+  a <- as.numeric(a)
+  b <- as.numeric(b)
+  !any(abs(a - b) > 1e-9 * (abs(a) + abs(b)), na.rm = TRUE)
+}
+
+typeof_alike <- function(a, b) is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")

@@ -1,0 +1,164 @@
+#' Analyse the items of a scale
+#'
+#' For each item its valid rows, mean, SD, its correlation with the sum of the
+#' others (corrected item-rest correlation) and alpha without it; for the set
+#' Cronbach's alpha with its 95 percent interval, standardized alpha and the mean
+#' correlation between items. Says which item looks unreversed, and what alpha
+#' would be with it reversed.
+#'
+#' Alpha is k/(k - 1) (1 - sum of variances / variance of the sum) (Cronbach
+#' 1951), over rows with every item. The interval is 1 - (1 - alpha) F with F at
+#' .975 and .025 on n - 1 and (n - 1)(k - 1) degrees of freedom (Feldt 1965); there
+#' is none with weights or pairwise.
+#'
+#' @param book A turnbook, or a data frame.
+#' @param items The items, a tidyselect selection of two or more.
+#' @param weight A survey weight for each row.
+#' @param pairwise Covariances from all rows that have both items, rather than
+#'   from complete rows.
+#' @return A data frame with a row for each item: `item`, `label`, `n`, `missing`
+#'   (percent), `mean`, `sd`, `item_rest`, `alpha_without`; its attribute `scale`
+#'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with one answer only, and
+#'   `reversed`, alpha with each suspect item reversed, and `all_reversed`. It prints as a table.
+#' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
+#' @references Cronbach, L. J. (1951). Coefficient alpha and the internal
+#'   structure of tests. Psychometrika, 16, 297-334.
+#'
+#'   Feldt, L. S. (1965). The approximate sampling distribution of
+#'   Kuder-Richardson reliability coefficient twenty. Psychometrika, 30, 357-370.
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' item_analysis(book, st_1:st_6)
+#' @export
+item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
+  book <- as_book(book)
+  on.exit(let_go_of_copies(book))
+  names <- select_vars(book, rlang::enquo(items), "items")
+  weigh <- rlang::enquo(weight)
+  check_flag(pairwise, "pairwise")
+  if (length(names) < 2) fail("one-item", name = names)
+  check_numbers(names, world_of(book))
+  w <- if (!rlang::quo_is_null(weigh)) row_weights(book, select_vars(book, weigh, "weight")[1])
+  columns <- lapply(self_named(names), function(name) finite_numbers(values_of(book, name)))
+  turned <- names[verb_of(book, names) == "reverse"]
+  analyse_items(columns, book, turned, w, pairwise)
+}
+
+# The items of a composite as they went into it, those reversed on the way as well.
+items_of_score <- function(name, book) {
+  nodes <- row_items(held(book, "columns")[[name]]$expr)
+  names <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
+  falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]), NA)
+  analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls])
+}
+
+is_falling <- function(before, after) {
+  before <- finite_numbers(before)
+  use <- !is.na(before) & !is.na(after)
+  sum(use) > 1 && stats::cov(before[use], after[use]) < 0
+}
+
+analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
+  spread <- items_spread(columns, w, pairwise)
+  finite <- function(x) ifelse(is.finite(x), x, NA_real_)
+  out <- cbind(item_table(columns, w, book), item_rest = finite(item_rest(spread$cov)),
+    alpha_without = finite(alpha_without(spread$cov)))
+  row.names(out) <- NULL
+  facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
+  as_table(out, "ableturn_items", scale = facts, answers = answer_shares(columns, w),
+    turned = turned)
+}
+
+# How the valid answers of each item are spread, in percent; many values in ten bands.
+answer_shares <- function(columns, w = NULL) {
+  all <- unlist(columns, use.names = FALSE)
+  ends <- range(all, na.rm = TRUE)
+  few <- length(unique(all[!is.na(all)])) <= 12
+  band <- function(x) if (few) x else findInterval(x, seq(ends[1], ends[2], length.out = 11), rightmost.closed = TRUE)
+  do.call(rbind, lapply(names(columns), function(name) {
+    use <- !is.na(columns[[name]]) & weighs(w)
+    value <- band(columns[[name]][use])
+    share <- tapply(if (is.null(w)) rep(1, sum(use)) else w[use], value, sum)
+    data.frame(item = name, value = as.numeric(names(share)), percent = 100 * as.vector(share) / sum(share))
+  }))
+}
+
+# The rows whose weight counts.
+weighs <- function(w) if (is.null(w)) TRUE else w > 0
+
+finite_numbers <- function(x) {
+  x <- as.double(as_number(x))
+  x[!is.finite(x)] <- NA
+  x
+}
+
+item_table <- function(columns, w, book) {
+  number <- function(f) vapply(columns, f, 0)
+  use <- function(x) !is.na(x) & weighs(w)
+  data.frame(
+    item = names(columns), label = vapply(names(columns), function(v) meaning_in(book, v)$label %||% "", ""),
+    n = vapply(columns, function(x) sum(use(x)), 1L), missing = number(function(x) 100 * mean(is.na(x))),
+    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)])),
+    sd = number(function(x) weighted_sd(x[use(x)], w[use(x)]))
+  )
+}
+
+# Covariances over complete rows, or pair by pair, and how many rows they rest on.
+items_spread <- function(columns, w, pairwise) {
+  matrix <- do.call(cbind, columns)
+  use <- stats::complete.cases(matrix) & weighs(w)
+  if (pairwise) return(list(cov = pair_covariances(matrix, w), complete = sum(use)))
+  if (sum(use) < 3) fail("few-complete", rows = counted(sum(use), "row"))
+  list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use]), complete = sum(use))
+}
+
+weighted_covariance <- function(matrix, w) {
+  if (is.null(w)) return(stats::cov(matrix))
+  centred <- sweep(matrix, 2, colSums(w * matrix) / sum(w))
+  n <- nrow(matrix)
+  crossprod(centred, w * centred) / (sum(w) * (n - 1) / n)
+}
+
+pair_covariances <- function(matrix, w) {
+  k <- ncol(matrix)
+  out <- matrix(0, k, k, dimnames = list(colnames(matrix), colnames(matrix)))
+  for (i in seq_len(k)) for (j in seq_len(k)) {
+    use <- stats::complete.cases(matrix[, c(i, j)]) & weighs(w)
+    out[i, j] <- weighted_covariance(matrix[use, c(i, j), drop = FALSE], w[use])[1, 2]
+  }
+  out
+}
+
+alpha_without <- function(cov) {
+  if (ncol(cov) < 3) return(rep(NA_real_, ncol(cov)))
+  vapply(seq_len(ncol(cov)), function(i) alpha_of(cov[-i, -i]), 0)
+}
+
+scale_facts <- function(spread, names, no_interval) {
+  k <- length(names)
+  alpha <- alpha_of(spread$cov)
+  r <- suppressWarnings(stats::cov2cor(spread$cov))
+  r <- r[upper.tri(r)]
+  mean_r <- if (any(is.finite(r))) mean(r[is.finite(r)]) else NA_real_ # an item without spread correlates with none
+  rest <- item_rest(spread$cov)
+  against <- which(rest < 0 & sum(rest < 0) <= k / 2)
+  list(
+    alpha = if (is.finite(alpha)) alpha else NA_real_, constant = names[diag(spread$cov) <= 0],
+    interval = if (!no_interval && is.finite(alpha)) feldt_interval(alpha, spread$complete, k),
+    standardized = k * mean_r / (1 + (k - 1) * mean_r), mean_r = mean_r, complete = spread$complete,
+    reversed = vapply(setNames(against, names[against]), alpha_reversed, 0, cov = spread$cov),
+    all_reversed = if (length(against) > 1) alpha_reversed(against, spread$cov)
+  )
+}
+
+# Alpha with these items turned round.
+alpha_reversed <- function(places, cov) {
+  sign <- replace(rep(1, ncol(cov)), places, -1)
+  alpha_of(cov * outer(sign, sign))
+}
+
+feldt_interval <- function(alpha, n, k) {
+  1 - (1 - alpha) * stats::qf(c(0.975, 0.025), n - 1, (n - 1) * (k - 1))
+}

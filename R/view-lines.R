@@ -1,0 +1,95 @@
+# Lines that receipts share.
+remark_lines <- function(remarks) {
+  unlist(lapply(remarks, function(text) warned(folded(glyph("!"), " ", text))))
+}
+
+validity_line <- function(part, rows) {
+  before <- if (!is.null(part$valid_before)) paste0(" (source: ", grouped(part$valid_before), ")")
+  gone <- if (length(part$missing)) paste0("; missing ", grouped(sum(part$missing)), ": ", listed(part$missing))
+  folded("Valid ", grouped(part$valid), " of ", grouped(rows), before, gone)
+}
+
+# Which of several sources lack an answer, and why.
+lacking_line <- function(lacking) {
+  if (!length(lacking)) return(NULL)
+  shown <- utils::head(lacking, 6)
+  each <- vapply(names(shown), function(name) paste0(name, " (", listed(shown[[name]]), ")"), "")
+  more <- length(lacking) - length(shown)
+  folded("Without an answer: ", paste(each, collapse = ", "), if (more) paste0(" and ", more, " more"))
+}
+
+range_line <- function(part) {
+  if (is.null(part$range) || !is.null(part$rules)) return(NULL)
+  shown <- if (inherits(part$range, "Date")) format(part$range) else show_cell(as.numeric(part$range))
+  possible <- if (length(part$meaning$limits)) paste0("; possible ",
+    paste(show_cell(part$meaning$limits), collapse = " to "))
+  folded("From ", paste(shown, collapse = " to "), possible, direction_words(part$meaning))
+}
+
+direction_words <- function(meaning) {
+  if (!is.null(meaning$high)) return(paste0("; high = ", meaning$high))
+  if (!is.null(meaning$low)) paste0("; low = ", meaning$low)
+}
+
+boundary_line <- function(boundary) {
+  if (is.null(boundary)) return(NULL)
+  shown <- utils::head(boundary, 8)
+  each <- paste0(show_number(shown$value), " (", grouped(shown$rows), ") ", glyph("->"), " ", shown$code)
+  folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
+}
+
+unmatched_line <- function(unmatched) {
+  value_line(if (isTRUE(attr(unmatched, "table"))) "Not in the table: " else "No rule caught: ", unmatched)
+}
+
+unreadable_line <- function(unreadable) {
+  value_line(paste0("Text that is no ", attr(unreadable, "what"), ", so missing: "), unreadable)
+}
+
+# Values with their rows, the first eight of them.
+value_line <- function(words, values) {
+  if (is.null(values)) return(NULL)
+  shown <- utils::head(values, 8)
+  more <- nrow(values) - nrow(shown)
+  each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
+  warned(folded(glyph("!"), " ", words, each, if (more) paste(", and", more, "more values")))
+}
+
+# What a turn learned of the data, in a line each.
+learned_lines <- function(learned, recorded = FALSE) {
+  if (!length(learned)) return(NULL)
+  by <- split(learned, factor(vapply(learned, `[[`, "", "of"), unique(vapply(learned, `[[`, "", "of"))))
+  unlist(lapply(by, function(notes) learned_words(notes, if (recorded) "On record: " else "Learned: ")))
+}
+
+learned_words <- function(notes, start) {
+  note <- notes[[1]]
+  if (grepl("^categories", note$of)) return(NULL)
+  if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
+  if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", first_of_many(note$is)))
+  if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ",
+    if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
+  shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
+  if (length(note$groups)) shown <- group_values(note)
+  folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
+}
+
+# Twelve texts, and how many more there are.
+first_of_many <- function(texts) {
+  more <- length(texts) - 12
+  paste0(paste(utils::head(texts, 12), collapse = ", "), if (more > 0) paste0(" and ", grouped(more), " more"))
+}
+
+# The values of at most eight groups.
+group_values <- function(note) {
+  known <- note$is[!is.na(note$is)]
+  shown <- paste(vapply(utils::head(known, 8), show_amount, ""), collapse = ", ")
+  if (length(known) > 8) paste0(shown, " and ", grouped(length(known) - 8), " more") else shown
+}
+
+distribution_words <- function(notes, start) {
+  values <- sum(vapply(notes, function(note) length(note$is), 1L))
+  rows <- sum(vapply(notes, function(note) as.double(note$rows), 0))
+  groups <- if (length(notes) > 1) paste0(" in ", length(notes), " groups")
+  folded(start, notes[[1]]$of, ", ", grouped(values), " distinct values", groups, " (", grouped(rows), " rows)")
+}
