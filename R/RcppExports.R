@@ -9,6 +9,10 @@ numbers_of_bits <- function(x) {
     .Call(`_ableturn_numbers_of_bits`, x)
 }
 
+words_in_blocks <- function() {
+    .Call(`_ableturn_words_in_blocks`)
+}
+
 run_in_blocks <- function(steps, rows, gives_truth) {
     .Call(`_ableturn_run_in_blocks`, steps, rows, gives_truth)
 }

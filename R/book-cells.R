@@ -20,7 +20,7 @@ held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
 
 # Words whose result depends on more than the row itself.
 reads_other_rows <- function(expr) {
-  uses(expr, c("previous", "group", "uniform_draw", "normal_draw"))
+  uses(expr, words_with("reads other rows"))
 }
 
 has_few_values <- function(name, book) {
@@ -63,7 +63,7 @@ compared_with <- function(expr, name) {
   head <- call_head(expr)
   args <- as.list(expr)[-1]
   if (head == "unanswered") return(numeric())
-  if (head %in% c("<", ">", "<=", ">=", "==", "!=", "%in%")) return(constants_beside(args, name))
+  if (head %in% c(words_with("compares"), "%in%")) return(constants_beside(args, name))
   if (!head %in% c("choose", "if", "&", "|", "!", "(")) return(NULL)
   points <- lapply(args, compared_with, name = name)
   if (!any(vapply(points, is.null, NA))) sort(unique(unlist(points)))

@@ -136,7 +136,7 @@ boundary_points <- function(out) {
     return(range_ends(unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)))
   }
   test <- if (is.call(out$expr) && call_head(out$expr) == "choose") out$expr[[2]]
-  compares <- is.call(test) && call_head(test) %in% c("<", ">", "<=", ">=")
+  compares <- is.call(test) && is_ordering(call_head(test))
   if (compares && is.symbol(test[[2]]) && is.numeric(test[[3]])) test[[3]] else numeric()
 }
 

@@ -104,7 +104,7 @@ remark_findings <- function(made) {
 
 # x == 0.3 where x went through a division, a root, a logarithm or a statistic.
 equals_float <- function(made) {
-  inexact <- c("/", "sqrt", "log", "log10", "log2", "log1p", "exp", "mean", "sd", "row_mean", "row_sd")
+  inexact <- words_with("inexact")
   found <- character()
   if (!uses(made$out$expr, c("==", "%in%")) || !uses(made$out$expr, inexact)) return(NULL)
   walk_formula(made$out$expr, function(call) {
@@ -121,7 +121,7 @@ equals_float <- function(made) {
 
 # Signs of a pattern in what grepl(), sub(), gsub() or holding() take as it stands.
 pattern_literal <- function(made) {
-  calls <- unlist(lapply(c("grepl", "sub", "gsub"), function(word) calls_of(made$out$expr, word)), recursive = FALSE)
+  calls <- unlist(lapply(words_with("tries a pattern"), function(word) calls_of(made$out$expr, word)), recursive = FALSE)
   literal <- Filter(function(call) !isTRUE(as.list(call)$regex), calls)
   pieces <- as.character(unlist(lapply(literal, function(call) call[[2]])))
   signs <- grepl("^\\^|[$]$|[|]|\\[.*\\]|[.][*+]|\\\\", pieces)

@@ -26,8 +26,7 @@ undefined_finding <- function(made) {
   rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
   if (!length(rows) || has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
-  by_pattern <- uses(made$out$expr, c("grepl", "sub", "gsub")) &&
-    !uses(made$out$expr, c(number_only, names(number_words)))
+  by_pattern <- uses(made$out$expr, words_with("tries a pattern")) && !uses(made$out$expr, words_taking("number"))
   new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name, values = counted(rows, "row"))
 }
 

@@ -90,10 +90,8 @@ all_labelled <- function(facts, codes) length(codes) >= 3 && facts$few && all(fa
 # The variables that a formula reckons with, rather than compares or looks up.
 number_sources <- function(out) {
   found <- character()
-  reckons <- c("+", "-", "*", "/", "^", "%%", "%/%", names(number_words), names(row_words), "group", "rows_below",
-    "held")
   walk_formula(out$expr, function(call) {
-    if (call_head(call) %in% reckons) {
+    if (has_word_trait(call_head(call), "reckons")) {
       parts <- if (call_head(call) == "group") row_items(call)[1] else row_items(call)
       found <<- c(found, vapply(Filter(is.symbol, parts), as.character, ""))
     }

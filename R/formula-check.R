@@ -12,11 +12,9 @@ check_node <- function(node, known, spot) {
   name <- check_head(node, spot)
   if (name == "{") return(check_block(node, known, spot))
   check_arguments(node, name, spot)
-  check_share_of(node, name, spot)
-  check_comparison(node, name, spot)
   check_text_constant(node, name, spot)
-  check_unanswered(node, name, spot)
-  check_pattern(node, name, spot)
+  own <- formula_words[[name]]$check
+  if (!is.null(own)) own(node, name, spot)
   if (name == "if" && !length(formula_vars(node[[2]]))) fail_at("if-constant", node[[2]], spot)
   for (i in seq_along(node)[-1]) check_node(node[[i]], known, spot)
 }
@@ -86,17 +84,12 @@ check_options <- function(node, name, options, word, spot) {
       fail_at("option-variable", node, spot, option = option, example = examples[[option]])
     }
   }
-  needed <- setdiff(list(previous = c("unit", "order"), draw_uniform = "seed", draw_normal = "seed")[[name]],
-    names(options))
-  if (length(needed)) {
-    example <- if (name == "previous") "previous(x, unit = person, order = wave)" else paste0(name, "(seed = 1)")
-    fail_at("option-needed", node, spot, name = name, option = needed, example = example)
-  }
+  needed <- setdiff(word$needs, names(options))
+  if (length(needed)) fail_at("option-needed", node, spot, name = name, option = needed, example = word$example)
 }
 
 # The share that a quantile asks for.
 check_share_of <- function(node, name, spot) {
-  if (name != "quantile") return()
   share <- row_items(node)[[2]]
   ok <- is.numeric(share) && length(share) == 1 && share >= 0 && share <= 1
   if (!ok) fail_at("quantile-share", node, spot)
@@ -120,7 +113,7 @@ is_constant <- function(node) {
 
 # A text that is no number cannot stand where a number must.
 check_text_constant <- function(node, name, spot) {
-  if (!name %in% c(names(number_words), names(row_words), number_only)) return()
+  if (formula_words[[name]]$takes != "number") return()
   for (arg in row_items(node)) {
     usable <- !is.character(arg) || all(grepl(plain_number, arg) | grepl(iso_date, arg))
     if (!usable) fail_at("text-as-number", node, spot,
@@ -129,13 +122,12 @@ check_text_constant <- function(node, name, spot) {
 }
 
 check_unanswered <- function(node, name, spot) {
-  if (name != "unanswered" || length(node) < 3) return()
+  if (length(node) < 3) return()
   if (!is.symbol(node[[2]]) || !is.character(node[[3]])) fail_at("unanswered-of", node, spot)
 }
 
 # A pattern and what it is replaced by are texts of their own, and R can read the pattern.
 check_pattern <- function(node, name, spot) {
-  if (!name %in% c("grepl", "sub", "gsub")) return()
   items <- row_items(node)
   stated <- vapply(items[-length(items)], function(p) is.character(p) && length(p) == 1 && !is.na(p), NA)
   if (!all(stated)) fail_at("pattern-stated", node, spot, name = name)
@@ -145,7 +137,6 @@ check_pattern <- function(node, name, spot) {
 }
 
 check_comparison <- function(node, name, spot) {
-  if (!name %in% c("==", "!=", "<", ">", "<=", ">=")) return()
   sides <- as.list(node)[-1]
   lone_na <- vapply(sides, function(s) !is.call(s) && !is.symbol(s) && length(s) == 1 && is.na(s), NA)
   if (any(lone_na)) fail_at("compare-na", node, spot)
@@ -155,8 +146,10 @@ check_comparison <- function(node, name, spot) {
 
 is_comparison <- function(node) {
   while (is.call(node) && identical(node[[1]], as.name("("))) node <- node[[2]]
-  is.call(node) && as.character(node[[1]])[1] %in% c("<", ">", "<=", ">=")
+  is.call(node) && is_ordering(as.character(node[[1]])[1])
 }
+
+is_ordering <- function(word) has_word_trait(word, "compares") && formula_words[[word]]$takes == "number"
 
 check_block <- function(node, known, spot) {
   for (step in as.list(node)[-1]) {

@@ -42,7 +42,7 @@ evaluate_column <- function(node, at) {
 # NULL where R itself has to do it: for few rows, texts, dates, and arithmetic of integers alone,
 # which stay integers.
 in_blocks <- function(node, at, value_of) {
-  if (!isTRUE(at$rows >= 20000) || !call_head(node) %in% block_words) return(NULL)
+  if (!isTRUE(at$rows >= 20000) || !call_head(node) %in% block_words()) return(NULL)
   if (!all(vapply(formula_vars(node), is_block_column, NA, at = at))) return(NULL)
   program <- new.env()
   program$steps <- list()
@@ -50,13 +50,11 @@ in_blocks <- function(node, at, value_of) {
   if (!is.null(type) && any(lengths(program$steps) > 1)) run_in_blocks(program$steps, at$rows, type == "truth")
 }
 
-comparing_words <- c("<", ">", "<=", ">=", "==", "!=")
-
-block_words <- c("+", "-", "*", "/", "^", comparing_words, "&", "|", "!", "abs", "sqrt", "exp", "log", "log10", "log2",
-  "log1p", "floor", "ceiling", "is.na", "(")
-
-# Whole columns of numbers that come from elsewhere.
-block_sources <- c("rows_below", "rows_equal", "group", "uniform_draw", "normal_draw", "lookup")
+# Those that src/blocks.cpp knows, and brackets.
+block_words <- function() {
+  if (is.null(words_by_trait$block)) words_by_trait$block <- c(words_in_blocks(), "(")
+  words_by_trait$block
+}
 
 is_block_column <- function(name, at) {
   x <- at$value(name)
@@ -70,7 +68,7 @@ add_steps <- function(node, at, program, value_of) {
   if (!is.call(node)) return(add_column(node, program))
   head <- call_head(node)
   if (head == "(") return(add_steps(node[[2]], at, program, value_of))
-  if (head %in% block_sources) return(add_column(value_of(node, at), program))
+  if (has_word_trait(head, "whole column")) return(add_column(value_of(node, at), program))
   if (!is_block_call(node, head)) return(NULL)
   types <- lapply(as.list(node)[-1], add_steps, at = at, program = program, value_of = value_of)
   if (any(vapply(types, is.null, NA))) return(NULL)
@@ -79,7 +77,7 @@ add_steps <- function(node, at, program, value_of) {
 }
 
 is_block_call <- function(node, head) {
-  head %in% block_words && is.null(names(node)) && !(head == "+" && length(node) == 2)
+  head %in% block_words() && is.null(names(node)) && !(head == "+" && length(node) == 2)
 }
 
 add_column <- function(x, program) {
@@ -89,7 +87,7 @@ add_column <- function(x, program) {
 }
 
 steps_type <- function(head, types) {
-  if (head %in% c(comparing_words, "&", "|", "!", "is.na")) return("truth")
-  exact <- head %in% c("+", "-", "*", "abs", "floor", "ceiling") && all(types != "real")
+  if (formula_words[[head]]$gives == "truth") return("truth")
+  exact <- has_word_trait(head, "keeps whole") && all(types != "real")
   if (!exact) "real"
 }

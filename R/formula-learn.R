@@ -2,7 +2,7 @@
 # what is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic
 # within groups their values, `groups`.
 learn_formula <- function(node, at, recorded = list()) {
-  if (!uses(node, words_learned)) return(list(node = node, learned = list()))
+  if (!uses(node, words_with("learned"))) return(list(node = node, learned = list()))
   notes <- new.env()
   notes$learned <- list()
   node <- walk_formula(node, function(call) {
@@ -18,7 +18,7 @@ learn_formula <- function(node, at, recorded = list()) {
 # Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
 spell_out_statistics <- function(node, known = list()) {
   if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)
-  if (call_head(node) %in% words_learned) return(spelled_out(node, known))
+  if (call_head(node) %in% words_with("learned")) return(spelled_out(node, known))
   if (call_head(node) != "{") {
     for (i in seq_along(node)[-1]) node[[i]] <- spell_out_statistics(node[[i]], known)
     return(node)
@@ -36,7 +36,7 @@ spelled_out <- function(node, known) {
   out <- replace_names(node, known)
   too_long <- length(all.names(out)) > 2000 || uses(out, "too long")
   if (!too_long) return(out)
-  if (is.call(node) && call_head(node) %in% words_learned) fail("statistic-long", of = call_head(node))
+  if (is.call(node) && call_head(node) %in% words_with("learned")) fail("statistic-long", of = call_head(node))
   as.name("too long")
 }
 

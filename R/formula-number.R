@@ -10,11 +10,13 @@ without_overflow <- function(f, a, b) {
   tryCatch(f(a, b), warning = function(w) f(as.double(a), b))
 }
 
-# `f` where `allowed` holds, missing elsewhere.
-within_domain <- function(f, allowed) {
+# `f` where a comparison with a number holds, such as list(">=", 0); missing elsewhere.
+within_domain <- function(f, domain) {
+  force(f)
+  inside <- match.fun(domain[[1]])
   function(x) {
     x <- as_number(x)
-    x[which(!allowed(x))] <- NA
+    x[which(!inside(x, domain[[2]]))] <- NA
     f(x)
   }
 }

@@ -52,7 +52,7 @@ resolve_spelling <- function(call, side, name) {
 # Text that faces a date in a comparison is that date.
 resolve_dates <- function(node, type_of) {
   walk_formula(node, function(call) {
-    if (!call_head(call) %in% c("==", "!=", "<", ">", "<=", ">=", "%in%")) return(call)
+    if (!call_head(call) %in% c(words_with("compares"), "%in%")) return(call)
     for (side in 2:3) {
       text <- call[[side]]
       if (!is.character(text) || !all(grepl(iso_date, text))) next
@@ -73,19 +73,20 @@ known_date <- function(text) {
 check_dates <- function(node, type_of) {
   walk_formula(node, function(call) {
     head <- call_head(call)
-    parts <- if (head %in% names(formula_words)) row_items(call) else list()
+    parts <- if (!is.null(formula_words[[head]])) row_items(call) else list()
     types <- vapply(parts, result_type, "", type_of = type_of)
-    if (head %in% c("years_between", "months_between", "year", "month", "day")) need_dates(head, parts, types)
-    if (head %in% c("hour", "hours_between") && any(types != "text")) {
-      fail("time-needed", name = head, part = formula_text(parts[[which(types != "text")[1]]]))
-    }
-    if (head == "as.Date" && types[1] == "number") fail("date-from-number", part = formula_text(parts[[1]]))
-    if (head %in% c(names(number_words), names(row_words), "+", "-", "*", "/", "^", "%%", "%/%")) {
-      refuse_dates(head, parts, types)
-    }
+    switch(formula_words[[head]]$takes %||% "any",
+      date = need_dates(head, parts, types), time = need_times(head, parts, types),
+      "date text" = if (types[1] == "number") fail("date-from-number", part = formula_text(parts[[1]])),
+      number = if (!has_word_trait(head, "compares")) refuse_dates(head, parts, types)
+    )
     if (head %in% c("if", "choose", "first_valid")) refuse_mixed(call, head, type_of)
     call
   })
+}
+
+need_times <- function(head, parts, types) {
+  if (any(types != "text")) fail("time-needed", name = head, part = formula_text(parts[[which(types != "text")[1]]]))
 }
 
 need_dates <- function(head, parts, types) {

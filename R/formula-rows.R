@@ -49,5 +49,5 @@ count_valid <- function(...) {
 }
 
 is_row_node <- function(node) {
-  is.call(node) && is.symbol(node[[1]]) && grepl("^row_", as.character(node[[1]]))
+  is.call(node) && is.symbol(node[[1]]) && has_word_trait(as.character(node[[1]]), "over items")
 }

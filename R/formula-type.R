@@ -6,14 +6,12 @@ result_type <- function(node, type_of) {
   if (head == "{") return(block_type(node, type_of))
   gives <- formula_words[[head]]$gives %||% "number"
   if (gives == "first") return(result_type(node[[2]], type_of))
-  if (head %in% dated_words) return(dated_type(node, head, type_of))
+  if (has_word_trait(head, "may give a date")) return(dated_type(node, head, type_of))
   if (gives != "same") return(gives)
   common_type(vapply(value_parts(node, head), result_type, "", type_of = type_of))
 }
 
-# Words whose result may be a date because an argument is one.
-dated_words <- c("+", "-", "min", "max", "previous")
-
+# The result is a date because an argument is one.
 dated_type <- function(node, head, type_of) {
   if (head %in% c("+", "-") && length(node) == 3) return(chain_type(chain_of(node, c("+", "-")), type_of))
   types <- vapply(as.list(node)[seq(2, min(3, length(node)))], result_type, "", type_of = type_of)
@@ -89,13 +87,11 @@ texts_as_numbers <- function(node, is_text) {
   unique(found)
 }
 
-number_only <- c("+", "-", "*", "/", "^", "%%", "%/%", "<", ">", "<=", ">=")
-
 # The parts of a call that are read as numbers.
 number_places <- function(call, type_of) {
   head <- call_head(call)
   parts <- as.list(call)[-1]
-  if (head %in% c(number_only, names(number_words), names(row_words))) return(parts)
+  if (identical(formula_words[[head]]$takes, "number")) return(parts)
   chooses <- head %in% c("if", "choose", "first_valid")
   values <- if (head %in% c("==", "!=", "%in%")) parts else if (chooses) value_parts(call, head)
   types <- vapply(values, result_type, "", type_of = type_of)

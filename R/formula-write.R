@@ -22,9 +22,10 @@ write_plain <- function(node, head, write) {
   if (head == "(") return(paste0("(", write(node[[2]]), ")"))
   if (head == "{") return(paste0("{ ", paste(vapply(as.list(node)[-1], write, ""), collapse = "; "), " }"))
   if (head == "if") return(write_if(node, write))
-  if (head %in% names(binding) && length(node) == 3) return(write_binary(node, head, write))
-  if (head %in% c("-", "+", "!") && length(node) == 2) return(paste0(head, write_under(node[[2]], 13, write)))
-  if (!head %in% names(formula_words)) return(paste(deparse(node), collapse = " "))
+  word <- formula_words[[head]]
+  if (!is.null(word$infix) && length(node) == 3) return(write_binary(node, head, write))
+  if (!is.null(word$prefix) && length(node) == 2) return(paste0(head, write_under(node[[2]], 13, write)))
+  if (is.null(word)) return(paste(deparse(node), collapse = " "))
   paste0(quote_name(head), "(", write_arguments(node, write), ")")
 }
 
@@ -32,25 +33,18 @@ call_head <- function(node) {
   if (is.symbol(node[[1]])) as.character(node[[1]]) else paste(deparse(node[[1]]), collapse = "")
 }
 
-# How strongly operators bind, as in R.
-binding <- c(
-  "<-" = 1, "|" = 3, "&" = 4, "==" = 6, "!=" = 6, "<" = 6, ">" = 6, "<=" = 6, ">=" = 6,
-  "+" = 7, "-" = 7, "*" = 8, "/" = 8, "%in%" = 9, "%%" = 9, "%/%" = 9, "^" = 14
-)
-
+# How strongly a part binds, as in R: what binds less than what stands around it is put into brackets.
 strength <- function(node) {
-  if (!is.call(node)) return(if (is_negative(node)) prefix_binding[["-"]] else 20)
-  levels <- switch(length(node) - 1, prefix_binding, binding)
-  level <- unname(levels[call_head(node)])
-  if (call_head(node) == "if") 2 else if (length(level) && !is.na(level)) level else 20
+  if (!is.call(node)) return(if (is_negative(node)) formula_words[["-"]]$prefix else 20)
+  if (call_head(node) == "if") return(2)
+  word <- formula_words[[call_head(node)]]
+  switch(length(node) - 1, word$prefix, word$infix) %||% 20
 }
-
-prefix_binding <- c("-" = 13, "+" = 13, "!" = 5)
 
 is_negative <- function(x) is.numeric(x) && length(x) == 1 && isTRUE(x < 0)
 
 write_binary <- function(node, head, write) {
-  level <- binding[[head]]
+  level <- formula_words[[head]]$infix
   if (head %in% c("+", "-", "*", "&", "|")) return(write_chain(chain_of(node, chained_with(head)), level, write))
   right_first <- head == "^"
   left <- write_under(node[[2]], level + right_first, write)

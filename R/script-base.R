@@ -56,7 +56,7 @@ data_in_script <- function(book) {
 
 # In a Turkish locale R turns i into another letter.
 case_lines <- function(book) {
-  turns_case <- vapply(held(book, "columns"), function(made) uses(made$expr, c("toupper", "tolower")), NA)
+  turns_case <- vapply(held(book, "columns"), function(made) uses(made$expr, words_with("changes case")), NA)
   if (any(turns_case)) c("", remark("Letters change their case as in most languages, not as in Turkish."),
     paste0("stopifnot(toupper(", code_text("i"), ") == ", code_text("I"), ")"))
 }

@@ -23,9 +23,15 @@ own_script_words <- c(
 refuse_foreign_code <- function(lines, dialect) {
   parsed <- tryCatch(parse(text = lines, keep.source = FALSE, encoding = "UTF-8"), error = identity)
   if (inherits(parsed, "error")) fail("script-broken", dialect = dialect, why = conditionMessage(parsed))
-  known <- c(allowed_words(), if (dialect == "base") base_script_words else c(own_script_words,
+  known <- c(allowed_words(), words_in_as_r(), if (dialect == "base") base_script_words else c(own_script_words,
     paste0("turn_", turn_verbs())))
   for (step in as.list(parsed)) refuse_foreign_calls(step, c(known, helper_functions(parsed)))
+}
+
+# The functions of R that words without one of their own are written with.
+words_in_as_r <- function() {
+  code <- unlist(lapply(all_words(), function(name) formula_words[[name]]$as_r))
+  unique(unlist(lapply(parse(text = code), all.names)))
 }
 
 # Functions that the script itself makes.

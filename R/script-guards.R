@@ -1,16 +1,6 @@
 # Functions that are undefined for some values. Where such a value runs through to the result as
 # something infinite or not a number, one line after the result sees to it; elsewhere, below a
 # fraction or inside a comparison, the argument is guarded in place.
-partial_words <- c("/", "%%", "%/%", "sqrt", "log", "log10", "log2", "log1p", "^", "exp")
-
-domains <- c(sqrt = ">= 0", log = "> 0", log10 = "> 0", log2 = "> 0", log1p = "> -1")
-
-# Words that hand on what is undefined: the places of the arguments that do.
-hands_on <- list(
-  "+" = 1:2, "-" = 1:2, "*" = 1:2, "/" = 1, "(" = 1, abs = 1, sqrt = 1, log = 1, log10 = 1, log2 = 1,
-  round = 1, floor = 1, ceiling = 1, trunc = 1
-)
-
 # Puts `guarded log` for `log` wherever the undefined would not reach the result.
 #   reaches: 2 where all that is undefined shows in the result, 1 where only what is not a number
 #   does (below a fraction, where something infinite would turn into 0), 0 where nothing does.
@@ -18,14 +8,16 @@ mark_guarded <- function(node, reaches, state) {
   if (!is.call(node)) return(node)
   head <- call_head(node)
   needs <- if (head == "sqrt") 1 else 2
-  if (head %in% c(partial_words, "*") && reaches >= needs && !never_undefined(node, head)) state$open <- TRUE
+  if ((is_partial(head) || head == "*") && reaches >= needs && !never_undefined(node, head)) state$open <- TRUE
   for (i in seq_along(node)[-1]) {
     node[[i]] <- mark_guarded(node[[i]], min(reaches, reach_of(node, head, i - 1)), state)
   }
-  if (head %in% partial_words && reaches < needs &&
+  if (is_partial(head) && reaches < needs &&
     !never_undefined(node, head)) node[[1]] <- as.name(paste("guarded", head))
   node
 }
+
+is_partial <- function(word) has_word_trait(word, "partial")
 
 is_small <- function(node) is.numeric(node) && abs(node) <= 1000
 
@@ -39,7 +31,7 @@ places_through <- function(node, head) {
     "{" = last,
     "if" = seq_len(last)[-1],
     choose = setdiff(seq_len(last), seq(1, last, 2)[seq_len(last %/% 2)]),
-    hands_on[[head]]
+    formula_words[[head]]$hands_on
   )
 }
 
@@ -52,9 +44,9 @@ never_undefined <- function(node, head) {
 }
 
 guarded_calls <- function(number, state) {
-  words <- self_named(partial_words)
+  words <- self_named(words_with("partial"))
   calls <- lapply(words, function(word) {
-    if (word %in% names(domains)) return(domain_code(word, number))
+    if (!is.null(formula_words[[word]]$domain)) return(domain_code(word, number))
     if (word %in% c("^", "exp")) endless_code(word, number, state) else divide_code(word, number)
   })
   names(calls) <- paste("guarded", words)
@@ -86,7 +78,7 @@ divide_code <- function(word, number) {
   function(node, write) {
     as_numbers <- function(part) number(part, write)
     text <- as_numbers(node[[3]])
-    top <- write_under(node[[2]], binding[[word]], as_numbers)
+    top <- write_under(node[[2]], formula_words[[word]]$infix, as_numbers)
     simple <- if (strength(node[[3]]) < 20) paste0("(", text, ")") else text
     paste0("(", top, " ", word, " ifelse(", simple, " == 0, NA, ", text, "))")
   }
@@ -96,7 +88,8 @@ domain_code <- function(word, number) {
   function(node, write) {
     text <- number(node[[2]], write)
     simple <- if (strength(node[[2]]) < 20) paste0("(", text, ")") else text
-    paste0(word, "(ifelse(", simple, " ", domains[[word]], ", ", text, ", NA))")
+    inside <- paste(formula_words[[word]]$domain, collapse = " ")
+    as_r_text(word, paste0("ifelse(", simple, " ", inside, ", ", text, ", NA)"))
   }
 }
 

@@ -4,7 +4,7 @@ text_code <- function(word, book, state, type) {
     args <- as.list(node)[-1]
     regex <- isTRUE(args$regex)
     args$regex <- NULL
-    pattern <- word %in% c("grepl", "sub", "gsub")
+    pattern <- has_word_trait(word, "tries a pattern")
     read <- seq_along(args) %in% if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
     texts <- mapply(function(part, read) text_step(part, read, write, state, type), args, read)
     main <- texts[read & (word != "paste0" | vapply(args, is_variable_part, NA))]

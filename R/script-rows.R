@@ -23,7 +23,7 @@ row_score_code <- function(word, items, n_valid, options, k) {
     row_mean = paste0("rowMeans(", items, ", na.rm = TRUE)"),
     row_sum = paste0("rowSums(", items, ", na.rm = TRUE)",
       if (isTRUE(options$prorate)) paste0(" * (", k, " / ", n_valid, ")")),
-    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ", sub("row_", "", word),
+    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ", formula_words[[word]]$how,
       "(x, na.rm = TRUE))")
   )
 }

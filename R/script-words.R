@@ -56,8 +56,9 @@ base_calls <- function(state, book, data) {
       "%in%" = function(node, write) member_code(node, write, type)
     ),
     guarded_calls(number, state), number_calls(type, number),
-    each_call(names(row_words), row_code, number = number, state = state),
-    each_call(names(text_words), text_code, book = book, state = state, type = type),
+    each_call(words_with("over items"), row_code, number = number, state = state),
+    each_call(words_where("as R", function(word) !is.null(word$as_r)), as_r_code, number = number),
+    each_call(words_taking("text"), text_code, book = book, state = state, type = type),
     table_calls(state, number, book), time_calls(state, type)
   )
 }
@@ -77,14 +78,14 @@ choice_calls <- function(state, type) {
 }
 
 number_calls <- function(type, number) {
-  compares <- c("==", "!=", "<", ">", "<=", ">=")
-  plain <- setdiff(union(partial_words, number_only), c("+", "-", "^", compares))
+  compares <- words_with("compares")
+  plain <- setdiff(words_taking("number"), c("+", "-", "^", compares, words_with("over items")))
   c(
     list(
       "^" = function(node, write) power_text(node, function(part) number(part, write)),
       as_real = function(node, write) paste0("as.numeric(", number(node[[2]], write), ")")
     ),
-    each_call(c(plain, "abs", "round", "floor", "ceiling", "trunc", "sign"), number_code, number = number),
+    each_call(plain, number_code, number = number),
     each_call(c("+", "-"), sum_code, type = type, number = number),
     each_call(compares, compare_code, type = type, number = number)
   )
@@ -131,6 +132,22 @@ number_code <- function(word, number) {
   }
 }
 
+# A word that R has no function of that name for.
+as_r_code <- function(word, number) {
+  function(node, write) as_r_text(word, vapply(row_items(node), number, "", write = write))
+}
+
+# Its R code, with the code of its arguments in place of x and y.
+as_r_text <- function(word, arguments) {
+  code <- formula_words[[word]]$as_r
+  if (is.null(code)) return(paste0(word, "(", paste(arguments, collapse = ", "), ")"))
+  for (i in seq_along(arguments)) {
+    name <- paste0("\\b", c("x", "y", "z")[i], "\\b")
+    code <- gsub(name, paste0("(", gsub("\\", "\\\\", arguments[i], fixed = TRUE), ")"), code, perl = TRUE)
+  }
+  paste0("(", code, ")")
+}
+
 # Two texts or two dates are compared as such, anything else as numbers.
 compare_code <- function(word, type, number) {
   function(node, write) {
@@ -141,7 +158,7 @@ compare_code <- function(word, type, number) {
 }
 
 member_code <- function(node, write, type) {
-  x <- write_under(node[[2]], binding[["%in%"]], write)
+  x <- write_under(node[[2]], formula_words[["%in%"]]$infix, write)
   values <- node[[3]]
   plain <- is.atomic(values) && !inherits(values, "Date")
   if (plain) values <- if (type(node[[2]]) == "text") show_value(values) else as_number(values)

@@ -242,7 +242,7 @@ placed_by_rank <- function(turn, world, source) {
   x <- as.name(source)
   notes <- world$learn_all(stat_of("distribution", x, turn))
   few <- vapply(notes, function(note) note$rows < 2, NA)
-  rows <- sum(vapply(notes, `[[`, 1L, "rows"))
+  rows <- sum(vapply(notes, function(note) as.double(note$rows), 0))
   if (all(few)) fail("no-spread", name = source, how = turn$how, rows = counted(rows, "row"))
   remarks <- if (any(few)) few_remarks(notes[few], world)
   notes <- notes[!few]

@@ -97,7 +97,7 @@ within_words <- function(turn) if (length(turn$within)) paste(" within", in_a_ro
 
 score_in_words <- function(made) {
   if (!is_row_node(made$expr)) return(paste0("scored from ", in_a_row(made$from)))
-  how <- sub("^row_", "", call_head(made$expr))
+  how <- formula_words[[call_head(made$expr)]]$how
   items <- row_items(made$expr)
   least <- as.list(made$expr)$at_least %||% length(items)
   turned <- vapply(Filter(is.call, items), function(node) formula_vars(node)[1], "")

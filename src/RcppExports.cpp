@@ -36,6 +36,16 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// words_in_blocks
+Rcpp::CharacterVector words_in_blocks();
+RcppExport SEXP _ableturn_words_in_blocks() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(words_in_blocks());
+    return rcpp_result_gen;
+END_RCPP
+}
 // run_in_blocks
 SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth);
 RcppExport SEXP _ableturn_run_in_blocks(SEXP stepsSEXP, SEXP rowsSEXP, SEXP gives_truthSEXP) {
@@ -396,6 +406,7 @@ END_RCPP
 static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_held_below", (DL_FUNC) &_ableturn_held_below, 5},
     {"_ableturn_numbers_of_bits", (DL_FUNC) &_ableturn_numbers_of_bits, 1},
+    {"_ableturn_words_in_blocks", (DL_FUNC) &_ableturn_words_in_blocks, 0},
     {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 3},
     {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 3},
     {"_ableturn_spread_cells", (DL_FUNC) &_ableturn_spread_cells, 6},

@@ -51,12 +51,14 @@ double either(double a, double b) {
 double negation(double a) { return truth(a == 0, a, a); }
 double opposite(double a) { return -a; }
 double size(double a) { return std::fabs(a); }
-double root(double a) { return a >= 0 ? std::sqrt(a) : NA_REAL; }
+double root(double a) { return std::sqrt(a); }
 double exponential(double a) { return finite(std::exp(a)); }
-double log_natural(double a) { return a > 0 ? std::log(a) : NA_REAL; }
-double log_ten(double a) { return a > 0 ? std::log10(a) : NA_REAL; }
-double log_two(double a) { return a > 0 ? std::log2(a) : NA_REAL; }
-double log_one_more(double a) { return a > -1 ? std::log1p(a) : NA_REAL; }
+// Outside its domain a logarithm is no number, and at its edge it is below all numbers: both are missing.
+double bounded(double y) { return y == R_NegInf ? NA_REAL : y; }
+double log_natural(double a) { return bounded(std::log(a)); }
+double log_ten(double a) { return bounded(std::log10(a)); }
+double log_two(double a) { return bounded(std::log2(a)); }
+double log_one_more(double a) { return bounded(std::log1p(a)); }
 double down(double a) { return std::floor(a); }
 double up(double a) { return std::ceil(a); }
 double lacking(double a) { return std::isnan(a) ? 1 : 0; }
@@ -77,6 +79,14 @@ const Word words[] = {
     {"log2", 1, one_sided<log_two>}, {"log1p", 1, one_sided<log_one_more>}, {"floor", 1, one_sided<down>},
     {"ceiling", 1, one_sided<up>}, {"is.na", 1, one_sided<lacking>}};
 
+// A word by its name; one that is not among them stops everything before a row is read.
+const Word *find_word(SEXP name) {
+  std::string asked = Rcpp::as<std::string>(name);
+  const Word *word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return asked == w.name; });
+  if (word == std::end(words)) Rcpp::stop("no block knows the word %s", asked);
+  return word;
+}
+
 struct Step {
   const Word *word;                      // or, where it is none,
   const int *whole;                      // a column
@@ -90,8 +100,7 @@ std::vector<Step> read_steps(const Rcpp::List &steps) {
     SEXP step = steps[i];
     Step made = {nullptr, nullptr, nullptr, 0};
     if (TYPEOF(step) == STRSXP) {
-      std::string name = Rcpp::as<std::string>(step);
-      made.word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return name == w.name; });
+      made.word = find_word(step);
     } else if (Rf_xlength(step) == 1) {
       made.number = Rcpp::as<double>(step);
     } else if (TYPEOF(step) == REALSXP) {
@@ -114,9 +123,7 @@ void check_steps(const Rcpp::List &steps, R_xlen_t n) {
       depth++;
       continue;
     }
-    std::string name = Rcpp::as<std::string>(step);
-    const Word *word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return name == w.name; });
-    need(word != std::end(words), "steps and words");
+    const Word *word = find_word(step);
     need(depth >= word->takes, "steps and what they take");
     depth -= word->takes - 1;
   }
@@ -150,6 +157,14 @@ void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) 
 }
 
 }  // namespace
+
+// The names of all words that can be run in blocks.
+// [[Rcpp::export]]
+Rcpp::CharacterVector words_in_blocks() {
+  Rcpp::CharacterVector names;
+  for (const Word &word : words) names.push_back(word.name);
+  return names;
+}
 
 // `steps`: columns, numbers, and the names of words, each after what it takes.
 // [[Rcpp::export]]

@@ -204,7 +204,7 @@ test_that("tables are read alike by both ways, and what is broken is told with i
 })
 
 test_that("kernels check what they are given, and count large answers right", {
-  bad <- function(kernel, ...) expect_error(core(kernel)(...), "do not fit")
+  bad <- function(kernel, ...) expect_error(core(kernel)(...), "do not fit|no block knows")
   bad("first_true", list(TRUE, logical(0)), 3, NULL)
   bad("first_true", list(c(TRUE, FALSE)), 3, NULL)
   bad("held_below", 1:3, c(1, 2), 1, 0, TRUE)
