@@ -49,6 +49,7 @@ base_calls <- function(state, book, data) {
   type <- type_teller(book, state)
   number <- function(node, write) as_number_code(node, write, type)
   c(
+    each_call(words_where("as R", function(word) !is.null(word$as_r)), as_r_code, number = number),
     choice_calls(state, type),
     list(
       "{" = function(node, write) inner_block(node, write, state),
@@ -57,7 +58,6 @@ base_calls <- function(state, book, data) {
     ),
     guarded_calls(number, state), number_calls(type, number),
     each_call(words_with("over items"), row_code, number = number, state = state),
-    each_call(words_where("as R", function(word) !is.null(word$as_r)), as_r_code, number = number),
     each_call(words_taking("text"), text_code, book = book, state = state, type = type),
     table_calls(state, number, book), time_calls(state, type)
   )
