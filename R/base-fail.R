@@ -4,24 +4,28 @@ error_words <- new.env(parent = emptyenv())
 
 finding_words <- new.env(parent = emptyenv())
 
-word_errors <- function(words) list2env(words, error_words)
+# `unread`: the input cannot be read, so that the command line ends with another status.
+word_errors <- function(words, unread = FALSE) {
+  for (id in names(words)) assign(id, list(words = words[[id]], unread = unread), error_words)
+}
 
 word_findings <- function(words) list2env(words, finding_words)
 
 finding_ids <- function() sort(names(finding_words), method = "radix")
 
-# Stops with a classed error, ableturn_error_<id>, whose words stand in `error_words`.
+# Stops with an error of the classes ableturn_error_<id> and ableturn_error, whose words stand in `error_words`.
 fail <- function(id, ...) {
   values <- lapply(list(...), name_list)
   for (key in setdiff(names(values), several_lines)) values[[key]] <- show_controls(values[[key]])
   for (key in intersect(names(values), several_lines)) values[[key]] <- show_controls(values[[key]], "\n")
-  words <- error_words[[id]]
+  words <- error_words[[id]]$words
   text <- fill_words(words[1:2], values)
   in_sheet <- if ("sheet" %in% names(words)) fill_words(words["sheet"], values)
   if (speaks_sheet()) text[2] <- in_sheet %||% text[2]
   stop(errorCondition(
     paste(text, collapse = "\n"),
-    class = c(paste0("ableturn_error_", gsub("-", "_", id)), "ableturn_error"),
+    class = c(paste0("ableturn_error_", gsub("-", "_", id)), if (error_words[[id]]$unread) "ableturn_error_unread",
+      "ableturn_error"),
     call = NULL, detail = list(...), in_sheet = in_sheet
   ))
 }

@@ -90,11 +90,4 @@ cli_error_lines <- function(e) {
   c(paste("ableturn:", paste(trimws(lines[-last]), collapse = " ")), lines[last])
 }
 
-cli_status <- function(e) {
-  unread <- c("file_missing", "file_folder", "file_closed", "file_empty", "file_binary", "ragged",
-    "open_quote", "after_quote", "misread", "file_odd", "file_not_utf8", "file_outside", "data_outside",
-      "column_twice", "column_unnamed", "codebook")
-  classes <- class(e)
-  refused <- classes %in% paste0("ableturn_error_", unread) | startsWith(classes, "ableturn_error_sheet")
-  if (any(refused)) 3L else 2L
-}
+cli_status <- function(e) if (inherits(e, "ableturn_error_unread")) 3L else 2L

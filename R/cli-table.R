@@ -1,3 +1,6 @@
+#' @include script-own.R
+NULL
+
 # The commands: what each runs, takes and says of itself. An option whose help begins with "!" takes no value.
 codebook_option <- c(codebook = "FILE  what the variables mean (a Data Package descriptor)")
 format_option <- c(format = "FORM  text (left out), tsv or json")
@@ -25,9 +28,11 @@ cli_commands <- list(
   ),
   script = list(
     run = cli_script, least = 1, most = 1, wants = "a turn sheet",
-    help = c("ableturn script SHEET [--dialect base|ableturn]", "Writes the work of a turn sheet as an R script."),
+    help = c("ableturn script SHEET [--dialect NAME]", "Writes the work of a turn sheet as a script."),
     options = c(
-      dialect = "NAME  base (no package needed) or ableturn", data = "FILE  the data, if not those on the sheet",
+      dialect = paste("NAME ", paste0(dialect_names(), " (", vapply(dialect_names(), function(name) {
+        tolower(dialects[[name]]$title)
+      }, ""), ")", collapse = " or ")), data = "FILE  the data, if not those on the sheet",
       out = "FILE  the script to write; without it, it is printed", codebook_option, overwrite_option
     )
   ),

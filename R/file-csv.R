@@ -1,3 +1,28 @@
+#' @include base-formats.R
+NULL
+
+# Tables with separators: comma, semicolon or tab.
+file_format("csv", c("csv", "txt", "tsv"), "a table with separators",
+  read = function(path, blank) read_checked(path, blank), write = function(columns, rows, put) write_fields(columns, rows, put), spells = TRUE,
+  script = function(book, name) csv_lines(book, name), words = "read.csv"
+)
+
+read_checked <- function(path, blank = NULL) {
+  reading <- how_to_read(path)
+  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading), reading, path)
+  reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
+  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text, holds_code_na, NA)]
+  typed <- Map(function(column, name) guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
+    text, names(text))
+  data <- lapply(typed, `[[`, "x")
+  spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
+  spelling <- compact(spelling)
+  structure(data,
+    class = "data.frame", row.names = .set_row_names(length(text[[1]])),
+    reading = reading, spelling = spelling
+  )
+}
+
 # Encoding, delimiter and form, from the file's own bytes.
 how_to_read <- function(path) {
   bytes <- file_bytes(path)
@@ -114,4 +139,13 @@ is_regular <- function(path, reading) {
   if (large || reading$bom || reading$encoding != "UTF-8" || !reading$several || odd_quotes) return(FALSE)
   !grepl("\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n|[ \t]$", rawToChar(file_bytes(path)), perl = TRUE,
     useBytes = TRUE)
+}
+
+# A stretch of rows at a time, so that each piece can be checked as it is written.
+write_fields <- function(fields, rows, put) {
+  put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, ","))
+  fields <- lapply(unname(fields), function(column) enc2utf8(write_field(column)))
+  for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
+    put(csv_bytes(fields, from, min(rows, from + 49999), ","))
+  }
 }

@@ -1,6 +1,6 @@
 #' Read a table from a file
 #'
-#' Comma, semicolon or tab between the fields, a header, UTF-8 (with or without
+#' A table with separators: comma, semicolon or tab between the fields, a header, UTF-8 (with or without
 #' a byte-order mark) or Latin-1. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
@@ -20,23 +20,7 @@
 read_data <- function(path, blank = NULL) {
   check_readable(path)
   if (!is.null(blank) && !(is.character(blank) && !anyNA(blank))) fail("bad-blank", got = describe_type(blank))
-  in_plain_settings(read_checked(path, blank))
-}
-
-read_checked <- function(path, blank = NULL) {
-  reading <- how_to_read(path)
-  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading), reading, path)
-  reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
-  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text, holds_code_na, NA)]
-  typed <- Map(function(column, name) guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
-    text, names(text))
-  data <- lapply(typed, `[[`, "x")
-  spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
-  spelling <- compact(spelling)
-  structure(data,
-    class = "data.frame", row.names = .set_row_names(length(text[[1]])),
-    reading = reading, spelling = spelling
-  )
+  in_plain_settings(format_of(path)$read(path, blank))
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.

@@ -1,4 +1,4 @@
-#' Write columns to a CSV file
+#' Write columns to a file
 #'
 #' Originals are written exactly as they came, derived columns in the shortest
 #' form that reads back the same, in the order asked for. The file appears whole
@@ -30,19 +30,19 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
                        rename = NULL, formulas = "keep", overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
-  check_ending(path, c("csv", "txt"), "A table")
+  format <- format_to_write(path)
   chosen <- rlang::enquo(columns)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
-  fields <- lapply(renamed, written_column, book = book, values = values, missing = missing)
+  fields <- lapply(renamed, written_column, book = book, values = values, missing = missing, spells = format$spells)
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
   fields <- settled_formulas(fields, texts, formulas, row_count(book))
-  write_whole(path, overwrite, function(put) write_fields(fields, row_count(book), put))
+  write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put))
 }
 
 # The columns by the names they get in the file. A source gives way to what was made from it.
@@ -64,22 +64,13 @@ renamed_columns <- function(book, names, rename) {
   columns[!columns %in% taken]
 }
 
-written_column <- function(book, name, values, missing) {
+written_column <- function(book, name, values, missing, spells) {
   spelled <- held(book, "info")$spelling[[name]]
-  as_came <- missing == "codes" && values == "codes"
+  as_came <- spells && missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled)
   keep <- missing == "codes"
-  write_field(if (values == "labels") as_labels(labelled_values(book, name, keep), meaning_in(book, name))
-    else written_values(book, name, keep))
-}
-
-# A stretch of rows at a time, so that each piece can be checked as it is written.
-write_fields <- function(fields, rows, put) {
-  put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, ","))
-  fields <- lapply(unname(fields), enc2utf8)
-  for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
-    put(csv_bytes(fields, from, min(rows, from + 49999), ","))
-  }
+  if (values != "labels") return(written_values(book, name, keep))
+  show_value(as_labels(labelled_values(book, name, keep), meaning_in(book, name)))
 }
 
 # A table with tabs between its fields, as lines of text.

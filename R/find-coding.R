@@ -121,7 +121,7 @@ equals_float <- function(made) {
 
 # Signs of a pattern in what grepl(), sub(), gsub() or holding() take as it stands.
 pattern_literal <- function(made) {
-  calls <- unlist(lapply(words_with("tries a pattern"), function(word) calls_of(made$out$expr, word)), recursive = FALSE)
+  calls <- unlist(lapply(words_with("tries a pattern"), calls_of, node = made$out$expr), recursive = FALSE)
   literal <- Filter(function(call) !isTRUE(as.list(call)$regex), calls)
   pieces <- as.character(unlist(lapply(literal, function(call) call[[2]])))
   signs <- grepl("^\\^|[$]$|[|]|\\[.*\\]|[.][*+]|\\\\", pieces)

@@ -1,5 +1,5 @@
-# All that is to be known of a word of the formula language, stated once by `formula_word()`. From it come the checks, the
-# types, evaluation, the blocks, the notation, the scripts and the findings: there is no other list of words.
+# All that is to be known of a word of the formula language, stated once by `formula_word()`. From it come the checks,
+# the types, evaluation, the blocks, the notation, the scripts and the findings: there is no other list of words.
 formula_words <- new.env(parent = emptyenv())
 
 words_by_trait <- new.env(parent = emptyenv())
@@ -18,11 +18,11 @@ words_by_trait <- new.env(parent = emptyenv())
 #   hands_on   the places of the arguments whose undefined values show in its result
 #   how        of a score over items: its name among those
 #   check      a function of the call, its name and spot: what else can be wrong with it
-#   traits     "special": gets the call itself; "learned": a statistic of a column, made once and recorded; "inner": only
-#              turns may use it; "compares"; "reckons" with its first arguments as amounts; "inexact" in the last digits;
-#              "keeps whole" numbers whole; "partial": undefined for some values; "whole column": its result is worked
-#              out before blocks begin; "reads other rows"; "may give a date"; "over items"; "tries a pattern";
-#              "changes case"
+#   traits     "special": gets the call itself; "learned": a statistic of a column, made once and recorded; "inner":
+#              only turns may use it; "compares"; "reckons" with its arguments as amounts; "inexact" in the last
+#              digits; "keeps whole" numbers whole; "partial": undefined for some values; "whole column": its result
+#              is worked out before blocks begin; "reads other rows"; "may give a date"; "over items"; "tries a
+#              pattern"; "changes case"
 formula_word <- function(name, run, least = 1, most = least, gives = "number", takes = "any", help = "",
                          options = character(), vars = character(), needs = character(), example = NULL, domain = NULL,
                          as_r = NULL, infix = NULL, prefix = NULL, hands_on = NULL, how = NULL, check = NULL,

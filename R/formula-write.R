@@ -1,13 +1,21 @@
-# A formula as text, in R's notation. `style` may word names and calls in another way:
-#   style$name(name), style$calls[[word]](node, write).
+# A formula as text, in R's notation. `style` may word it in another way, as a dialect of scripts needs:
+#   name(name), constant(value)  functions that give the text of a name, of a constant
+#   calls[[word]](node, write)   functions that give the text of a call; `write` gives that of its parts
+#   signs  the signs of operators that are written otherwise, by their words
 formula_text <- function(node, style = list()) {
   write <- function(part) write_part(part, style, write)
+  attr(write, "signs") <- style$signs
   write(node)
+}
+
+sign_of <- function(word, write) {
+  own <- attr(write, "signs")
+  if (word %in% names(own)) own[[word]] else word
 }
 
 write_part <- function(node, style, write) {
   if (is.symbol(node)) return(write_name(as.character(node), style))
-  if (!is.call(node)) return(write_constant(node))
+  if (!is.call(node)) return(if (is.null(style$constant)) write_constant(node) else style$constant(node))
   head <- call_head(node)
   own <- style$calls[[head]]
   if (!is.null(own)) return(own(node, write))
@@ -24,7 +32,7 @@ write_plain <- function(node, head, write) {
   if (head == "if") return(write_if(node, write))
   word <- formula_words[[head]]
   if (!is.null(word$infix) && length(node) == 3) return(write_binary(node, head, write))
-  if (!is.null(word$prefix) && length(node) == 2) return(paste0(head, write_under(node[[2]], 13, write)))
+  if (!is.null(word$prefix) && length(node) == 2) return(paste0(sign_of(head, write), write_under(node[[2]], 13, write)))
   if (is.null(word)) return(paste(deparse(node), collapse = " "))
   paste0(quote_name(head), "(", write_arguments(node, write), ")")
 }
@@ -49,7 +57,7 @@ write_binary <- function(node, head, write) {
   right_first <- head == "^"
   left <- write_under(node[[2]], level + right_first, write)
   right <- write_under(node[[3]], if (level == 1) 0 else level + !right_first, write)
-  paste0(left, if (head == "^") "^" else paste0(" ", head, " "), right)
+  paste0(left, if (head == "^") "^" else paste0(" ", sign_of(head, write), " "), right)
 }
 
 # a + b - c as what it begins with and the steps that follow, so that long sums are walked along rather than down.
@@ -68,7 +76,8 @@ chained_with <- function(head) if (head %in% c("+", "-")) c("+", "-") else head
 
 write_chain <- function(chain, level, write) {
   rights <- vapply(chain$rights, write_under, "", level = level + 1, write = write)
-  paste0(write_under(chain$first, level, write), paste0(" ", chain$words, " ", rights, collapse = ""))
+  signs <- vapply(chain$words, sign_of, "", write = write)
+  paste0(write_under(chain$first, level, write), paste0(" ", signs, " ", rights, collapse = ""))
 }
 
 write_under <- function(node, level, write) {

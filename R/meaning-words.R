@@ -68,9 +68,6 @@ word_errors(list(
     "Make a new variable from it with a turn, such as turn_recode() or turn_compute()."),
   "assign-derived" = c("A turnbook's columns cannot be assigned to (`{name}`).",
     "Make it with a turn, such as turn_compute(), so that it is on the record."),
-  "column-twice" = c("More than one column is named {name}.",
-    "Rename them in the data, so that each name stands once."),
-  "column-unnamed" = c("Column number {place} has no name.", "Give every column a name in the header."),
   "id-one" = c("The row identifier must be one variable, not several: {name}.",
     "Name one, or make one that tells all rows apart."),
   "id-missing" = c("The identifier `{name}` is missing in {rows}.",
@@ -78,3 +75,10 @@ word_errors(list(
   "id-twice" = c("The identifier `{name}` does not tell the rows apart: {values} stands in more than one.",
     "Name a variable whose values are all different, or leave `id` out.")
 ))
+
+# The input cannot be read.
+word_errors(list(
+  "column-twice" = c("More than one column is named {name}.",
+    "Rename them in the data, so that each name stands once."),
+  "column-unnamed" = c("Column number {place} has no name.", "Give every column a name in the header.")
+), unread = TRUE)

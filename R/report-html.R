@@ -120,13 +120,15 @@ table_html <- function(table, caption) {
 
 end_html <- function(book) {
   tags <- htmltools::tags
-  code <- function(dialect) tags$pre(tabindex = "0", paste(script_lines(book, dialect), collapse = "\n"))
+  whole <- function(dialect) {
+    tags$details(tags$summary(dialects[[dialect]]$title),
+      tags$pre(tabindex = "0", paste(script_lines(book, dialect), collapse = "\n")))
+  }
   entries <- as.data.frame(codebook(book))
   entries <- entries[vapply(entries, function(column) any(nzchar(column)), NA)]
   list(
     tags$section(id = "methods", tags$h2("Methods paragraph"), tags$p(paste(methods_words(book), collapse = " "))),
-    tags$section(id = "scripts", tags$h2("The whole scripts"), tags$details(tags$summary("Plain R, no package needed"),
-      code("base")), tags$details(tags$summary("Calls of this package"), code("ableturn"))),
+    tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(dialect_names(), whole)),
     tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries, "All variables, originals first"))
   )
 }

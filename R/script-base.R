@@ -1,35 +1,12 @@
-#' Write the work as a script
-#'
-#' `"base"` gives plain R that a colleague without this package can read and
-#' run: one commented block for each variable. `"ableturn"` gives the same work
-#' as calls of this package.
-#'
-#' @param book A turnbook.
-#' @param path The file to write, by custom ending in `.R`.
-#' @param dialect `"base"` or `"ableturn"`.
-#' @param overwrite Replace a file that exists.
-#' @return The path, invisibly.
-#' @section Errors: `ableturn_error_no_turns` if nothing has been made;
-#'   `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
-#' @seealso [prove()]
-#' @examples
-#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
-#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
-#' path <- tempfile(fileext = ".R")
-#' write_script(book, path)
-#' cat(readLines(path), sep = "\n")
-#' @export
-write_script <- function(book, path, dialect = "base", overwrite = FALSE) {
-  write_lines_whole(script_lines(as_book(book), dialect), path, overwrite)
-}
+#' @include script-dialect.R script-prove.R
+NULL
 
-script_dialects <- c("base", "ableturn")
-
-script_lines <- function(book, dialect) {
-  if (!dialect %in% script_dialects) fail("bad-dialect", dialect = dialect)
-  if (!length(derived_names(book))) fail("no-turns")
-  if (dialect == "base") base_lines(book) else own_lines(book)
-}
+script_dialect("base", "Plain R, no package needed",
+  paste("gives plain R that a colleague without this package can read and run: one commented block for each",
+    "variable."),
+  lines = function(book) base_lines(book),
+  words = function() c(base_script_words, unlist(lapply(all_formats(), `[[`, "words"))), run = run_in_r
+)
 
 base_lines <- function(book) {
   came <- held(book, "info")$name
@@ -60,6 +37,15 @@ case_lines <- function(book) {
   if (any(turns_case)) c("", remark("Letters change their case as in most languages, not as in Turkish."),
     paste0("stopifnot(toupper(", code_text("i"), ") == ", code_text("I"), ")"))
 }
+
+# The R functions of a base script, beside the words of formulas and those that read a file.
+base_script_words <- c(
+  "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names", "seq_along", "$", "[",
+  "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t", "apply", "ave", "any",
+  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXct",
+  "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get",
+  "qnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
+)
 
 script_heading <- function(book) {
   info <- held(book, "info")

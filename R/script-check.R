@@ -1,30 +1,15 @@
 # Before a script is run for a proof: it is made of nothing but the calls that the translator can write.
 # Names, texts and words of others cannot become code (script-text.R); this is the second wall.
 
-# The R functions of a base script, beside the words of formulas.
-base_script_words <- c(
-  "read.csv", "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names", "seq_along", "$", "[",
-  "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t", "apply", "ave", "any",
-  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXct",
-  "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get",
-  "qnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
-)
-
 # What takes a function: it must be written out, or be one of these.
 function_takers <- c("apply", "ave", "vapply", "Reduce", "tryCatch")
 harmless_functions <- c("length", "sum")
 
-own_script_words <- c(
-  "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define",
-  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered",
-  "holding", "all_of", "as.name"
-)
-
-refuse_foreign_code <- function(lines, dialect) {
+# `words`: the functions that this dialect uses beside those of formulas.
+refuse_foreign_code <- function(lines, words) {
   parsed <- tryCatch(parse(text = lines, keep.source = FALSE, encoding = "UTF-8"), error = identity)
-  if (inherits(parsed, "error")) fail("script-broken", dialect = dialect, why = conditionMessage(parsed))
-  known <- c(allowed_words(), words_in_as_r(), if (dialect == "base") base_script_words else c(own_script_words,
-    paste0("turn_", turn_verbs())))
+  if (inherits(parsed, "error")) fail("script-broken", why = conditionMessage(parsed))
+  known <- c(allowed_words(), words_in_as_r(), words)
   for (step in as.list(parsed)) refuse_foreign_calls(step, c(known, helper_functions(parsed)))
 }
 

@@ -8,16 +8,14 @@ mark_guarded <- function(node, reaches, state) {
   if (!is.call(node)) return(node)
   head <- call_head(node)
   needs <- if (head == "sqrt") 1 else 2
-  if ((is_partial(head) || head == "*") && reaches >= needs && !never_undefined(node, head)) state$open <- TRUE
+  undefined <- head %in% c(words_with("partial"), "*") && !never_undefined(node, head)
+  if (undefined && reaches >= needs) state$open <- TRUE
   for (i in seq_along(node)[-1]) {
     node[[i]] <- mark_guarded(node[[i]], min(reaches, reach_of(node, head, i - 1)), state)
   }
-  if (is_partial(head) && reaches < needs &&
-    !never_undefined(node, head)) node[[1]] <- as.name(paste("guarded", head))
+  if (undefined && reaches < needs && head != "*") node[[1]] <- as.name(paste("guarded", head))
   node
 }
-
-is_partial <- function(word) has_word_trait(word, "partial")
 
 is_small <- function(node) is.numeric(node) && abs(node) <= 1000
 

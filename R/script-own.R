@@ -1,3 +1,17 @@
+#' @include script-dialect.R script-base.R
+NULL
+
+script_dialect("ableturn", "Calls of this package", "gives the same work as calls of this package.",
+  lines = function(book) own_lines(book),
+  words = function() c(own_script_words, paste0("turn_", turn_verbs())), run = run_in_r
+)
+
+own_script_words <- c(
+  "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define",
+  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered",
+  "holding", "all_of", "as.name"
+)
+
 # The work as calls of this package, one for each step on the record.
 own_lines <- function(book) {
   info <- held(book, "info")

@@ -10,7 +10,7 @@
 #' it holds any call that the package does not write.
 #'
 #' @param book A turnbook.
-#' @param dialect Which scripts: `"base"`, `"ableturn"` or both.
+#' @param dialect Which scripts, see [write_script()]; left out, all.
 #' @param seconds How long a script may take; after that it counts as one that stopped.
 #' @return A data frame with a row for each script and variable: `dialect`,
 #'   `variable`, `rows`, `same`, `differ` (rows that differ), `largest` (largest
@@ -24,11 +24,12 @@
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
 #' prove(book, dialect = "base")
 #' @export
-prove <- function(book, dialect = script_dialects, seconds = 600) {
+prove <- function(book, dialect = run_dialects(), seconds = 600) {
   book <- as_book(book)
   check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
   refuse_changed_file(book)
+  for (name in dialect) check_choice(name, "dialect", run_dialects())
   each <- lapply(dialect, prove_dialect, book = with_whole_paths(book), seconds = seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- compact(lapply(each, `[[`, "problem"))
@@ -58,19 +59,19 @@ prove_dialect <- function(dialect, book, seconds) {
   on.exit(unlink(folder, recursive = TRUE))
   lines <- tryCatch(script_lines(book, dialect), ableturn_error_script_cannot_read = identity)
   problem <- if (inherits(lines, "error")) conditionMessage(lines) else
-    run_checked(book, lines, folder, seconds, dialect)
+    run_checked(book, lines, folder, seconds, dialects[[dialect]])
   given <- if (is.null(problem)) readRDS(file.path(folder, "given.rds"))
   rows <- lapply(derived_names(book), compare_column, book = book, given = given, dialect = dialect)
   list(table = do.call(rbind, rows), problem = problem)
 }
 
 run_checked <- function(book, lines, folder, seconds, dialect) {
-  refuse_foreign_code(lines, dialect)
-  run_script(book, lines, folder, seconds)
+  if (!is.null(dialect$words)) refuse_foreign_code(lines, dialect$words())
+  dialect$run(book, lines, folder, seconds)
 }
 
-# Runs a script in a fresh process; NULL when it went well, else why not.
-run_script <- function(book, lines, folder, seconds) {
+# Runs an R script in a fresh process; NULL when it went well, else why not.
+run_in_r <- function(book, lines, folder, seconds) {
   info <- held(book, "info")
   at <- function(file) file.path(folder, file)
   in_utf8 <- function(lines, file) writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))

@@ -48,7 +48,7 @@ turn_type("key",
 
 # The name of a file, or the answers themselves.
 open_key <- function(key) {
-  if (is.character(key) && length(key) == 1 && grepl("[.](csv|tsv|txt)$", key)) open_rules(key) else key
+  if (names_a_table(key)) open_rules(key) else key
 }
 
 # The key in the order of the items, whatever it came as.

@@ -21,7 +21,7 @@ test_that("scripts are made of nothing but their own calls, run, and agree", {
     for (dialect in c("base", "ableturn")) {
       lines <- core("script_lines")(book, dialect)
       expect_false(steers(lines, ""))
-      core("refuse_foreign_code")(lines, dialect)
+      core("refuse_foreign_code")(lines, core("dialects")[[dialect]]$words())
       own <- new.env(parent = globalenv())
       assign(core("held")(book, "info")$name, data, own)
       quietly(suppressWarnings(eval(parse(text = lines, encoding = "UTF-8"), own)))
@@ -125,7 +125,7 @@ test_that("a proof runs without the secrets of the session, elsewhere, and not f
   run <- function(lines, seconds = 60) {
     folder <- tempfile()
     dir.create(folder)
-    core("run_script")(book, lines, folder, seconds)
+    core("run_in_r")(book, lines, folder, seconds)
   }
   expect_match(run("stop(paste(getwd() == normalizePath(Sys.getenv('HOME')), Sys.getenv('USER')))"), "TRUE +Calls")
   expect_match(run("repeat 1", 1), "still running after 1 second")

@@ -2,7 +2,7 @@
 jargon <- c("NULL", "object", "vector", "class", "integer", "numeric", "logical", "boolean", "string", "coerce",
   "evaluat", "expression", "invalid", "illegal", "exception", "index", "iterat", "parse", "syntax", "instantiat",
   "environment", "subset", "dataframe", "S3", "dispatch", "method")
-sentences <- c(as.list(core("error_words")), lapply(as.list(core("finding_words")), `[`, -1))
+sentences <- c(lapply(as.list(core("error_words")), `[[`, "words"), lapply(as.list(core("finding_words")), `[`, -1))
 passed_on <- c("sheet-at", "instrument-at") # their second sentence is worded where they are raised
 
 test_that("every error and finding says what happened and what to do, in whole sentences", {

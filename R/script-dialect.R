@@ -1,0 +1,55 @@
+#' Write the work as a script
+#'
+#' `r dialect_help()`
+#'
+#' @param book A turnbook.
+#' @param path The file to write, by custom ending in `.R`.
+#' @param dialect The name of one of these.
+#' @param overwrite Replace a file that exists.
+#' @return The path, invisibly.
+#' @section Errors: `ableturn_error_no_turns` if nothing has been made;
+#'   `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @seealso [prove()]
+#' @examples
+#' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
+#' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+#' path <- tempfile(fileext = ".R")
+#' write_script(book, path)
+#' cat(readLines(path), sep = "\n")
+#' @export
+write_script <- function(book, path, dialect = "base", overwrite = FALSE) {
+  write_lines_whole(script_lines(as_book(book), dialect), path, overwrite)
+}
+
+# The dialects that scripts are written in, each stated once by `script_dialect()` in its own file.
+dialects <- new.env(parent = emptyenv())
+
+#   title  what it is, in a few words; about: in a sentence
+#   lines  a function of the book: the lines of the script
+#   words  of a script in R, a function that gives the R functions it may use beside those of formulas
+#   run    a function of the book, its script, a folder and a number of seconds: runs the script there such that the
+#          columns are in given.rds, and gives NULL, or why it stopped; NULL where it cannot be run for a proof
+script_dialect <- function(name, title, about, lines, words = NULL, run = NULL) {
+  assign(name, list(place = length(dialects), title = title, about = about, lines = lines, words = words, run = run),
+    dialects)
+}
+
+# In the order in which they are stated.
+dialect_names <- function() {
+  names <- names(dialects)
+  names[order(vapply(names, function(name) dialects[[name]]$place, 1L))]
+}
+
+# Those that a proof can run.
+run_dialects <- function() Filter(function(name) !is.null(dialects[[name]]$run), dialect_names())
+
+dialect_help <- function() {
+  paste(code_text(dialect_names()), vapply(dialect_names(), function(name) dialects[[name]]$about, ""),
+    collapse = " ")
+}
+
+script_lines <- function(book, dialect) {
+  if (!dialect %in% dialect_names()) fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
+  if (!length(derived_names(book))) fail("no-turns")
+  dialects[[dialect]]$lines(book)
+}
