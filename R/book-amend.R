@@ -25,7 +25,7 @@ amend <- function(book, var, ...) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "amended")
   place <- entry_of(book, name)
-  old <- held(book, "log")[[place]]$turn
+  old <- steps_of(book)[[place]]$turn
   turn <- amended_turn(book, old, rlang::enquos(...))
   check_turn(turn)
   turn <- settle_turn(turn, world_of(drop_entry(book, place)))
@@ -55,7 +55,7 @@ check_amended <- function(book, old, turn) {
 
 # The amended turn takes the place of the old one; it and what depends on it are made again.
 put_in_place <- function(book, place, turn) {
-  log <- held(book, "log")
+  log <- steps_of(book)
   old <- log[[place]]$turn$makes
   turn$learned <- if (isTRUE(log[[place]]$recorded)) log[[place]]$turn$learned
   log[[place]]$turn <- turn
@@ -67,7 +67,7 @@ put_in_place <- function(book, place, turn) {
 
 # Old columns stand in, under the new names, until they are made.
 rename_columns <- function(book, old, new) {
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   if (identical(old, new)) return(columns)
   columns <- columns[setdiff(names(columns), setdiff(old, new))]
   columns[setdiff(new, old)] <- list(list())
@@ -77,7 +77,7 @@ rename_columns <- function(book, old, new) {
 amend_receipt <- function(before, made, turn) {
   names <- unlist(made$made)
   rows <- vapply(names, rows_changed, 1L, a = before, b = made$book)
-  all <- sum(vapply(held(made$book, "log"), function(e) e$type == "turn", NA))
+  all <- sum(vapply(steps_of(made$book), function(e) e$type == "turn", NA))
   told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows, evaluated = length(made$made),
     of = all, gone = setdiff(derived_names(before), derived_names(made$book)), failing = failing_checks(made$book))
   new_receipt(told, list(), row_count(before))
@@ -97,13 +97,13 @@ drop_turn <- function(book, vars) {
   original <- intersect(names, original_names(book))
   if (length(original)) fail("not-derived", name = original, what = "dropped")
   places <- sort(unique(vapply(names, entry_of, 1L, book = book)))
-  makes <- unlist(lapply(held(book, "log")[places], function(e) e$turn$makes))
+  makes <- unlist(lapply(steps_of(book)[places], function(e) e$turn$makes))
   users <- setdiff(users_of(book, makes), makes)
   if (length(users)) fail("still-used-drop", name = makes, users = users)
   checks <- checks_on(book, makes)
   if (length(checks)) fail("still-checked", name = makes, checks = checks)
   after <- drop_entry(book, places)
-  log <- lapply(held(after, "log"), function(e) if (e$type == "define") without_vars(e, makes) else e)
+  log <- lapply(steps_of(after), function(e) if (e$type == "define") without_vars(e, makes) else e)
   after <- with_parts(after, log = Filter(function(e) e$type != "define" || length(e$vars), log))
   told <- list(verb = "drop", makes = makes)
   finish_step(after, book, list(type = "drop", makes = makes), new_receipt(told, list(), row_count(book)))

@@ -2,7 +2,7 @@
 
 # Originals whose condition reads one of these, directly or in steps.
 asked_by <- function(book, names) {
-  meanings <- held(book, "meanings")
+  meanings <- meanings_of(book)
   conditions <- Filter(function(m) !is.null(m$asked_if), meanings)
   found <- character()
   repeat {
@@ -42,7 +42,7 @@ check_asked <- function(book, vars, text) {
 
 # Conditions that came with a codebook, checked against the data.
 settle_asked <- function(book) {
-  meanings <- held(book, "meanings")
+  meanings <- meanings_of(book)
   asked <- compact(lapply(meanings, `[[`, "asked_if"))
   for (name in names(asked)) meanings[[name]]$asked_if <- NULL
   book <- with_parts(book, meanings = meanings)

@@ -5,7 +5,7 @@
 #   exact   whether its values are those of the data, rather than one for a stretch of them
 #   spread  puts what was worked out back: `x`, and where it is missing `why`, into all rows
 cells_of <- function(out, book) {
-  vars <- held_vars(out)
+  vars <- vars_behind(out)
   if (!length(vars) || is_row_node(out$expr) || reads_other_rows(out$expr)) return(NULL)
   learn_facts(book, vars)
   few <- vapply(vars, has_few_values, NA, book = book)
@@ -16,7 +16,7 @@ cells_of <- function(out, book) {
 }
 
 # The variables that a column is made from or that its formula reads.
-held_vars <- function(out) unique(c(out$from, formula_vars(out$expr)))
+vars_behind <- function(out) unique(c(out$from, formula_vars(out$expr)))
 
 # Words whose result depends on more than the row itself.
 reads_other_rows <- function(expr) {
@@ -114,13 +114,14 @@ new_cells <- function(columns, rows, book, source, keys = NULL, exact = TRUE) {
 # Only the columns are others; what they mean stays.
 book_of_cells <- function(columns, rows, book) {
   derived <- intersect(names(columns), derived_names(book))
-  held_columns <- held(book, "columns")
-  held_columns[derived] <- lapply(derived, function(name) utils::modifyList(held_columns[[name]], columns[[name]]))
-  cache <- list2env(columns[setdiff(names(columns), derived)], new.env())
-  info <- held(book, "info")
+  made <- derived_of(book)
+  made[derived] <- lapply(derived, function(name) utils::modifyList(made[[name]], columns[[name]]))
+  originals <- columns[setdiff(names(columns), derived)]
+  cache <- list2env(lapply(originals, function(column) list(column = column)), new.env())
+  info <- info_of(book)
   info$rows <- length(rows)
   info$stand_for <- rows
-  with_parts(book, columns = held_columns, cache = cache, info = info)
+  with_parts(book, columns = made, cache = cache, info = info)
 }
 
 spread_column <- function(column, met, rows, source, keys) {

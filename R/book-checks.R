@@ -26,7 +26,7 @@ must_hold <- function(book, condition, label = NULL) {
 hold_check <- function(book, text, label = NULL, learned = NULL) {
   made <- checked_column(book, text, learned)
   entry <- list(type = "check", formula = text, label = label, learned = made$turn$learned)
-  new <- with_parts(book, log = c(held(book, "log"), list(entry)))
+  new <- with_parts(book, log = c(steps_of(book), list(entry)))
   told <- list(verb = "check", formula = text, label = label, result = check_result(made), id = ids_of(book, made))
   finish_step(new, book, list(type = "check", formula = text), new_receipt(told, list(), row_count(book)))
 }
@@ -44,8 +44,8 @@ check_result <- function(made) {
 # The rows that fail, by their identifiers where the book has them.
 ids_of <- function(book, made) {
   rows <- which(made$x %in% 0L)
-  id <- held(book, "info")$id
-  if (is.null(id)) paste("row", rows) else paste(id, show_value(held(book, "data")[[id]][rows]))
+  id <- info_of(book)$id
+  if (is.null(id)) paste("row", rows) else paste(id, show_value(original_in(book, id)[rows]))
 }
 
 #' @rdname must_hold

@@ -56,6 +56,6 @@ direction_in_words <- function(meaning) {
 
 source_in_words <- function(book, name) {
   if (!is_derived(book, name)) return("original")
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   paste0(made$verb, ": ", paste(made$from, collapse = ", "))
 }

@@ -9,7 +9,7 @@ make_columns <- function(book, turn, recorded = list()) {
     part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
-    book <- with_parts(book, columns = c(held(book, "columns"), setNames(list(part$column), out$name)))
+    book <- with_parts(book, columns = c(derived_of(book), setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
     progress(length(parts))
   }
@@ -48,14 +48,27 @@ make_column <- function(out, book, place, recorded) {
   out$expr <- rewrite_kinds(learned$node, book)
   needs <- formula_vars(out$expr)
   worked <- work_out(out, book)
-  worked$column <- c(worked$column, list(
-    meaning = out$meaning, facts = worked$facts, mark = mark_of(worked$column$x),
-    counts = worked$full[c("rows", "none", "with")], expr = out$expr, from = out$from, rule_kinds = out$kinds,
-    carry = out$carry, rules = out$rules, lost = out$lost,
-    learned = learned$learned, reads = unique(c(reads, needs)), needs = needs
-  ))
-  list(column = worked$column, learned = learned$learned, out = out, full = worked$full,
-    receipt = receipt_part(out, worked, learned, book))
+  derived <- new_derived(worked$column, out, facts = worked$facts, counts = worked$full[c("rows", "none", "with")],
+    learned = learned$learned, reads = unique(c(reads, needs)), needs = needs)
+  list(column = derived, learned = learned$learned, out = out, full = worked$full,
+    receipt = receipt_part(out, worked, derived, learned, book))
+}
+
+# A derived variable, as a book holds it:
+#   x, why, kinds  its values, and the reason of each that is missing, see new_column()
+#   meaning, expr, rules, rule_kinds, carry, lost  as its turn lowered it, see new_lowered()
+#   from     the variables it is made from
+#   facts    what is known of its values; mark: a number that tells it from most other columns
+#   counts   the rows of each rule, of none, and with so many valid items
+#   learned  the notes of what was learned; reads: all variables that it or these rest on; needs: those of its formula
+#   verb     its kind of turn
+#   found    what looks wrong with it
+new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL, found = list()) {
+  list(
+    x = column$x, why = column$why, kinds = column$kinds, meaning = out$meaning, expr = out$expr, rules = out$rules,
+    rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
+    mark = mark_of(column$x), counts = counts, learned = learned, reads = reads, needs = needs, verb = verb, found = found
+  )
 }
 
 # `full`, all that the formula gives, and `own`, the column, stand in the rows of `at`: the book, or

@@ -37,7 +37,7 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
   })
   if (labels) out <- Map(with_labels, out, lapply(names, meaning_in, book = x))
   if (missing == "reasons") out <- beside_each(out, reason_columns(x, names))
-  structure(out, class = "data.frame", row.names = held(x, "info")$row_names %||% .set_row_names(row_count(x)))
+  structure(out, class = "data.frame", row.names = info_of(x)$row_names %||% .set_row_names(row_count(x)))
 }
 
 missing_ways <- c("na", "codes", "reasons")
@@ -74,7 +74,7 @@ beside_each <- function(columns, reasons) {
 column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
   original <- !is_derived(book, name)
   labels <- labels && length(meaning_in(book, name)$codes) > 0
-  if (labels && !(original && is.factor(held(book, "data")[[name]]))) {
+  if (labels && !(original && is.factor(original_in(book, name)))) {
     return(as_labels(labelled_values(book, name, keep_codes), meaning_in(book, name)))
   }
   if (original) original_out(book, name, keep_codes) else column_in(book, name)$x
@@ -90,15 +90,15 @@ written_values <- function(book, name, keep_codes) {
   if (!is_derived(book, name) && !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
     keep_codes)))
   raw <- keep_codes && !is_derived(book, name)
-  if (raw) plain_values(held(book, "data")[[name]]) else column_in(book, name)$x
+  if (raw) plain_values(original_in(book, name)) else column_in(book, name)$x
 }
 
 # The object that came in; declared missing codes and answers of who was not asked are taken out of a copy.
 original_out <- function(book, name, keep_codes) {
-  came <- held(book, "info")$came[[name]] %||% held(book, "data")[[name]]
+  came <- info_of(book)$came[[name]] %||% original_in(book, name)
   meaning <- meaning_in(book, name)
   if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)
-  values <- plain_values(held(book, "data")[[name]])
+  values <- plain_values(original_in(book, name))
   column <- column_in(book, name)
   gone <- is.na(column$x) & !is.na(values) & !(is.character(values) & values == "") & !is_kind(column, "unreadable")
   if (any(gone)) without_answers(came, gone) else came

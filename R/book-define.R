@@ -51,7 +51,7 @@ define_vars <- function(book, vars, meaning) {
   if (!is.null(meaning$read)) for (name in vars) check_reading(book, name, meaning)
   meaning$asked_if <- check_asked(book, vars, meaning$asked_if)
   entry <- list(type = "define", vars = vars, meaning = meaning)
-  new <- with_parts(book, log = c(held(book, "log"), list(entry)))
+  new <- with_parts(book, log = c(steps_of(book), list(entry)))
   new <- set_meanings(new, intersect(vars, original_names(book)), meaning)
   derived <- intersect(vars, derived_names(book))
   for (place in unique(vapply(derived, entry_of, 1L, book = new))) new <- remake_entry(new, place)
@@ -98,4 +98,17 @@ definition_receipt <- function(book, vars, meaning) {
     reading = if (!is.null(meaning$read)) reading_told(book, vars),
     answered = if (!is.null(meaning$asked_if)) answered[answered > 0])
   new_receipt(told, counts, row_count(book))
+}
+
+# Changes what originals mean; what was made ready for analysis is dropped with it.
+set_meanings <- function(book, vars, meaning) {
+  meanings <- meanings_of(book)
+  for (name in vars) {
+    meanings[[name]] <- merge_meaning(meanings[[name]], meaning)
+    # What a factor says of its levels holds for the texts, not for what is read from them.
+    read_levels <- !is.null(meaning$read) && is.factor(original_in(book, name))
+    if (read_levels) meanings[[name]] <- merge_meaning(without_fields(meanings[[name]], c("codes", "level")), meaning)
+  }
+  book <- with_parts(book, meanings = meanings)
+  with_parts(book, cache = cache_without(book, c(vars, asked_by(book, vars))))
 }

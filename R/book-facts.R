@@ -1,34 +1,28 @@
 # What is known of a variable's values; of an original it is found once and kept as long as its
 # meaning holds, of a derived variable it stands with its column.
 facts_of <- function(book, name) {
-  if (is_derived(book, name)) return(held(book, "columns")[[name]]$facts)
-  keep_once(book, facts_key(name), facts_of_column(values_of(book, name)))
+  if (is_derived(book, name)) return(derived_in(book, name)$facts)
+  keep_once(book, name, "facts", facts_of_column(values_of(book, name)))
 }
 
 # Those of several originals at once.
 learn_facts <- function(book, names) {
   names <- intersect(names, original_names(book))
-  cache <- held(book, "cache")
-  names <- Filter(function(name) is.null(cache[[facts_key(name)]]), names)
+  cache <- cache_of(book)
+  names <- Filter(function(name) is.null(cache[[name]]$facts), names)
   found <- facts_of_columns(lapply(names, function(name) values_of(book, name)))
-  for (i in seq_along(names)) cache[[facts_key(names[i])]] <- found[[i]]
+  for (i in seq_along(names)) keep(cache, names[i], "facts", found[[i]])
 }
 
 # The distinct numbers of an original in their order and how many rows hold each.
 numbers_in <- function(book, name) {
-  keep_once(book, values_key(name), number_counts(values_of(book, name), facts_of(book, name)))
-}
-
-keep_once <- function(book, key, value) {
-  cache <- held(book, "cache")
-  if (is.null(cache[[key]])) cache[[key]] <- value
-  cache[[key]]
+  keep_once(book, name, "values", number_counts(values_of(book, name), facts_of(book, name)))
 }
 
 # The values of an original that look like missing codes nobody declared.
 suspects_in <- function(book, name) {
   if (!may_hold_suspects(facts_of(book, name))) return(numeric())
-  keep_once(book, suspects_key(name), do.call(suspect_values, unname(numbers_in(book, name))))
+  keep_once(book, name, "suspects", do.call(suspect_values, unname(numbers_in(book, name))))
 }
 
 # The distinct values of a variable, numbers or texts, and how many rows hold each.
@@ -52,13 +46,13 @@ some_rows <- function(rows) if (rows <= 1000) seq_len(rows) else unique(round(se
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
-  made <- Filter(function(column) length(column) > 0, held(book, "columns")) # an amended turn may still wait
+  made <- Filter(function(column) length(column) > 0, derived_of(book)) # an amended turn may still wait
   marks <- c(original_marks(book), vapply(made, `[[`, 0, "mark"))
   names(marks)[abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1)]
 }
 
 original_marks <- function(book) {
-  keep_once(book, marks_key, {
+  keep_once(book, all_originals, "marks", {
     some <- some_rows(row_count(book))
     vapply(original_names(book), original_mark, 0, book = book, some = some)
   })
@@ -67,7 +61,7 @@ original_marks <- function(book) {
 # Without making the whole column ready for analysis, where it is not.
 original_mark <- function(name, book, some) {
   meaning <- meaning_in(book, name)
-  raw <- held(book, "data")[[name]]
+  raw <- original_in(book, name)
   if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)

@@ -17,7 +17,7 @@ make_turn.turnbook <- function(book, turn, replace = FALSE) {
 # The book with what a turn made; `recorded` tells that it rests on statistics from elsewhere.
 add_entry <- function(book, made, recorded = FALSE) {
   entry <- list(type = "turn", turn = made$turn, recorded = recorded)
-  with_parts(book, columns = c(held(book, "columns"), made$columns), log = c(held(book, "log"), list(entry)))
+  with_parts(book, columns = c(derived_of(book), made$columns), log = c(steps_of(book), list(entry)))
 }
 
 make_room <- function(book, turn, replace) {
@@ -31,7 +31,7 @@ make_room <- function(book, turn, replace) {
   read <- intersect(turn_reads(turn), users)
   if (length(read)) fail("cycle", name = taken[1], through = read)
   for (place in sort(unique(vapply(taken, entry_of, 1L, book = book)), decreasing = TRUE)) {
-    lost <- setdiff(held(book, "log")[[place]]$turn$makes, turn$makes)
+    lost <- setdiff(steps_of(book)[[place]]$turn$makes, turn$makes)
     if (length(lost)) fail("replace-group", name = taken, others = lost)
     book <- drop_entry(book, place)
   }
@@ -43,28 +43,28 @@ make_room <- function(book, turn, replace) {
 remake <- function(book, changed) {
   changed <- unique(c(changed, asked_by(book, changed)))
   made <- list()
-  progress <- progress_of(length(held(book, "log")), "step")
-  for (place in seq_along(held(book, "log"))) {
-    entry <- held(book, "log")[[place]]
+  progress <- progress_of(length(steps_of(book)), "step")
+  for (place in seq_along(steps_of(book))) {
+    entry <- steps_of(book)[[place]]
     if (entry$type != "turn") next
-    reads <- c(turn_reads(entry$turn), unlist(lapply(held(book, "columns")[entry$turn$makes], `[[`, "reads")))
+    reads <- c(turn_reads(entry$turn), unlist(lapply(derived_of(book)[entry$turn$makes], `[[`, "reads")))
     if (!any(reads %in% changed)) next
     book <- remake_entry(book, place)
-    changed <- c(changed, held(book, "log")[[place]]$turn$makes)
-    made <- c(made, list(held(book, "log")[[place]]$turn$makes))
+    changed <- c(changed, steps_of(book)[[place]]$turn$makes)
+    made <- c(made, list(steps_of(book)[[place]]$turn$makes))
     progress(place)
   }
   list(book = book, made = made)
 }
 
 remake_entry <- function(book, place) {
-  log <- held(book, "log")
+  log <- steps_of(book)
   entry <- log[[place]]
   recorded <- if (isTRUE(entry$recorded)) entry$turn$learned else list()
   turn <- settle_turn(with_definitions(entry$turn, log), world_of(book, recorded))
   refuse_lost(book, setdiff(entry$turn$makes, turn$makes))
   made <- make_columns(book, turn, recorded)
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
   kept <- columns[setdiff(names(columns), entry$turn$makes)]
   columns <- append(kept, made$columns, sum(names(kept) %in% names(columns)[seq_len(c(after, length(columns))[1])]))
@@ -76,7 +76,7 @@ remake_entry <- function(book, place) {
 # A variable that is no longer made must not be used by another.
 refuse_lost <- function(book, gone) {
   if (!length(gone)) return()
-  users <- Filter(function(name) any(gone %in% held(book, "columns")[[name]]$reads), derived_names(book))
+  users <- Filter(function(name) any(gone %in% derived_in(book, name)$reads), derived_names(book))
   users <- c(users, checks_on(book, gone))
   if (length(users)) fail("still-used", name = gone, users = users)
 }
@@ -96,27 +96,27 @@ with_definitions <- function(turn, log) {
 users_of <- function(book, names) {
   found <- asked_by(book, names)
   for (name in derived_names(book)) {
-    if (any(held(book, "columns")[[name]]$reads %in% c(names, found))) found <- c(found, name)
+    if (any(derived_in(book, name)$reads %in% c(names, found))) found <- c(found, name)
   }
   intersect(found, derived_names(book))
 }
 
 entry_of <- function(book, name) {
-  made <- vapply(held(book, "log"), function(e) name %in% e$turn$makes, NA)
+  made <- vapply(steps_of(book), function(e) name %in% e$turn$makes, NA)
   which(made)[1]
 }
 
 # Takes entries off the record, and the variables they made.
 drop_entry <- function(book, places) {
-  log <- held(book, "log")
+  log <- steps_of(book)
   gone <- unlist(lapply(log[places], function(e) e$turn$makes))
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   with_parts(book, log = log[-places], columns = columns[setdiff(names(columns), gone)])
 }
 
 # The record and the columns in an order in which each can be made.
 in_order <- function(book) {
-  log <- held(book, "log")
+  log <- steps_of(book)
   makes <- lapply(log, function(e) e$turn$makes)
   reads <- lapply(log, entry_reads)
   done <- integer()
@@ -129,7 +129,7 @@ in_order <- function(book) {
     waiting <- waiting[-ready]
   }
   order <- intersect(unlist(makes[done]), derived_names(book))
-  with_parts(book, log = log[done], columns = held(book, "columns")[order])
+  with_parts(book, log = log[done], columns = derived_of(book)[order])
 }
 
 entry_reads <- function(entry) {
@@ -138,7 +138,7 @@ entry_reads <- function(entry) {
 }
 
 # The checks on the record.
-check_entries <- function(book) Filter(function(e) e$type == "check", held(book, "log"))
+check_entries <- function(book) Filter(function(e) e$type == "check", steps_of(book))
 
 # The checks that read one of these variables.
 checks_on <- function(book, names) {

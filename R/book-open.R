@@ -132,12 +132,12 @@ add_codebook <- function(meanings, codebook) {
 }
 
 with_id <- function(book, id) {
-  values <- held(book, "data")[[id[1]]]
+  values <- original_in(book, id[1])
   if (length(id) > 1) fail("id-one", name = id)
   if (anyNA(values)) fail("id-missing", name = id, rows = counted(sum(is.na(values)), "row"))
   twice <- unique(values[duplicated(values)])
   if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
-  info <- held(book, "info")
+  info <- info_of(book)
   info$id <- id
   with_parts(book, info = info)
 }

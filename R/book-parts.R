@@ -1,14 +1,29 @@
-# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are
-# reached by `held()`:
+# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are reached by the functions
+# below, and by with_parts() for a book with others:
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
-#   log       what was done, in order: definitions, turns and checks
-#   columns   the derived variables: x, why, kinds, facts, mark, meaning, expr, verb, and the variables it
-#             is from, needs to be worked out, and reads (what it learned from as well)
+#   log       the steps that were done, in order: definitions, turns and checks
+#   columns   the derived variables, see new_derived()
 #   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
-#   cache     originals made ready for analysis and what is known of them, kept while their meaning holds
-held <- function(book, name) .subset2(book, name)
+#   cache     for each original what was worked out of it, see keep_once(); valid while its meaning holds
+originals_of <- function(book) part_of_book(book, "data")
+
+original_in <- function(book, name) originals_of(book)[[name]]
+
+derived_of <- function(book) part_of_book(book, "columns")
+
+derived_in <- function(book, name) derived_of(book)[[name]]
+
+meanings_of <- function(book) part_of_book(book, "meanings")
+
+steps_of <- function(book) part_of_book(book, "log")
+
+info_of <- function(book) part_of_book(book, "info")
+
+cache_of <- function(book) part_of_book(book, "cache")
+
+part_of_book <- function(book, name) .subset2(book, name)
 
 with_parts <- function(book, ...) {
   parts <- unclass(book)
@@ -19,52 +34,75 @@ with_parts <- function(book, ...) {
 
 # The turn that made each of some variables, or "original".
 verb_of <- function(book, names) {
-  vapply(names, function(name) held(book, "columns")[[name]]$verb %||% "original", "", USE.NAMES = FALSE)
+  vapply(names, function(name) derived_in(book, name)$verb %||% "original", "", USE.NAMES = FALSE)
 }
 
-row_count <- function(book) held(book, "info")$rows
+row_count <- function(book) info_of(book)$rows
 
-original_names <- function(book) names(held(book, "data"))
+original_names <- function(book) names(originals_of(book))
 
-derived_names <- function(book) names(held(book, "columns")) %||% character()
+derived_names <- function(book) names(derived_of(book)) %||% character()
 
-is_derived <- function(book, name) !is.null(held(book, "columns")[[name]])
+is_derived <- function(book, name) !is.null(derived_in(book, name))
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {
-  if (is_derived(book, name)) held(book, "columns")[[name]]$meaning
-  else held(book, "meanings")[[name]] %||% new_meaning()
+  if (is_derived(book, name)) derived_in(book, name)$meaning
+  else meanings_of(book)[[name]] %||% new_meaning()
 }
 
 # The column of a variable, with NA and the reason for it wherever it has no valid answer.
 column_in <- function(book, name) {
-  if (is_derived(book, name)) return(held(book, "columns")[[name]])
-  cache <- held(book, "cache")
-  if (is.null(cache[[name]])) {
-    meaning <- meaning_in(book, name)
-    column <- valid_column(original_source(book, name), meaning)
-    asked <- asked_node(meaning)
-    cache[[name]] <- if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
-  }
-  cache[[name]]
+  if (is_derived(book, name)) return(derived_in(book, name))
+  keep_once(book, name, "column", ready_column(book, name))
 }
+
+ready_column <- function(book, name) {
+  meaning <- meaning_in(book, name)
+  column <- valid_column(original_source(book, name), meaning)
+  asked <- asked_node(meaning)
+  if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
+}
+
+# What is worked out of an original once: its column ready for analysis, facts, distinct values, suspects, profile. To
+# work out one may need another of them.
+keep_once <- function(book, name, what, value) {
+  cache <- cache_of(book)
+  if (is.null(cache[[name]][[what]])) keep(cache, name, what, force(value))
+  cache[[name]][[what]]
+}
+
+keep <- function(cache, name, what, value) {
+  known <- cache[[name]] %||% list()
+  known[[what]] <- value
+  assign(name, known, cache)
+}
+
+# The cache of a book whose meanings of some originals change: the only place where anything is dropped from it.
+cache_without <- function(book, vars) {
+  kept <- as.list(cache_of(book), all.names = TRUE)
+  list2env(kept[setdiff(names(kept), c(vars, all_originals))], new.env())
+}
+
+# The name under which stands what is known of all originals together.
+all_originals <- "\rall"
 
 # Of long data, no copy of an original is kept from one step to the next: making it ready again
 # takes less than waiting for memory.
 let_go_of_copies <- function(book) {
   if (row_count(book) < 100000) return(invisible())
-  cache <- held(book, "cache")
-  ready <- Filter(function(name) !is.null(cache[[name]]), original_names(book))
-  kept <- same_objects(unclass(held(book, "data"))[ready], lapply(ready, function(name) cache[[name]]$x))
-  rm(list = ready[!kept], envir = cache)
+  cache <- cache_of(book)
+  ready <- Filter(function(name) !is.null(cache[[name]]$column), original_names(book))
+  kept <- same_objects(unclass(originals_of(book))[ready], lapply(ready, function(name) cache[[name]]$column$x))
+  for (name in ready[!kept]) keep(cache, name, "column", NULL)
 }
 
 # The values alone: those of an original that nothing has to be set aside of are used as they are.
 values_of <- function(book, name) {
-  if (is_derived(book, name)) return(held(book, "columns")[[name]]$x)
-  ready <- held(book, "cache")[[name]]
+  if (is_derived(book, name)) return(derived_in(book, name)$x)
+  ready <- cache_of(book)[[name]]$column
   if (!is.null(ready)) return(ready$x)
-  x <- held(book, "data")[[name]]
+  x <- original_in(book, name)
   meaning <- meaning_in(book, name)
   as_it_is <- !length(meaning$missing) && is.null(meaning$asked_if) && is.null(meaning$read)
   plain <- is.numeric(x) && !is.object(x) && as_it_is
@@ -73,8 +111,8 @@ values_of <- function(book, name) {
 
 # An original as it came; where its meaning says how it is read, the texts that stand in its file.
 original_source <- function(book, name) {
-  raw <- held(book, "data")[[name]]
-  info <- held(book, "info")
+  raw <- original_in(book, name)
+  info <- info_of(book)
   if (is.null(meaning_in(book, name)$read) || is.null(info$file) || is_text_like(raw)) return(raw)
   ifelse(is.na(raw), NA, info$spelling[[name]] %||% show_value(raw))
 }
@@ -82,31 +120,19 @@ original_source <- function(book, name) {
 # For whom a question was asked: a condition kept as text, with codes for labels.
 asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
 
-# Under these names what is known of a variable's values is kept beside its column.
-facts_key <- function(name) paste0(name, "\rfacts")
-
-values_key <- function(name) paste0(name, "\rvalues")
-
-profile_key <- function(name) paste0(name, "\rprofile")
-
-suspects_key <- function(name) paste0(name, "\rsuspects")
-
-# The marks of all originals, see mark_of().
-marks_key <- "\rmarks"
-
 # Where formulas are evaluated.
 place_of <- function(book) {
   list(
     value = function(name) values_of(book, name),
     kind = function(name, kind) is_kind(column_in(book, name), kind),
-    rows = row_count(book), stand_for = held(book, "info")$stand_for
+    rows = row_count(book), stand_for = info_of(book)$stand_for
   )
 }
 
 has_text <- function(book, name) {
-  if (is_derived(book, name)) return(is_text_like(held(book, "columns")[[name]]$x))
+  if (is_derived(book, name)) return(is_text_like(derived_in(book, name)$x))
   meaning <- meaning_in(book, name)
-  if (is.null(meaning$read)) is_text_like(held(book, "data")[[name]]) else reads_as_text(meaning)
+  if (is.null(meaning$read)) is_text_like(original_in(book, name)) else reads_as_text(meaning)
 }
 
 # The text variables that a formula reads as dates.
@@ -120,7 +146,7 @@ numbers_in_text <- function(expr, book) texts_as_numbers(expr, function(name) ha
 
 #' @export
 selectable.turnbook <- function(book) {
-  c(held(book, "data"), lapply(held(book, "columns"), `[[`, "x"))
+  c(originals_of(book), lapply(derived_of(book), `[[`, "x"))
 }
 
 #' @export

@@ -15,9 +15,8 @@ has_alarm <- function(receipt) {
   any(vapply(found, function(f) f$severity == "warn" && is.null(f$because), NA))
 }
 
-receipt_part <- function(out, worked, learned, book) {
+receipt_part <- function(out, worked, column, learned, book) {
   full <- worked$full
-  column <- worked$column
   single <- if (length(out$from) == 1) out$from
   list(
     name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,

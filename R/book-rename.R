@@ -54,9 +54,9 @@ check_renaming <- function(book, new) {
 
 # The record under the new names; what it speaks of is made again from it, so that columns, labels and formulas agree.
 renamed_book <- function(book, new) {
-  before <- held(book, "log")
+  before <- steps_of(book)
   log <- lapply(before, renamed_entry, new = new)
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   names(columns) <- new_name(names(columns), new)
   after <- with_parts(book, log = log, columns = columns, cache = cache_without(book, c(names(new), new)))
   changed <- which(!mapply(identical, log, before))

@@ -13,19 +13,19 @@
 #' @export
 undo <- function(book) {
   book <- as_book(book)
-  past <- held(book, "past")
+  past <- part_of_book(book, "past")
   if (is.null(past)) fail("nothing-to-undo")
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   columns[names(past$columns)] <- past$columns
-  meanings <- held(book, "meanings")
+  meanings <- meanings_of(book)
   meanings[names(past$meanings)] <- past$meanings
   before <- with_parts(book,
-    log = past$log %||% utils::head(held(book, "log"), -1), columns = columns[past$names], meanings = meanings,
+    log = past$log %||% utils::head(steps_of(book), -1), columns = columns[past$names], meanings = meanings,
     past = past$past
   )
   stale <- c(names(past$meanings), asked_by(book, names(past$meanings)), asked_by(before, names(past$meanings)))
   before <- with_parts(before, cache = cache_without(book, stale))
-  keep_sheet(held(before, "info")$sheet, before, book)
+  keep_sheet(info_of(before)$sheet, before, book)
   show_receipt(new_receipt(list(verb = "undo", step = past$step), list(), row_count(before)))
   before
 }
@@ -33,7 +33,7 @@ undo <- function(book) {
 # The end of every step: it can be undone, it is kept in the sheet, and its receipt is shown.
 finish_step <- function(after, before, step, receipt) {
   after <- with_parts(after, past = past_of(after, before, step))
-  keep_sheet(held(after, "info")$sheet, after, before)
+  keep_sheet(info_of(after)$sheet, after, before)
   let_go_of_copies(after)
   show_receipt(receipt)
   after
@@ -42,16 +42,16 @@ finish_step <- function(after, before, step, receipt) {
 # Only what the step changed is kept of the state before it.
 past_of <- function(after, before, step) {
   changed <- function(part) {
-    old <- held(before, part)
-    new <- held(after, part)
+    old <- part_of_book(before, part)
+    new <- part_of_book(after, part)
     now <- new[names(old)]
     moved <- which(!same_objects(old, now))
     old[moved[!vapply(moved, function(i) identical(old[[i]], now[[i]]), NA)]]
   }
-  grown <- identical(utils::head(held(after, "log"), -1), held(before, "log"))
+  grown <- identical(utils::head(steps_of(after), -1), steps_of(before))
   list(
-    step = step, log = if (!grown) held(before, "log"), names = derived_names(before),
-    columns = changed("columns"), meanings = changed("meanings"), past = held(before, "past")
+    step = step, log = if (!grown) steps_of(before), names = derived_names(before),
+    columns = changed("columns"), meanings = changed("meanings"), past = part_of_book(before, "past")
   )
 }
 

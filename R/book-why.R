@@ -82,7 +82,7 @@ lacking_sources <- function(out, shown) {
 told_reasons <- function(book, name) {
   column <- column_in(book, name)
   told <- reasons(column)
-  from <- held(book, "columns")[[name]]$from
+  from <- derived_in(book, name)$from
   vague <- which(told %in% "a source is missing")
   if (length(from) < 2 || !length(vague)) return(told)
   at <- which(is.na(column$x))[vague]
@@ -109,7 +109,7 @@ rewrite_kinds <- function(node, book) {
 # The reasons for which a variable may be missing, whether or not a row is now.
 kinds_known <- function(book, name) {
   if (!is_derived(book, name)) return(original_kinds(meaning_in(book, name)))
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   carried <- if (length(made$from) == 1) kinds_known(book, made$from)
   unique(c(carried, made$rule_kinds[!is.na(made$rule_kinds)], setdiff(standard_kinds, "blank")))
 }
@@ -118,7 +118,7 @@ kinds_known <- function(book, name) {
 # reasons of the sources, as explain_missing() has it.
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(original_condition(name, kind, book))
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   by_rule <- rule_condition(made, kind)
   by_source <- source_condition(made, kind, book)
   if (is.null(by_source)) return(by_rule %||% nowhere(name))

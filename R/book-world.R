@@ -2,7 +2,7 @@
 world_of <- function(book, recorded = list(), place = learning_place(book, new.env())) {
   list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
-    names = names(book), id = held(book, "info")$id,
+    names = names(book), id = info_of(book)$id,
     learn_all = function(call) learn_notes(call, place, recorded),
     learn = function(call) learn_call(call, place, recorded)$note,
     meaning = function(name) meaning_in(book, name),

@@ -55,17 +55,18 @@ unknown_flag <- function(args, spec) {
     paste(known, collapse = ", "), ".")
 }
 
-cli_option <- function(name, help) {
-  flag <- startsWith(help, "!")
+cli_option <- function(name, option) {
+  flag <- is.null(option$value)
   optparse::make_option(paste0("--", name),
     action = if (flag) "store_true" else "store", type = if (flag) "logical" else "character",
-    default = if (flag) FALSE else NULL, help = help
+    default = if (flag) FALSE else NULL, help = option$help
   )
 }
 
 cli_option_lines <- function(spec) {
-  help <- unlist(spec$options)
-  paste0("  ", formatC(paste0("--", names(help)), width = -12), " ", sub("^!", "", help))
+  value <- vapply(spec$options, function(option) option$value %||% "", "")
+  paste0("  ", formatC(paste0("--", names(spec$options)), width = -12), " ", formatC(value, width = -5), " ",
+    vapply(spec$options, `[[`, "", "help"))
 }
 
 # Errors in one or two lines on stderr; nothing of R shows.

@@ -1,7 +1,7 @@
 # A number put into bands: one histogram in the tones of the bands, with cut points and names;
 # or, where the names would meet, the histogram beside a list of the bands.
 figure_bands <- function(book, source, name) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   x <- as.numeric(column_in(book, source)$x)
   use <- is.finite(x)
   names <- band_names(x[use], made$x[use], made$meaning, length(x))

@@ -20,7 +20,7 @@ figure_before_after <- function(book, var) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "drawn beside its source")
   if (!row_count(book)) return(empty_figure(book, name))
-  source <- held(book, "columns")[[name]]$from
+  source <- derived_in(book, name)$from
   if (length(source) != 1) return(figure_alone(book, name))
   before <- is_counted(book, source)
   if (!before && is_counted(book, name)) return(figure_bands(book, source, name))
@@ -28,7 +28,7 @@ figure_before_after <- function(book, var) {
 }
 
 figure_alone <- function(book, name) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   counted <- is_counted(book, name)
   title <- figure_words(named_label(book, name), paste0(validity_words(book, name), ". From ",
     from_in_words(made$from)), if (!counted) beyond_words(book, name), x = NULL, y = "rows")

@@ -27,7 +27,7 @@ figure_coding <- function(book, vars) {
 
 # What each level of the source is in this column: every level has one value.
 coding_cells <- function(name, book) {
-  source <- held(book, "columns")[[name]]$from[1]
+  source <- derived_in(book, name)$from[1]
   levels <- cross_levels(book, source)
   first <- match(seq_len(nrow(levels$levels)), levels$place)
   used <- !is.na(first)

@@ -17,7 +17,7 @@ figure_items <- function(book, items) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(items), "items")
-  is_score <- length(names) == 1 && is_derived(book, names) && is_row_node(held(book, "columns")[[names]]$expr)
+  is_score <- length(names) == 1 && is_derived(book, names) && is_row_node(derived_in(book, names)$expr)
   if (is_score) return(items_figure(items_of_score(names, book)))
   items_figure(item_analysis(book, tidyselect::all_of(names)))
 }

@@ -17,8 +17,8 @@ figure_missing <- function(book, vars) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(vars))
-  score <- if (length(names) == 1 && length(held(book, "columns")[[names]]$counts$with)) names
-  if (length(score)) names <- formula_vars(held(book, "columns")[[score]]$expr)
+  score <- if (length(names) == 1 && length(derived_in(book, names)$counts$with)) names
+  if (length(score)) names <- formula_vars(derived_in(book, score)$expr)
   bars <- lacking_bars(book, names)
   if (length(score)) bars <- rbind(bars, threshold_bars(book, score))
   missing_figure(bars) + figure_words(
@@ -37,7 +37,7 @@ lacking_bars <- function(book, names) {
 
 # How many rows have at least so many valid items.
 threshold_bars <- function(book, score) {
-  made <- held(book, "columns")[[score]]
+  made <- derived_in(book, score)
   rows <- rows_with_items(made)
   least <- seq_along(rows)
   data.frame(panel = "rows scored if so many items must be valid",

@@ -119,9 +119,9 @@ read_asked <- function(text) if (is_one(text, is.character)) formula_text(parse_
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
   name <- tolower(gsub("[^A-Za-z0-9._-]+", "-",
-    sub("\\.[^.]*$", "", basename(held(book, "info")$file %||% "survey"))))
+    sub("\\.[^.]*$", "", basename(info_of(book)$file %||% "survey"))))
   resource <- list(
-    name = name, path = if (!is.null(held(book, "info")$file)) basename(held(book, "info")$file),
+    name = name, path = if (!is.null(info_of(book)$file)) basename(info_of(book)$file),
     schema = list(fields = lapply(names(book), write_descriptor, book = book), missingValues = list(""))
   )
   descriptor <- list(
@@ -143,7 +143,7 @@ write_descriptor <- function(name, book) {
     level = m$level, high = m$high, low = m$low, unit = m$unit, askedIf = m$asked_if, read = m$read,
     decimalChar = if (identical(m$read, "decimal comma")) ",",
     groupChar = switch(m$read %||% "", "decimal comma" = ".", "decimal point" = ","),
-    derivedFrom = if (is_derived(book, name)) as.list(held(book, "columns")[[name]]$from)
+    derivedFrom = if (is_derived(book, name)) as.list(derived_in(book, name)$from)
   )
   compact(field)
 }

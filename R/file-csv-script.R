@@ -1,6 +1,6 @@
 # The lines of a base script that read a table with separators.
 csv_lines <- function(book, name) {
-  info <- held(book, "info")
+  info <- info_of(book)
   refuse_unreadable(book)
   kept <- intersect(info$reading$kept_na, originals_in_script(book))
   read <- function(...) {
@@ -31,12 +31,12 @@ reading_options <- function(reading, na) {
 
 # R reads quotes inside plain fields in another way, and every line end inside a field as a single sign.
 refuse_unreadable <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   cannot <- function(why) fail("script-cannot-read", file = info$file, why = why)
   if (info$reading$shape$stray > 0 &&
     info$reading$shape$quoted > 0) cannot("some fields are in quotes, in others a quote is a sign")
   mixed <- Filter(function(name) {
-    text <- held(book, "data")[[name]]
+    text <- original_in(book, name)
     is.character(text) && any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
   }, originals_in_script(book))
   if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
@@ -45,7 +45,7 @@ refuse_unreadable <- function(book) {
 # Line ends inside fields as they are in the file.
 return_lines <- function(book, name) {
   vars <- Filter(function(v) {
-    text <- held(book, "data")[[v]]
+    text <- original_in(book, v)
     is.character(text) && any(grepl("\r", text, fixed = TRUE))
   }, originals_in_script(book))
   x <- code_column(name, vars)
@@ -55,7 +55,7 @@ return_lines <- function(book, name) {
 # Text that is read as text, and dates as dates; the types of numbers are plain to see.
 class_option <- function(book) {
   classes <- vapply(originals_in_script(book), function(v) {
-    raw <- held(book, "data")[[v]]
+    raw <- original_in(book, v)
     as_text <- is.character(raw) || !is.null(meaning_in(book, v)$read)
     if (as_text) "character" else if (inherits(raw, "Date")) "Date" else ""
   }, "")

@@ -3,7 +3,8 @@ NULL
 
 # Tables with separators: comma, semicolon or tab.
 file_format("csv", c("csv", "txt", "tsv"), "a table with separators",
-  read = function(path, blank) read_checked(path, blank), write = function(columns, rows, put) write_fields(columns, rows, put), spells = TRUE,
+  read = function(path, blank) read_checked(path, blank),
+  write = function(columns, rows, put) write_fields(columns, rows, put), spells = TRUE,
   script = function(book, name) csv_lines(book, name), words = "read.csv"
 )
 

@@ -54,7 +54,7 @@ renamed_columns <- function(book, names, rename) {
   if (length(lost)) fail("rename-what", name = lost)
   others <- setdiff(names, rename)
   taken <- intersect(base::names(rename), others)
-  unrelated <- Filter(function(name) !name %in% held(book, "columns")[[rename[[name]]]]$reads, taken)
+  unrelated <- Filter(function(name) !name %in% derived_in(book, rename[[name]])$reads, taken)
   if (length(unrelated)) fail("rename-taken", name = unrelated)
   base::names(columns)[match(rename, columns)] <- base::names(rename)
   twice <- unique(base::names(rename)[duplicated(base::names(rename))])
@@ -65,7 +65,7 @@ renamed_columns <- function(book, names, rename) {
 }
 
 written_column <- function(book, name, values, missing, spells) {
-  spelled <- held(book, "info")$spelling[[name]]
+  spelled <- info_of(book)$spelling[[name]]
   as_came <- spells && missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled)
   keep <- missing == "codes"

@@ -2,7 +2,7 @@
 # and the receipt, which has counted much of it already.
 #' @export
 find_all.ableturn_made <- function(made, book) {
-  learn_facts(book, held_vars(made$out))
+  learn_facts(book, vars_behind(made$out))
   found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
     find_in_coding(made, book), find_in_result(made, book))
   lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))
@@ -42,16 +42,16 @@ findings <- function(book, accepted = TRUE) {
 
 # Of the columns in the order they were made, each said once; then those of checks and new data.
 all_findings <- function(book) {
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
   of_data <- c(check_findings(book), news_findings(book), changed_finding(book))
-  c(found[once], with_accepted(of_data, held(book, "info")$accept))
+  c(found[once], with_accepted(of_data, info_of(book)$accept))
 }
 
 # The data are called as on the sheet, but their rows or fingerprint are others.
 changed_finding <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   then <- info$recorded
   if (is.null(then$file) || is.null(info$file) || basename(then$file) != basename(info$file)) return(NULL)
   rows <- !is.null(then$rows) && then$rows != info$rows
@@ -78,7 +78,7 @@ check_findings <- function(book) {
 # New codes, and values beyond the range of what a turn has learned from.
 news_findings <- function(book) {
   news <- new_in_data(book)
-  from <- unlist(lapply(held(book, "columns"), function(made) learned_reads(made$learned)))
+  from <- unlist(lapply(derived_of(book), function(made) learned_reads(made$learned)))
   news <- news[news$what == "new value" | (news$what == "beyond the range" & news$variable %in% from), ]
   lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
     id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"

@@ -5,10 +5,9 @@ find_in_coding <- function(made, book) {
       reverse = list(reversed_twice(made, book), direction_unknown(made$out)),
       bin = list(uneven_groups(made)),
       dummy = dummy_findings(made, book),
-      interact = interaction_traps(made, book),
-      standardize = , change = remark_findings(made)
+      interact = interaction_traps(made, book)
     ),
-    list(equals_float(made), pattern_literal(made))
+    remark_findings(made), list(equals_float(made), pattern_literal(made))
   )
 }
 
@@ -19,7 +18,7 @@ direction_unknown <- function(out) {
 reversed_twice <- function(made, book) {
   source <- made$out$from
   if (length(source) != 1 || !is_derived(book, source)) return(NULL)
-  before <- held(book, "columns")[[source]]
+  before <- derived_in(book, source)
   if (identical(before$verb, "reverse")) {
     new_finding("reversed-twice", made$out$name, source = source, first = before$from)
   }
@@ -84,7 +83,7 @@ trap_finding <- function(made, source, severity = NULL) {
 # Variables each of whose valid rows is a 1 in one of these dummies.
 whole_sources <- function(names, book) {
   dummies <- names[verb_of(book, names) == "dummy"]
-  sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
+  sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
   Filter(function(source) {
     facts <- lapply(dummies[sources == source], facts_of, book = book)
     ones <- vapply(facts, function(f) sum(f$rows[f$values == 1]), 0)
@@ -98,8 +97,8 @@ is_first_of_source <- function(made, source) {
 
 # What the turn itself has remarked on.
 remark_findings <- function(made) {
-  id <- c(standardize = "no-spread", change = "group-boundary")[[made$turn$verb]]
-  lapply(made$out$remarks, function(text) new_finding(id, made$out$name, values = sub("^[^:]*: ", "", text)))
+  told <- Filter(function(said) !is.null(said$finding), made$out$remarks)
+  lapply(told, function(said) new_finding(said$finding, made$out$name, values = said$detail))
 }
 
 # x == 0.3 where x went through a division, a root, a logarithm or a statistic.

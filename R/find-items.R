@@ -58,7 +58,7 @@ against_the_rest <- function(spread, n) {
 # The same item, its copy or its own reversal.
 item_twice <- function(items, out, book) {
   roots <- vapply(names(items), function(name) {
-    made <- if (is_derived(book, name)) held(book, "columns")[[name]]
+    made <- if (is_derived(book, name)) derived_in(book, name)
     if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) made$from else name
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
@@ -124,7 +124,7 @@ reaches_beyond <- function(item, facts, ranges) {
 # A reversed item that the composite reverses once more.
 reversed_again <- function(made, book) {
   twice <- Filter(function(name) verb_of(book, name) == "reverse", made$turn$reversed)
-  first <- vapply(twice, function(name) held(book, "columns")[[name]]$from[1], "")
+  first <- vapply(twice, function(name) derived_in(book, name)$from[1], "")
   if (length(twice)) new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
 }
 

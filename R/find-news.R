@@ -20,7 +20,7 @@
 #' @export
 new_in_data <- function(book) {
   book <- as_book(book)
-  seen <- held(book, "info")$seen
+  seen <- info_of(book)$seen
   parts <- lapply(intersect(names(seen), original_names(book)), function(name) news_of(name, seen[[name]], book))
   out <- do.call(rbind, c(list(news_row(character(), character(), character(), integer())), parts))
   as_table(out, "ableturn_news")

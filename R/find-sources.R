@@ -1,6 +1,6 @@
 # Findings about the originals that a turn reads.
 find_in_sources <- function(made, book) {
-  sources <- intersect(held_vars(made$out), original_names(book))
+  sources <- intersect(vars_behind(made$out), original_names(book))
   c(
     unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
     lapply(intersect(made$out$from, names(book)), category_arithmetic, made = made, book = book),

@@ -9,7 +9,7 @@ learn_spelling <- function(call, at) {
   met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, isTRUE(options$loose), options$inside)
   list(
     node = call("%in%", call[[2]], met),
-    note = list(of = formula_text(call), is = met, rows = NULL)
+    note = new_note(formula_text(call), met)
   )
 }
 
@@ -35,7 +35,7 @@ learn_rare <- function(call, of, at) {
   rows <- seen$rows[match(values, seen$values)]
   all <- sum(rows)
   few <- if (args[[2]] == "rarer_than") rows / all < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
-  list(of = of, is = setdiff(values[few], unlist(args[-(1:3)])), rows = all)
+  new_note(of, setdiff(values[few], unlist(args[-(1:3)])), all)
 }
 
 # The values a variable takes, in their order.
@@ -43,7 +43,7 @@ learn_categories <- function(call, of, at) {
   if (inherits(evaluate(call[[2]], at), "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
   seen <- values_at(call[[2]], at)
   codes <- if (is.symbol(call[[2]]) && !is.null(at$codes)) at$codes(as.character(call[[2]]))
-  list(of = of, is = category_order(seen$values, codes), rows = sum(seen$rows))
+  new_note(of, category_order(seen$values, codes), sum(seen$rows))
 }
 
 learn_cuts <- function(call, of, at) {
@@ -53,7 +53,7 @@ learn_cuts <- function(call, of, at) {
   if (!rows) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
   if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
-  list(of = of, is = cuts, rows = rows)
+  new_note(of, cuts, rows)
 }
 
 # One note a group: the distinct values and the weight at or below each.
@@ -65,15 +65,15 @@ learn_distribution <- function(call, of, at) {
   if (!length(rows_of_cell)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   lapply(unname(rows_of_cell), function(rows) {
     seen <- distribution_of(part$x[rows], part$w[rows])
-    list(of = of, is = seen$values, rows = length(rows), cumulative = seen$cumulative,
-      groups = if (length(part$within)) lapply(part$within, function(g) unname(g[rows[1]])))
+    new_note(of, seen$values, length(rows), seen$cumulative,
+      if (length(part$within)) lapply(part$within, function(g) unname(g[rows[1]])))
   })
 }
 
 learn_whole_distribution <- function(x, of) {
   seen <- distribution_of(x)
   if (!length(seen$values)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
-  list(of = of, is = seen$values, rows = seen$cumulative[length(seen$cumulative)], cumulative = seen$cumulative)
+  new_note(of, seen$values, seen$cumulative[length(seen$cumulative)], seen$cumulative)
 }
 
 # The variable of a statistic, its groups and its weight; where there are such, `use` tells the

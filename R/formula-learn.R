@@ -15,6 +15,15 @@ learn_formula <- function(node, at, recorded = list()) {
   list(node = node, learned = unique(notes$learned))
 }
 
+# What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the number of rows it rests
+# on; of a distribution the `cumulative` weight up to each value; within groups the values of `groups`.
+new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
+  compact(list(of = of, is = is, rows = rows, cumulative = cumulative, groups = groups))
+}
+
+# The word of the formula language that a note is of.
+note_word <- function(note) call_head(parse_formula(note$of))
+
 # Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
 spell_out_statistics <- function(node, known = list()) {
   if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)
@@ -80,7 +89,7 @@ learn_statistic <- function(call, of, at) {
   if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
   value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))
   if (is.na(value)) fail("nothing-to-learn", of = of, rows = counted(known[["rows"]], "row"))
-  list(of = of, is = if (part$date) format(as_date(value)) else value, rows = as.integer(known[["rows"]]))
+  new_note(of, if (part$date) format(as_date(value)) else value, as.integer(known[["rows"]]))
 }
 
 learn_in_groups <- function(call, of, part) {
@@ -97,7 +106,7 @@ learn_in_groups <- function(call, of, part) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
   }
   found$value <- no_mere_rounding(call, found$value, sizes)
-  list(of = of, is = found$value, rows = found$rows, groups = cells$keys)
+  new_note(of, found$value, found$rows, groups = cells$keys)
 }
 
 spreads <- c("sd", "mad")

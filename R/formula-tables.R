@@ -88,4 +88,4 @@ near_enough <- function(at) {
 # How many of some cuts lie below the value.
 cuts_below <- function(x, cuts) as.numeric(findInterval(finite_number(x), cuts, left.open = TRUE))
 
-held_between <- function(x, low, high) pmax(low, pmin(high, finite_number(x)))
+kept_between <- function(x, low, high) pmax(low, pmin(high, finite_number(x)))

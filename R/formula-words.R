@@ -152,6 +152,6 @@ formula_word("rows_below", rows_below, 3, traits = c("inner", "whole column", "r
 formula_word("rows_equal", rows_equal, 3, traits = c("inner", "whole column"))
 formula_word("cuts_below", cuts_below, 2, traits = "inner")
 formula_word("qnorm", numeric_word(stats::qnorm), traits = "inner")
-formula_word("held", held_between, 3, traits = c("inner", "reckons"))
+formula_word("kept_between", kept_between, 3, traits = c("inner", "reckons"))
 formula_word("group", group_value, 2, Inf, options = "how",
   traits = c("inner", "whole column", "reads other rows", "reckons"))

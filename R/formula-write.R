@@ -32,7 +32,9 @@ write_plain <- function(node, head, write) {
   if (head == "if") return(write_if(node, write))
   word <- formula_words[[head]]
   if (!is.null(word$infix) && length(node) == 3) return(write_binary(node, head, write))
-  if (!is.null(word$prefix) && length(node) == 2) return(paste0(sign_of(head, write), write_under(node[[2]], 13, write)))
+  if (!is.null(word$prefix) && length(node) == 2) {
+    return(paste0(sign_of(head, write), write_under(node[[2]], 13, write)))
+  }
   if (is.null(word)) return(paste(deparse(node), collapse = " "))
   paste0(quote_name(head), "(", write_arguments(node, write), ")")
 }

@@ -40,7 +40,7 @@ inflation <- function(x, others) {
 # Variables all of whose levels are in the set: their dummies add up to one.
 trapped_sources <- function(names, matrix, book) {
   dummies <- names[verb_of(book, names) == "dummy"]
-  sources <- vapply(dummies, function(name) held(book, "columns")[[name]]$from[1], "")
+  sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
   Filter(function(source) {
     columns <- matrix[, dummies[sources == source], drop = FALSE]
     ncol(columns) > 1 && all(columns %in% 0:1) && all(rowSums(columns) == 1)

@@ -38,9 +38,9 @@ compare_books <- function(a, b) {
 
 # The places of the rows that are in both books.
 matched_rows <- function(a, b) {
-  id <- held(a, "info")$id
-  if (!is.null(id) && identical(id, held(b, "info")$id)) {
-    keys <- lapply(list(a, b), function(book) show_value(held(book, "data")[[id]]))
+  id <- info_of(a)$id
+  if (!is.null(id) && identical(id, info_of(b)$id)) {
+    keys <- lapply(list(a, b), function(book) show_value(original_in(book, id)))
     shared <- intersect(keys[[1]], keys[[2]])
     return(list(a = match(shared, keys[[1]]), b = match(shared, keys[[2]])))
   }
@@ -67,9 +67,9 @@ why_differs <- function(name, differ, a, b, differing) {
   derived <- c(is_derived(a, name), is_derived(b, name))
   if (derived[1] != derived[2]) return("an original in one, derived in the other")
   if (!derived[1]) return(original_differs(name, differ, a, b))
-  turns <- lapply(list(a, b), function(book) held(book, "log")[[entry_of(book, name)]]$turn)
+  turns <- lapply(list(a, b), function(book) steps_of(book)[[entry_of(book, name)]]$turn)
   made <- turn_differs(turns[[1]], turns[[2]])
-  source <- intersect(held(a, "columns")[[name]]$reads, differing)
+  source <- intersect(derived_in(a, name)$reads, differing)
   reasons <- c(made, if (differ && length(source)) paste("its source", paste(source, collapse = ", "), "differs"))
   if (!differ && !length(made)) "" else paste(if (length(reasons)) reasons else "other rows", collapse = "; ")
 }

@@ -34,7 +34,7 @@ cross <- function(book, row, column = NULL) {
 }
 
 one_source <- function(name, book) {
-  from <- if (is_derived(book, name)) held(book, "columns")[[name]]$from
+  from <- if (is_derived(book, name)) derived_in(book, name)$from
   if (length(from) == 1) from else fail("cross-one", name = name)
 }
 

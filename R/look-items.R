@@ -47,7 +47,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
 
 # The items of a composite as they went into it, those reversed on the way as well.
 items_of_score <- function(name, book) {
-  nodes <- row_items(held(book, "columns")[[name]]$expr)
+  nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
   falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]), NA)

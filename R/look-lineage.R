@@ -25,7 +25,7 @@ lineage <- function(book, vars = NULL) {
 
 # Derived variables that nothing is made from.
 last_names <- function(book) {
-  used <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
+  used <- unlist(lapply(derived_of(book), `[[`, "reads"))
   setdiff(derived_names(book), used)
 }
 
@@ -34,7 +34,7 @@ lineage_row <- function(variable, depth, name, label, by, from) {
 }
 
 lineage_of <- function(variable, name, depth, book) {
-  made <- if (is_derived(book, name)) held(book, "columns")[[name]]
+  made <- if (is_derived(book, name)) derived_in(book, name)
   reads <- made$reads
   own <- lineage_row(variable, depth, name, meaning_in(book, name)$label %||% "", made$verb %||% "original",
     paste(reads, collapse = ", "))
@@ -54,7 +54,7 @@ lineage_of <- function(variable, name, depth, book) {
 #' @export
 turns <- function(book) {
   book <- as_book(book)
-  columns <- held(book, "columns")
+  columns <- derived_of(book)
   text <- function(f) vapply(columns, f, "", USE.NAMES = FALSE)
   number <- function(f) vapply(columns, f, 1L, USE.NAMES = FALSE)
   out <- data.frame(

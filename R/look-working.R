@@ -8,7 +8,7 @@
 #' @param var A derived variable.
 #' @param rows Positions of rows.
 #' @param id Identifiers of rows, in place of positions.
-#' @return A data frame with a row for each step: `row`, `variable`, `working`,
+#' @return A data frame with a row for each step: `row`, `variable`, `how` ("formula" or "rule"), `working`,
 #'   `value` (the result as text) and `reason` (why it is missing). It prints as
 #'   lines such as `strain = (4 + 2 + . + 5) / 3 = 3.667`.
 #' @section Errors: `ableturn_error_not_derived`, `ableturn_error_no_such_row`.
@@ -27,7 +27,7 @@ show_working <- function(book, var, rows = 1, id = NULL) {
   parts <- lapply(places, function(row) {
     do.call(rbind, lapply(steps, working_step, row = row, book = book))
   })
-  as_table(do.call(rbind, parts), "ableturn_working", id = held(book, "info")$id)
+  as_table(do.call(rbind, parts), "ableturn_working", id = info_of(book)$id)
 }
 
 check_rows <- function(rows, book) {
@@ -36,9 +36,9 @@ check_rows <- function(rows, book) {
 }
 
 rows_of_id <- function(id, book) {
-  name <- held(book, "info")$id
+  name <- info_of(book)$id
   if (is.null(name)) fail("no-id")
-  place <- match(show_value(id), show_value(held(book, "data")[[name]]))
+  place <- match(show_value(id), show_value(original_in(book, name)))
   if (anyNA(place)) fail("no-such-id", value = show_value(id[is.na(place)]), name = name)
   place
 }
@@ -46,16 +46,17 @@ rows_of_id <- function(id, book) {
 # The derived variables that lead to this one, each after what it is made from.
 working_order <- function(name, book) {
   if (!is_derived(book, name)) return(character())
-  before <- unlist(lapply(held(book, "columns")[[name]]$from, working_order, book = book))
+  before <- unlist(lapply(derived_in(book, name)$from, working_order, book = book))
   unique(c(before, name))
 }
 
 working_step <- function(name, row, book) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   x <- made$x[row]
   gone <- is.na(x)
   data.frame(
-    row = row, variable = name, working = working_text(made, row, book), value = if (gone) "." else shown_value(x),
+    row = row, variable = name, how = if (is.null(made$rules)) "formula" else "rule",
+    working = working_text(made, row, book), value = if (gone) "." else shown_value(x),
     reason = if (gone) told_reasons(book, name)[match(row, which(is.na(made$x)))] else ""
   )
 }

@@ -81,7 +81,7 @@ list_html <- function(names, book) {
     tags$p(class = "search", tags$label(`for` = "search", "Search names, labels and sources"),
       tags$input(id = "search", type = "search", autocomplete = "off"), tags$span(id = "found", role = "status")),
     tags$ul(class = "names", lapply(names, function(name) {
-      made <- held(book, "columns")[[name]]
+      made <- derived_in(book, name)
       tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name), " ",
         made$meaning$label)
     })))

@@ -2,20 +2,20 @@
 
 # All of one derived variable.
 variable_part <- function(name, book, told) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   meaning <- made$meaning
   list(
     name = name, label = meaning$label %||% name, search = search_text(name, made), facts = variable_facts(name, book),
     words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400, "\u2026"),
     rules = rule_table(made), cross = cross_part(name, book), findings = told[told$variable == name, ],
-    working = working_part(name, book), script = variable_lines_base(book, name, held(book, "info")$name)
+    working = working_part(name, book), script = variable_lines_base(book, name, info_of(book)$name)
   )
 }
 
 search_text <- function(name, made) lower_case(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
 
 variable_facts <- function(name, book) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   meaning <- made$meaning
   facts <- made$facts
   range <- value_range(made)
@@ -41,13 +41,13 @@ working_part <- function(name, book) {
 }
 
 data_title <- function(book) {
-  file <- held(book, "info")$file
-  if (is.null(file)) held(book, "info")$name else basename(file)
+  file <- info_of(book)$file
+  if (is.null(file)) info_of(book)$name else basename(file)
 }
 
 # What was done, in one table.
 summary_part <- function(book, told) {
-  info <- held(book, "info")
+  info <- info_of(book)
   open <- told[!nzchar(told$accepted), ]
   c(
     "Data" = data_title(book), "Rows" = grouped(row_count(book)),
@@ -61,7 +61,7 @@ summary_part <- function(book, told) {
 
 # Source by result, where there is one source.
 cross_part <- function(name, book) {
-  from <- held(book, "columns")[[name]]$from
+  from <- derived_in(book, name)$from
   if (length(from) != 1) return(NULL)
   if (!is_counted(book, name) && !facts_of(book, name)$few) return(NULL)
   wide <- cross_wide(cross_two(from, name, book))

@@ -3,8 +3,8 @@ made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), "
 
 # The same as what follows "was".
 made_as <- function(name, book) {
-  made <- held(book, "columns")[[name]]
-  turn <- held(book, "log")[[entry_of(book, name)]]$turn
+  made <- derived_in(book, name)
+  turn <- steps_of(book)[[entry_of(book, name)]]$turn
   type <- type_of_turn(made$verb)
   if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(made$from)))
   shorten(type$says(made, turn), 400, "\u2026")
@@ -12,7 +12,7 @@ made_as <- function(name, book) {
 
 # A methods paragraph, a sentence for each turn, ready for a paper.
 methods_words <- function(book) {
-  turns <- Filter(function(entry) entry$type == "turn", held(book, "log"))
+  turns <- Filter(function(entry) entry$type == "turn", steps_of(book))
   told <- vapply(turns, function(entry) methods_sentence(entry$turn, book), "")
   c(told, paste0("All ", grouped(length(derived_names(book))), " variables were derived with Able Turn ",
     utils::packageVersion("ableturn"), "; the originals (", grouped(row_count(book)), " rows) were not changed."))
@@ -21,7 +21,7 @@ methods_words <- function(book) {
 methods_sentence <- function(turn, book) {
   name <- turn$makes[1]
   if (length(turn$makes) > 1) return(several_sentence(turn, book))
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   called <- paste0(upper_first(made$meaning$label %||% name), " (", name, ")")
   rest <- paste0("n = ", grouped(made$facts$valid), spread_words(made))
   how <- made_as(name, book)
@@ -30,10 +30,10 @@ methods_sentence <- function(turn, book) {
 }
 
 several_sentence <- function(turn, book) {
-  made <- held(book, "columns")[[turn$makes[1]]]
+  made <- derived_in(book, turn$makes[1])
   paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ",
     type_of_turn(made$verb)$doing, " from ",
-    from_in_words(unique(unlist(lapply(turn$makes, function(v) held(book, "columns")[[v]]$from)))), ".")
+    from_in_words(unique(unlist(lapply(turn$makes, function(v) derived_in(book, v)$from)))), ".")
 }
 
 spread_words <- function(made) {

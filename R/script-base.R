@@ -9,7 +9,7 @@ script_dialect("base", "Plain R, no package needed",
 )
 
 base_lines <- function(book) {
-  came <- held(book, "info")$name
+  came <- info_of(book)$name
   name <- data_in_script(book)
   lines <- unlist(lapply(derived_names(book), function(v) c("", variable_lines_base(book, v, name))))
   checks <- check_lines(book, name)
@@ -25,7 +25,7 @@ base_lines <- function(book) {
 # What the data are called in a script: another name where theirs is one that the script needs for
 # something else, or that a variable has.
 data_in_script <- function(book) {
-  name <- held(book, "info")$name
+  name <- info_of(book)$name
   taken <- c(names(book), "clean", "holds")
   if (!name %in% taken) return(name)
   setdiff(c("survey", "survey_data", paste0("survey_", seq_along(taken))), taken)[1]
@@ -33,7 +33,7 @@ data_in_script <- function(book) {
 
 # In a Turkish locale R turns i into another letter.
 case_lines <- function(book) {
-  turns_case <- vapply(held(book, "columns"), function(made) uses(made$expr, words_with("changes case")), NA)
+  turns_case <- vapply(derived_of(book), function(made) uses(made$expr, words_with("changes case")), NA)
   if (any(turns_case)) c("", remark("Letters change their case as in most languages, not as in Turkish."),
     paste0("stopifnot(toupper(", code_text("i"), ") == ", code_text("I"), ")"))
 }
@@ -48,7 +48,7 @@ base_script_words <- c(
 )
 
 script_heading <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ",
       if (is.null(info$file)) "a data frame" else basename(info$file), " (", info$rows, " rows)."),

@@ -1,6 +1,6 @@
 # One block: what the variable means, in remarks, and how it is made.
 variable_lines_base <- function(book, name, data) {
-  made <- held(book, "columns")[[name]]
+  made <- derived_in(book, name)
   code <- base_code(made$expr, book, data)
   target <- code_column("clean", name)
   c(meaning_remarks(name, made, book), assign_code(target, code), guard_line(target, code, made, book))
@@ -57,12 +57,14 @@ level_remarks <- function(made, book) {
 
 # A statistic stands in the code as its value.
 learned_remarks <- function(learned) {
-  plain <- Filter(function(note) length(note$is) && !grepl("^(spelled|rare_values|distribution)", note$of), learned)
+  plain <- Filter(function(note) {
+    length(note$is) && !note_word(note) %in% c("spelled", "rare_values", "distribution")
+  }, learned)
   unlist(lapply(plain, function(note) remark(learned_in_words(note))))
 }
 
 learned_in_words <- function(note) {
-  if (grepl("^categories", note$of)) return(NULL)
+  if (note_word(note) == "categories") return(NULL)
   value <- paste(show_value(note$is), collapse = ", ")
   if (!length(note$groups)) return(paste0(note$of, " = ", value, ", from ", note$rows, " rows"))
   paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")

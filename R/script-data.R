@@ -2,7 +2,7 @@
 
 # Where the data come from: their file, or a data frame that must be there.
 data_lines <- function(book, name) {
-  info <- held(book, "info")
+  info <- info_of(book)
   if (is.null(info$file)) {
     return(c(remark("The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
   }
@@ -26,7 +26,7 @@ valid_lines <- function(book, name) {
 # The originals that the script needs, those first that tell who was asked.
 originals_in_script <- function(book) {
   checks <- unlist(lapply(check_entries(book), function(e) formula_vars(parse_formula(e$formula))))
-  read <- unique(c(unlist(lapply(held(book, "columns"), `[[`, "needs")), checks))
+  read <- unique(c(unlist(lapply(derived_of(book), `[[`, "needs")), checks))
   vars <- with_asked(book, intersect(original_names(book), read))
   depth <- vapply(vars, function(v) length(with_asked(book, v)), 1L)
   vars[order(depth, match(vars, original_names(book)))]
@@ -70,7 +70,7 @@ spelling_lines <- function(raw, x) {
 }
 
 clean_lines <- function(name, book) {
-  raw <- held(book, "data")[[name]]
+  raw <- original_in(book, name)
   x <- code_column("clean", name)
   meaning <- meaning_in(book, name)
   missing <- meaning$missing

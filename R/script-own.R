@@ -14,7 +14,7 @@ own_script_words <- c(
 
 # The work as calls of this package, one for each step on the record.
 own_lines <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls), recursive = FALSE))
   c(
     "library(ableturn)", "", open_call(info), "",
@@ -48,7 +48,7 @@ joined_steps <- function(steps) {
 }
 
 definition_calls <- function(book) {
-  vars <- if (is.null(held(book, "info")$codebook)) names(sheet_definitions(book)) else defined_vars(book)
+  vars <- if (is.null(info_of(book)$codebook)) names(sheet_definitions(book)) else defined_vars(book)
   lapply(vars, function(name) own_call("define", c(code_chosen(name), meaning_arguments(meaning_in(book, name)))))
 }
 

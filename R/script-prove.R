@@ -40,7 +40,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
 }
 
 refuse_changed_file <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   if (is.null(info$file)) return()
   now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file, info$blank)$data))
   if (!identical(now, info$fingerprint)) fail("data-changed", file = info$file)
@@ -48,7 +48,7 @@ refuse_changed_file <- function(book) {
 
 # The script runs in a folder of its own, so that its files are named from the root.
 with_whole_paths <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   for (key in c("file", "codebook")) if (!is.null(info[[key]])) info[[key]] <- whole_path(info[[key]])
   with_parts(book, info = info)
 }
@@ -72,11 +72,11 @@ run_checked <- function(book, lines, folder, seconds, dialect) {
 
 # Runs an R script in a fresh process; NULL when it went well, else why not.
 run_in_r <- function(book, lines, folder, seconds) {
-  info <- held(book, "info")
+  info <- info_of(book)
   at <- function(file) file.path(folder, file)
   in_utf8 <- function(lines, file) writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
   in_utf8(lines, "script.R")
-  if (is.null(info$file)) saveRDS(as.data.frame(held(book, "data"), optional = TRUE), at("data.rds"))
+  if (is.null(info$file)) saveRDS(as.data.frame(originals_of(book), optional = TRUE), at("data.rds"))
   in_utf8(c(
     if (is.null(info$file)) paste0(info$name, " <- readRDS(", code_text("data.rds"), ")"),
     paste0("source(", code_text("script.R"), ", encoding = ", code_text("UTF-8"), ")"),

@@ -8,7 +8,7 @@ table_calls <- function(state, number, book) {
       x <- finite_code(node[[2]], number(node[[2]], write), book)
       paste0("findInterval(", x, ", ", write(node[[3]]), ", left.open = TRUE)")
     },
-    held = function(node, write) {
+    kept_between = function(node, write) {
       paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ",
         finite_code(node[[2]], number(node[[2]], write), book), "))")
     },

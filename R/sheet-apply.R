@@ -48,7 +48,7 @@ known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id,
 
 replay <- function(book, sheet, recorded, accept = NULL) {
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
-  info <- held(replayed$value, "info")
+  info <- info_of(replayed$value)
   info$seen <- sheet$seen
   info$recorded <- sheet$data
   info$accept <- c(accept, sheet$accept)
@@ -91,7 +91,7 @@ collect_receipts <- function(code) {
 }
 
 replay_told <- function(book, sheet, recorded, news) {
-  learned <- Filter(function(made) length(made$learned) > 0, held(book, "columns"))
+  learned <- Filter(function(made) length(made$learned) > 0, derived_of(book))
   list(
     verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
     skipped = sheet$skipped, learned = names(learned), failing = failing_checks(book), changed = changed_finding(book)

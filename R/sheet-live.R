@@ -12,13 +12,13 @@ ready_sheet.character <- function(sheet) {
 #' @export
 keep_sheet.character <- function(sheet, book, before) {
   target <- link_end(whole_path(sheet))
-  live <- live_sheets[[target]] %||% new_live(held(before, "log"), NULL)
+  live <- live_sheets[[target]] %||% new_live(steps_of(before), NULL)
   lock_sheet(target, sheet)
   aside <- if (is_otherwise(live, before, target)) put_aside(target)
   parts <- sheet_parts(book, live$steps)
   check_parts(parts, live$checked)
   write_lines_whole(emit_parts(parts), sheet, overwrite = TRUE)
-  now <- new_live(held(book, "log"), tools::md5sum(target), parts$steps, live$checked)
+  now <- new_live(steps_of(book), tools::md5sum(target), parts$steps, live$checked)
   assign(target, now, live_sheets)
   if (length(aside)) show_receipt(new_receipt(list(verb = "aside", sheet = sheet, aside = aside), list(),
     row_count(book)))
@@ -35,7 +35,7 @@ new_live <- function(log, sum, steps = NULL, checked = new.env()) {
 # Whether the sheet holds something else than the record that the step began with.
 is_otherwise <- function(live, before, target) {
   if (path_kind(target) != "file") return(FALSE)
-  !identical(live$log, held(before, "log")) || !identical(live$sum, tools::md5sum(target))
+  !identical(live$log, steps_of(before)) || !identical(live$sum, tools::md5sum(target))
 }
 
 # The sheet as it stands gets another name.

@@ -159,11 +159,8 @@ read_learned <- function(raw, spot) {
   check_keys(raw, c("of", "is", "rows", "groups", "cumulative"), spot)
   if (!is_one(raw$of, is.character)) bad_spot(spot, "it does not say of what",
     "Write it as {of: \"median(x)\", is: 12, rows: 100}.")
-  raw$is <- unlist(lapply(raw$is, function(v) v %||% NA)) %||% character()
-  raw$rows <- unlist(raw$rows)
-  raw$cumulative <- unlist(raw$cumulative)
-  raw$groups <- if (!is.null(raw$groups)) lapply(raw$groups, unlist)
-  compact(raw)
+  new_note(raw$of, unlist(lapply(raw$is, function(v) v %||% NA)) %||% character(), unlist(raw$rows),
+    unlist(raw$cumulative), if (!is.null(raw$groups)) lapply(raw$groups, unlist))
 }
 
 # Findings that were judged: - {finding: boundary, because: "..."}.

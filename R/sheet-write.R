@@ -26,7 +26,7 @@ emit_parts <- function(parts) {
 sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
-  info <- held(book, "info")
+  info <- info_of(book)
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, blank = info$blank,
     sha256 = info$fingerprint, accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
@@ -34,17 +34,17 @@ sheet_data <- function(book) {
 
 # What the originals looked like when the record was made, so that new data can be compared.
 sheet_seen <- function(book) {
-  recorded <- held(book, "info")$seen
-  read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
+  recorded <- info_of(book)$seen
+  read <- unlist(lapply(derived_of(book), `[[`, "reads"))
   seen <- lapply(self_named(intersect(original_names(book), read)), function(name) {
-    flow(recorded[[name]] %||% keep_once(book, profile_key(name), profile_of(name, book)))
+    flow(recorded[[name]] %||% keep_once(book, name, "profile", profile_of(name, book)))
   })
   if (length(seen)) seen
 }
 
 # The turns and checks on the record, with what was later stated about their variables.
 stated_turns <- function(book) {
-  log <- held(book, "log")
+  log <- steps_of(book)
   stated <- Filter(function(e) e$type == "define", log)
   defined <- unlist(lapply(stated, `[[`, "vars"))
   lapply(Filter(function(e) e$type != "define", log), function(e) {
@@ -63,7 +63,7 @@ sheet_check <- function(check) {
 
 # What the originals mean: those that a turn reads, and those that were defined.
 sheet_definitions <- function(book) {
-  read <- unlist(lapply(held(book, "columns"), `[[`, "reads"))
+  read <- unlist(lapply(derived_of(book), `[[`, "reads"))
   vars <- with_asked(book, intersect(original_names(book), c(read, defined_vars(book))))
   vars <- intersect(original_names(book), vars)
   meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))
@@ -73,7 +73,7 @@ sheet_definitions <- function(book) {
 
 # The originals that the analyst defined.
 defined_vars <- function(book) {
-  defined <- unlist(lapply(held(book, "log"), function(e) if (e$type == "define") e$vars))
+  defined <- unlist(lapply(steps_of(book), function(e) if (e$type == "define") e$vars))
   intersect(original_names(book), defined)
 }
 

@@ -65,8 +65,9 @@ lower.change_turn <- function(turn, world) {
   check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    lowered(turn$makes[i], resolve_occasions(change_node(source, turn), world), change_meaning(turn, world, source, i),
-      remarks = c(steps_remark(turn, world), gap_remark(turn, world))
+    new_lowered(turn$makes[i], resolve_occasions(change_node(source, turn), world),
+      change_meaning(turn, world, source, i),
+      remarks = compact(list(steps_remark(turn, world), gap_remark(turn, world)))
     )
   })
 }
@@ -102,7 +103,7 @@ occasions_of <- function(turn, world) {
 steps_remark <- function(turn, world) {
   if (!world$is_text(turn$order)) return(NULL)
   steps <- occasions_of(turn, world)
-  paste("Order of the occasions:", paste(c(utils::head(steps, 8), if (length(steps) > 8) "..."), collapse = " < "))
+  new_remark("Order of the occasions", paste(c(utils::head(steps, 8), if (length(steps) > 8) "..."), collapse = " < "))
 }
 
 # Units that skip an occasion which others have.
@@ -112,7 +113,8 @@ gap_remark <- function(turn, world) {
   place <- match(order, occasions_of(turn, world))
   earlier <- place[row_before(unit, place)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
-  if (gaps) paste0("The occasion just before is lacking, an earlier one is used: ", counted(gaps, "row"))
+  if (gaps) new_remark("The occasion just before is lacking, an earlier one is used", counted(gaps, "row"),
+    "group-boundary")
 }
 
 # The order of occasions that are text: by their codes, as numbers or as dates, and written down; any other text is

@@ -1,7 +1,7 @@
 # Rules as one choose node of the formula language: what all turns by rules have in common.
 
 lowered_by_rules <- function(turn, place, made, meaning, note = NULL) {
-  lowered(turn$makes[place], made$expr, meaning,
+  new_lowered(turn$makes[place], made$expr, meaning,
     rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
     notes = if (!is.null(note)) list(note)
   )

@@ -78,7 +78,7 @@ lower_merges <- function(turn, world, source, place) {
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
   made <- choose_by_rules(turn, rules, world, source)
   out <- lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place), note)
-  out$remarks <- tied_remark(turn, note, source, world)
+  out$remarks <- compact(list(tied_remark(turn, note, source, world)))
   out
 }
 
@@ -86,8 +86,8 @@ lower_merges <- function(turn, world, source, place) {
 tied_remark <- function(turn, note, source, world) {
   if (is.null(turn$most_frequent) || world$is_recorded(note)) return(NULL)
   kept <- length(world$met(source)$values) - length(note$is)
-  if (kept > turn$most_frequent) paste0("Kept ", kept, " categories of `", source, "` instead of ", turn$most_frequent,
-    ", as the last are equally frequent.")
+  if (kept > turn$most_frequent) new_remark(paste0("Kept ", kept, " categories of `", source, "` instead of ",
+    turn$most_frequent, ", as the last are equally frequent."))
 }
 
 # A merge named by a text gets a code where the source has codes: the lowest of those merged.

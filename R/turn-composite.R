@@ -107,8 +107,9 @@ lower.composite_turn <- function(turn, world) {
   options <- compact(options)
   score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
   idle <- isTRUE(turn$prorate) && options$at_least == length(items)
-  out <- list(lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE,
-    remarks = if (idle) "prorate = TRUE changes nothing while all items must be valid: state at_least ="))
+  out <- list(new_lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE,
+    remarks = if (idle) list(new_remark("prorate = TRUE changes nothing while all items must be valid",
+      "state at_least ="))))
   if (isTRUE(turn$valid_count)) out[[2]] <- lowered_count(turn, items)
   out
 }
@@ -121,7 +122,7 @@ item_node <- function(name, turn, world) {
 lowered_count <- function(turn, items) {
   label <- paste("Valid items in", turn[["label"]] %||% turn$makes[1])
   meaning <- new_meaning(label = label, level = "ratio", limits = c(0L, length(items)), high = "more valid items")
-  lowered(turn$makes[2], as.call(c(list(as.name("row_valid")), items)),
+  new_lowered(turn$makes[2], as.call(c(list(as.name("row_valid")), items)),
     merge_meaning(meaning, turn[["define"]][[turn$makes[2]]])
   )
 }

@@ -76,7 +76,7 @@ lower.crosswalk_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     table <- fitted_table(turn$table, source, world)
-    lowered(turn$makes[i], lookup_node(table$values, setNames(list(table$codes), source)),
+    new_lowered(turn$makes[i], lookup_node(table$values, setNames(list(table$codes), source)),
       crosswalk_meaning(turn, world, source, i),
       carry = !identical(turn$missing, "plain"), lost = "not in the table", codes = TRUE
     )

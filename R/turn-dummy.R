@@ -106,7 +106,7 @@ settle_turn.dummy_turn <- function(turn, world) {
 
 # Whether the names were made for other levels than those there are now.
 other_levels <- function(turn, plans) {
-  before <- Filter(function(note) grepl("^categories", note$of), turn$learned)
+  before <- Filter(function(note) note_word(note) == "categories", turn$learned)
   now <- lapply(plans, function(plan) show_value(plan$levels))
   length(before) > 0 && !identical(lapply(before, function(note) show_value(note$is)), now)
 }
@@ -166,7 +166,7 @@ dummy_columns <- function(plan, turn, world) {
   as_level <- identical(turn$missing, "level")
   out <- lapply(seq_len(ncol(plan$values)), function(j) {
     table <- lookup_node(plan$values[, j], setNames(list(plan$levels), plan$source))
-    lowered(NA, if (as_level) call("choose", call("unanswered", x), 0, table) else table,
+    new_lowered(NA, if (as_level) call("choose", call("unanswered", x), 0, table) else table,
       dummy_meaning(plan, turn, world, j), carry = !identical(turn$missing, "plain"), lost = "unmatched",
       codes = plan$coding %in% c("indicator", "effect"), notes = list(plan$note)
     )
@@ -178,7 +178,7 @@ dummy_columns <- function(plan, turn, world) {
 missing_column <- function(x, plan, turn, world) {
   title <- paste0(world$meaning(plan$source)$label %||% plan$source, ": no valid answer")
   meaning <- new_meaning(label = title, codes = c("No" = 0L, "Yes" = 1L), level = "nominal", note = turn$note)
-  lowered(NA, call("choose", call("unanswered", x), 1, 0), meaning, codes = TRUE)
+  new_lowered(NA, call("choose", call("unanswered", x), 1, 0), meaning, codes = TRUE)
 }
 
 # The values of coded columns, a row for each of k levels. `reference` is its place, 0 for none.

@@ -18,7 +18,7 @@ lower_formula <- function(node, turn, world, place) {
   if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   if (type == "truth") node <- call("choose", node, 1L, 0L)
   worked_out <- formula_meaning(text, type)
-  lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
+  new_lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
     carry = !identical(turn$missing, "plain")
   )
 }

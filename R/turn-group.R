@@ -36,7 +36,7 @@ lower.group_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name), list(how = turn$how)))
-    lowered(turn$makes[i], expr, group_meaning(turn, world, source, i), codes = turn$how %in% c("size", "valid"))
+    new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i), codes = turn$how %in% c("size", "valid"))
   })
 }
 

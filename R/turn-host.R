@@ -28,7 +28,7 @@ make_turn.default <- function(book, turn, replace = FALSE) {
 # A turn checks its own arguments, whether they come from a call or from a sheet.
 check_turn <- function(turn) UseMethod("check_turn")
 
-# A turn as formulas and meanings, one `lowered()` for each variable it makes. `world` tells
+# A turn as formulas and meanings, one `new_lowered()` for each variable it makes. `world` tells
 # what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a statistic.
 lower <- function(turn, world) UseMethod("lower")
 
@@ -61,17 +61,27 @@ unless <- function(value, usual) if (!identical(value, usual)) value
 
 check_carry <- function(turn) check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
 
-# kinds: for a choose, the missing kind that each test gives, NA where it gives a code;
-# notes: what was learned on the way; scale: whether the items are meant to hang together;
-# lost: the reason for rows that are missing though no source is; codes: whole results are codes;
-# remarks: what the analyst should see.
-lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE,
-                    lost = NULL, codes = FALSE, remarks = NULL) {
+# One variable of a turn, as formulas and meanings:
+#   name, expr, meaning  what it is called, its formula, and what it means
+#   rules    the rules behind the formula, if there are any
+#   kinds    for a choose: the missing kind that each test gives, NA where it gives a code
+#   carry    whether the source's reasons for missing answers are kept
+#   notes    what was learned on the way, see new_note()
+#   scale    whether the items are meant to hang together
+#   lost     the reason for rows that are missing though no source is
+#   codes    whether whole results are codes
+#   remarks  what the analyst should see, see new_remark()
+new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE,
+                        lost = NULL, codes = FALSE, remarks = NULL) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
     carry = carry, notes = notes, scale = scale, lost = lost, codes = codes, remarks = remarks
   )
 }
+
+# What a turn has to say of its result: the words, the detail of this variable, and the finding that it is, if it is
+# one. Variables of which the same is said share a line.
+new_remark <- function(words, detail = NULL, finding = NULL) list(words = words, detail = detail, finding = finding)
 
 # Before a turn is made: what it still has to know of the data, such as the names of its results.
 settle_turn <- function(turn, world) UseMethod("settle_turn")

@@ -122,7 +122,7 @@ lower_score <- function(scale, name, turn, world) {
   options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights, prorate = scale$prorate,
     digits = scale$round)
   expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, compact(options)))
-  lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
+  new_lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
 }
 
 # An answer as it counts: moved from the limits to the score, and reversed where the scale says so.
@@ -165,14 +165,14 @@ lower_bands_of <- function(scale, name, score, turn, world) {
     label = paste0(world$meaning(score)$label, ", in bands"), codes = recode_codes(made$rules, NULL),
     level = "ordinal", high = scale$high
   )
-  lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules, kinds = made$kinds)
+  new_lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules, kinds = made$kinds)
 }
 
 lower_norm_of <- function(scale, name, score, turn, world) {
   meaning <- new_meaning(
     label = paste0(world$meaning(score)$label, ", scaled by norms"), level = "interval", high = scale$high
   )
-  lowered(name, norm_node(scale$norm, score, world), merge_meaning(meaning, turn[["define"]][[name]]),
+  new_lowered(name, norm_node(scale$norm, score, world), merge_meaning(meaning, turn[["define"]][[name]]),
     lost = "not in the table"
   )
 }

@@ -54,7 +54,8 @@ lower.interact_turn <- function(turn, world) {
     b <- pairs$b[i]
     label <- paste(world$meaning(a)$label %||% a, "by", world$meaning(b)$label %||% b)
     worked_out <- new_meaning(label = paste0(label, if (isTRUE(turn$centre)) ", centred"), level = "interval")
-    lowered(turn$makes[i], call("*", factor_node(a, turn), factor_node(b, turn)), finish_meaning(turn, worked_out, i))
+    product <- call("*", factor_node(a, turn), factor_node(b, turn))
+    new_lowered(turn$makes[i], product, finish_meaning(turn, worked_out, i))
   })
 }
 

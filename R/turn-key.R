@@ -79,7 +79,7 @@ lower.key_turn <- function(turn, world) {
     rules <- key_rules(turn$right[[i]], turn$wrong %||% 0, identical(turn$unanswered, "wrong"))
     made <- choose_by_rules(turn, rules, world, turn$from[i])
     out <- lowered_by_rules(turn, i, made, key_meaning(turn, world, i))
-    out$remarks <- unanswered_remark(turn, world, turn$from[i])
+    out$remarks <- compact(list(unanswered_remark(turn, world, turn$from[i])))
     out
   })
 }
@@ -87,8 +87,8 @@ lower.key_turn <- function(turn, world) {
 # How many rows without an answer count as wrong, or stay missing.
 unanswered_remark <- function(turn, world, item) {
   rows <- sum(is.na(world$column(item)))
-  if (rows) paste0("Unanswered and ", if (identical(turn$unanswered, "wrong")) "counted as wrong" else "left missing",
-    ": ", rows)
+  became <- if (identical(turn$unanswered, "wrong")) "counted as wrong" else "left missing"
+  if (rows) new_remark(paste("Unanswered and", became), rows)
 }
 
 key_rules <- function(right, wrong, count_missing) {

@@ -78,7 +78,7 @@ lower.norm_turn <- function(turn, world) {
       label = paste0(world$meaning(source)$label %||% source, ", scaled by norms"), level = "interval",
       high = world$meaning(source)$high, low = world$meaning(source)$low
     )
-    lowered(turn$makes[i], norm_node(turn$table, source, world), finish_meaning(turn, worked_out, i),
+    new_lowered(turn$makes[i], norm_node(turn$table, source, world), finish_meaning(turn, worked_out, i),
       carry = !identical(turn$missing, "plain"), lost = "not in the table"
     )
   })

@@ -57,7 +57,7 @@ lower.rescale_turn <- function(turn, world) {
     name <- turn$from[i]
     limits <- if (is.null(turn$shift)) limits_for(name, turn$limits, world)
     move <- function(x) moved(x, turn$shift, as.double(limits), as.double(turn$to))
-    lowered(turn$makes[i], move(as.name(name)),
+    new_lowered(turn$makes[i], move(as.name(name)),
       finish_meaning(turn, moved_meaning(world$meaning(name), name, move, turn$to), i),
       carry = !identical(turn$missing, "plain")
     )

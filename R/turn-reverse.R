@@ -52,7 +52,7 @@ lower.reverse_turn <- function(turn, world) {
     limits <- limits_for(name, turn$limits, world)
     total <- sum(limits)
     if (is.integer(world$column(name))) total <- as_code(total)
-    lowered(turn$makes[i], call("-", total, as.name(name)),
+    new_lowered(turn$makes[i], call("-", total, as.name(name)),
       finish_meaning(turn, reversed_meaning(world$meaning(name), name, limits), i),
       carry = !identical(turn$missing, "plain")
     )

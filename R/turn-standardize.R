@@ -125,7 +125,7 @@ lower.standardize_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn, world, source)
-    lowered(turn$makes[i], made$expr, standard_meaning(turn, world, source, i),
+    new_lowered(turn$makes[i], made$expr, standard_meaning(turn, world, source, i),
       carry = !identical(turn$missing, "plain"), notes = made$notes, remarks = made$remarks
     )
   })
@@ -164,7 +164,7 @@ from_z <- function(z, how) {
     t = call("+", 50, call("*", 10, z)),
     iq = call("+", 100, call("*", 15, z)),
     # rounded half away from zero: below 0.5 it is held at 1 anyway
-    sten = call("held", call("floor", call("+", 6 + 1e-9, call("*", 2, z))), 1, 10),
+    sten = call("kept_between", call("floor", call("+", 6 + 1e-9, call("*", 2, z))), 1, 10),
     stanine = stanine_of_z(z)
   )
 }
@@ -222,8 +222,7 @@ spread_remarks <- function(turn, world, x) {
     fail("no-spread", name = as.character(x), how = turn$how, rows = counted(sum(note$rows), "row"))
   }
   if (!any(flat)) return(NULL)
-  paste0("Too few rows or no spread, so missing: ",
-    paste0(group_labels(note$groups, world)[flat], " (", note$rows[flat], ")", collapse = ", "))
+  no_spread_remark(paste0(group_labels(note$groups, world)[flat], " (", note$rows[flat], ")"))
 }
 
 # The combinations of groups in words, in the order of their cells.
@@ -254,7 +253,11 @@ placed_by_rank <- function(turn, world, source) {
 
 few_remarks <- function(notes, world) {
   each <- vapply(notes, function(note) paste0(group_labels(note$groups, world), " (", note$rows, ")"), "")
-  paste0("Too few rows or no spread, so missing: ", paste(each, collapse = ", "))
+  no_spread_remark(each)
+}
+
+no_spread_remark <- function(groups) {
+  list(new_remark("Too few rows or no spread, so missing", paste(groups, collapse = ", "), "no-spread"))
 }
 
 group_test <- function(groups) {

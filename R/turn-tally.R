@@ -35,5 +35,5 @@ lower.tally_turn <- function(turn, world) {
     label = paste("How many of", length(turn$from), "items hold", describe_matchers(turn$of)),
     level = "ratio", limits = c(0L, length(turn$from)), high = paste("more items hold", describe_matchers(turn$of))
   )
-  list(lowered(turn$makes, count, finish_meaning(turn, worked_out)))
+  list(new_lowered(turn$makes, count, finish_meaning(turn, worked_out)))
 }

@@ -1,6 +1,6 @@
 #' @export
 print.turnbook <- function(x, ...) {
-  info <- held(x, "info")
+  info <- info_of(x)
   say(c(
     title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)),
       side = "originals are read-only"),

@@ -71,8 +71,7 @@ print.ableturn_working <- function(x, ...) {
 
 working_lines <- function(x) {
   gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
-  rule <- grepl(": ", x$working, fixed = TRUE)
-  text <- paste0(x$variable, " = ", x$working, ifelse(rule, ", becomes ", " = "), x$value, gone)
+  text <- paste0(x$variable, " = ", x$working, ifelse(x$how == "rule", ", becomes ", " = "), x$value, gone)
   c(title_line("Row ", x$row[1]), unlist(lapply(text, folded)))
 }
 

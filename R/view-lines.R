@@ -1,6 +1,9 @@
 # Lines that receipts share.
-remark_lines <- function(remarks) {
-  unlist(lapply(remarks, function(text) warned(folded(glyph("!"), " ", text))))
+remark_lines <- function(texts) unlist(lapply(texts, function(text) warned(folded(glyph("!"), " ", text))))
+
+# Those of one variable.
+own_remarks <- function(remarks) {
+  remark_lines(lapply(remarks, function(remark) paste(c(remark$words, remark$detail), collapse = ": ")))
 }
 
 validity_line <- function(part, rows) {
@@ -64,11 +67,10 @@ learned_lines <- function(learned, recorded = FALSE) {
 
 learned_words <- function(notes, start) {
   note <- notes[[1]]
-  if (grepl("^categories", note$of)) return(NULL)
-  if (grepl("^distribution", note$of)) return(distribution_words(notes, start))
-  if (grepl("^rare_values", note$of)) return(folded("Too few rows: ", first_of_many(note$is)))
-  if (grepl("^spelled", note$of)) return(folded("Spellings that matched: ",
-    if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
+  own <- switch(note_word(note), categories = "", distribution = distribution_words(notes, start),
+    rare_values = folded("Too few rows: ", first_of_many(note$is)),
+    spelled = folded("Spellings that matched: ", if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
+  if (!is.null(own)) return(own[nzchar(own)])
   shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
   if (length(note$groups)) shown <- group_values(note)
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")

@@ -122,6 +122,6 @@ skipped_lines <- function(skipped) {
 }
 
 replay_notes <- function(part) {
-  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), remark_lines(part$remarks))
+  notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched), own_remarks(part$remarks))
   if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }

@@ -37,7 +37,7 @@ single_lines <- function(part, receipt) {
     learned_lines(part$learned, receipt$recorded),
     boundary_line(part$boundary),
     unreadable_line(part$unreadable),
-    if (!all_in_gaps(part)) unmatched_line(part$unmatched), remark_lines(part$remarks), receipt_findings(list(part))
+    if (!all_in_gaps(part)) unmatched_line(part$unmatched), own_remarks(part$remarks), receipt_findings(list(part))
   )
 }
 
@@ -106,15 +106,15 @@ noted_parts <- function(parts, recorded) {
   c(unlist(utils::head(notes, 12)), if (more > 0) folded("and likewise for ", counted(more, "more variable")))
 }
 
-# What is to be seen of several variables, said once.
+# The remarks of several variables: each of the words once, with the variables that it is said of.
 shared_remarks <- function(parts) {
-  remarks <- unlist(lapply(parts, `[[`, "remarks"))
+  remarks <- unlist(lapply(parts, `[[`, "remarks"), recursive = FALSE)
   names <- rep(vapply(parts, `[[`, "", "name"), lengths(lapply(parts, `[[`, "remarks")))
-  words <- sub(": .*$", "", remarks)
-  detail <- substring(remarks, nchar(words) + 3)
-  unlist(lapply(unique(words), function(w) {
-    remark_lines(paste0(w, ": ", paste0(names[words == w], " (", detail[words == w], ")", collapse = ", ")))
-  }))
+  words <- vapply(remarks, `[[`, "", "words")
+  each <- vapply(seq_along(remarks), function(i) {
+    paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))
+  }, "")
+  remark_lines(vapply(unique(words), function(w) paste0(w, ": ", paste(each[words == w], collapse = ", ")), ""))
 }
 
 shared_kinds <- function(parts) {

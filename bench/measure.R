@@ -15,7 +15,7 @@ put_in_core <- function(parts) {
 
 # Nothing is known of any column before a run.
 forget <- function(book) {
-  cache <- core$held(book, "cache")
+  cache <- core$cache_of(book)
   rm(list = ls(cache, all.names = TRUE), envir = cache)
 }
 

@@ -40,7 +40,7 @@ temporary <- function(lines, ending = ".csv") {
 # Runs the base script of a book of a data frame in this process, as `prove()` does in a fresh one.
 run_base_script <- function(book, data) {
   room <- new.env(parent = globalenv())
-  name <- core("held")(book, "info")$name
+  name <- core("part_of_book")(book, "info")$name
   assign(name, data, room)
   lines <- core("script_lines")(book, "base")
   suppressWarnings(eval(parse(text = lines), room))

@@ -17,15 +17,15 @@ test_that("every place takes every text", {
 
 test_that("scripts are made of nothing but their own calls, run, and agree", {
   for (book in books) {
-    data <- as.data.frame(core("held")(book, "data"), optional = TRUE)
+    data <- as.data.frame(core("part_of_book")(book, "data"), optional = TRUE)
     for (dialect in c("base", "ableturn")) {
       lines <- core("script_lines")(book, dialect)
       expect_false(steers(lines, ""))
       core("refuse_foreign_code")(lines, core("dialects")[[dialect]]$words())
       own <- new.env(parent = globalenv())
-      assign(core("held")(book, "info")$name, data, own)
+      assign(core("info_of")(book)$name, data, own)
       quietly(suppressWarnings(eval(parse(text = lines, encoding = "UTF-8"), own)))
-      expect_equal(columns_differ(book, get(core("held")(book, "info")$name, own)), character(), info = names(book)[1])
+      expect_equal(columns_differ(book, get(core("info_of")(book)$name, own)), character(), info = names(book)[1])
     }
   }
   expect_false(file.exists("PWNED"))
@@ -46,7 +46,7 @@ test_that("a sheet, a codebook and a table give back what was written", {
     quietly(write_data(book, "a.csv", overwrite = TRUE))
     read <- core("read_text_table")("a.csv", core("how_to_read")("a.csv"))
     expect_identical(names(read), names(book))
-    expect_identical(read$g, core("held")(book, "data")$g)
+    expect_identical(read$g, core("part_of_book")(book, "data")$g)
   }
 })
 

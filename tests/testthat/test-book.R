@@ -1,12 +1,12 @@
 test_that("originals cannot be changed, and the fingerprint shows it", {
   data <- data.frame(x = 1:3, y = c("a", "b", NA))
   book <- quietly(turn_compute(data, x * 2, as = "z"))
-  before <- core("held")(book, "info")$fingerprint
+  before <- core("part_of_book")(book, "info")$fingerprint
   refused(book$x <- 4, "assign-original")
   refused(book[["z"]] <- 4, "assign-derived")
   refused(names(book) <- c("a", "b", "c"), "assign-derived")
   refused(turn_compute(book, x * 3, as = "x", replace = TRUE), "name-original")
-  expect_identical(core("fingerprint")(core("held")(book, "data")), before)
+  expect_identical(core("fingerprint")(core("part_of_book")(book, "data")), before)
   expect_identical(core("fingerprint")(list(y = c("a", "b", NA), x = c(1, 2, 3))), before)
   expect_false(identical(core("fingerprint")(list(y = c("a", "b", NA), x = c(1, 2, 4))), before))
 })

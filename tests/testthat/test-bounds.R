@@ -11,9 +11,9 @@ by_every_way <- function(book, data, name = "r") {
   expect_equal(core("rows_that_differ")(book[[name]], given[[name]]), integer())
   lines <- core("script_lines")(book, "ableturn")
   room <- new.env(parent = globalenv())
-  assign(core("held")(book, "info")$name, data, room)
+  assign(core("info_of")(book)$name, data, room)
   quietly(eval(parse(text = lines), room))
-  expect_equal(core("rows_that_differ")(book[[name]], get(core("held")(book, "info")$name, room)[[name]]), integer())
+  expect_equal(core("rows_that_differ")(book[[name]], get(core("info_of")(book)$name, room)[[name]]), integer())
   book[[name]]
 }
 

@@ -18,7 +18,7 @@ test_that("an amendment in a chain of 50 evaluates what depends on it, and nothi
     expect_equal(receipt$turn$evaluated, 51 - place)
     expect_equal(receipt$turn$of, 51)
     expect_equal(amended$v50, data$y + 51 - place)
-    expect_identical(core("held")(amended, "columns")$beside, core("held")(book, "columns")$beside)
+    expect_identical(core("part_of_book")(amended, "columns")$beside, core("part_of_book")(book, "columns")$beside)
     expect_equal(as.data.frame(quietly(undo(amended))), as.data.frame(book))
   }
   receipt <- receipt_of(define(book, v30, label = "Half way"))

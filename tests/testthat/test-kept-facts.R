@@ -3,7 +3,7 @@
 skip_on_cran() # long; make test runs it
 
 expect_true_columns <- function(book, info) {
-  for (name in names(core("held")(book, "columns"))) {
+  for (name in names(core("part_of_book")(book, "columns"))) {
     column <- core("column_in")(book, name)
     told <- paste(info, name)
     gone <- sum(is.na(column$x))
@@ -131,7 +131,7 @@ test_that("of long data no copy of an original is kept after a step or a look", 
   n <- 100001
   data <- data.frame(a = rep_len(c(1:5, 9L), n), b = rep_len(c(1.5, NA, 3), n), t = rep_len(c("x", "", "y"), n))
   book <- quietly(define(turnbook(data), a, missing = c(Refused = 9)))
-  ready <- function(book) intersect(names(data), ls(core("held")(book, "cache")))
+  ready <- function(book) Filter(function(name) !is.null(core("cache_of")(book)[[name]]$column), names(data))
   steps <- list(function(b) turn_recode(b, a, as = "r", becomes(1, 1), the_rest(2)),
     function(b) turn_recode(b, t, as = "r", becomes(1, "x"), the_rest(2)),
     function(b) turn_compute(b, a + b, as = "r"), function(b) cross(b, a, t))

@@ -130,7 +130,7 @@ test_that("rows are placed between points, and among the combinations of several
 test_that("originals are not copied, and what is known of them is forgotten with their meaning", {
   data <- data.frame(a = rep(c(1:5, NA), 20), b = rnorm(120))
   book <- turnbook(data)
-  expect_true(core("same_objects")(list(core("values_of")(book, "a")), list(core("held")(book, "data")$a)))
+  expect_true(core("same_objects")(list(core("values_of")(book, "a")), list(core("part_of_book")(book, "data")$a)))
   twice <- quietly(turn_compute(book, a + 0, as = "copy"))
   expect_match(paste(findings(twice)$what, collapse = " "), "is the same as a")
   coded <- quietly(define(book, a, missing = c(Refused = 5)))
@@ -167,7 +167,7 @@ test_that("each work of the bench gives what base R gives, on two threads", {
   book <- turnbook(data)
   for (name in names(here$works)) {
     work <- here$works[[name]]
-    ours <- lapply(core("held")(quietly(work$ours(book, data)), "columns"), `[[`, "x")
+    ours <- lapply(core("part_of_book")(quietly(work$ours(book, data)), "columns"), `[[`, "x")
     base <- work$base(data)
     expect_length(ours, length(base))
     for (i in seq_along(base)) expect_equal(as.numeric(ours[[i]]), as.numeric(base[[i]]), info = name)
