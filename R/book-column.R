@@ -60,7 +60,7 @@ make_column <- function(out, book, place, recorded) {
 #   from     the variables it is made from
 #   facts    what is known of its values; mark: a number that tells it from most other columns
 #   counts   the rows of each rule, of none, and with so many valid items
-#   learned  the notes of what was learned; reads: all variables that it or these rest on; needs: those of its formula
+#   learned  the notes of what was learned; reads: all variables that it and these rest on; needs: its formula's
 #   verb     its kind of turn
 #   found    what looks wrong with it
 new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL, found = list()) {

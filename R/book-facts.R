@@ -11,7 +11,7 @@ learn_facts <- function(book, names) {
   cache <- cache_of(book)
   names <- Filter(function(name) is.null(cache[[name]]$facts), names)
   found <- facts_of_columns(lapply(names, function(name) values_of(book, name)))
-  for (i in seq_along(names)) keep(cache, names[i], "facts", found[[i]])
+  for (i in seq_along(names)) put_in_cache(cache, names[i], "facts", found[[i]])
 }
 
 # The distinct numbers of an original in their order and how many rows hold each.
@@ -54,14 +54,13 @@ alike_columns <- function(mark, book) {
 original_marks <- function(book) {
   keep_once(book, all_originals, "marks", {
     some <- some_rows(row_count(book))
-    vapply(original_names(book), original_mark, 0, book = book, some = some)
+    unlist(Map(original_mark, originals_of(book), meanings_of(book)[original_names(book)], original_names(book),
+      MoreArgs = list(book = book, some = some)))
   })
 }
 
 # Without making the whole column ready for analysis, where it is not.
-original_mark <- function(name, book, some) {
-  meaning <- meaning_in(book, name)
-  raw <- original_in(book, name)
+original_mark <- function(raw, meaning, name, book, some) {
   if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)

@@ -47,8 +47,9 @@ is_derived <- function(book, name) !is.null(derived_in(book, name))
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {
-  if (is_derived(book, name)) derived_in(book, name)$meaning
-  else meanings_of(book)[[name]] %||% new_meaning()
+  derived <- derived_in(book, name)
+  meaning <- if (is.null(derived)) meanings_of(book)[[name]] else derived$meaning
+  if (is.null(meaning)) new_meaning() else meaning
 }
 
 # The column of a variable, with NA and the reason for it wherever it has no valid answer.
@@ -68,11 +69,11 @@ ready_column <- function(book, name) {
 # work out one may need another of them.
 keep_once <- function(book, name, what, value) {
   cache <- cache_of(book)
-  if (is.null(cache[[name]][[what]])) keep(cache, name, what, force(value))
+  if (is.null(cache[[name]][[what]])) put_in_cache(cache, name, what, force(value))
   cache[[name]][[what]]
 }
 
-keep <- function(cache, name, what, value) {
+put_in_cache <- function(cache, name, what, value) {
   known <- cache[[name]] %||% list()
   known[[what]] <- value
   assign(name, known, cache)
@@ -94,7 +95,7 @@ let_go_of_copies <- function(book) {
   cache <- cache_of(book)
   ready <- Filter(function(name) !is.null(cache[[name]]$column), original_names(book))
   kept <- same_objects(unclass(originals_of(book))[ready], lapply(ready, function(name) cache[[name]]$column$x))
-  for (name in ready[!kept]) keep(cache, name, "column", NULL)
+  for (name in ready[!kept]) put_in_cache(cache, name, "column", NULL)
 }
 
 # The values alone: those of an original that nothing has to be set aside of are used as they are.
