@@ -26,8 +26,18 @@ fail <- function(id, ...) {
     paste(text, collapse = "\n"),
     class = c(paste0("ableturn_error_", gsub("-", "_", id)), if (error_words[[id]]$unread) "ableturn_error_unread",
       "ableturn_error"),
-    call = NULL, detail = list(...), in_sheet = in_sheet
+    call = call_of_analyst(), detail = list(...), in_sheet = in_sheet
   ))
+}
+
+# The function of this package that the analyst called, as a call without its arguments, which may be long; NULL where
+# none was, as on the command line.
+call_of_analyst <- function() {
+  for (i in seq_len(sys.nframe())) {
+    head <- sys.call(i)[[1]]
+    own <- is.symbol(head) && identical(environment(sys.function(i)), topenv())
+    if (own && as.character(head) %in% getNamespaceExports(topenv())) return(call(as.character(head)))
+  }
 }
 
 # Whether what to do is said for a turn sheet and the command line, rather than for R.
