@@ -2,6 +2,7 @@
 # make test  installs what is missing, runs the tests
 # make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
 # make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
+# make coverage says how much of the code the tests reach; make site builds the pages of the help into site/
 # make bench measures speed and memory (about a quarter of an hour); tables and a figure in bench/results
 RSCRIPT ?= Rscript
 
@@ -9,7 +10,7 @@ TIMES ?= 20
 SEED ?=
 SECONDS ?= 60
 
-.PHONY: demo test check lint bench attack sanitize fuzz document data
+.PHONY: demo test check lint bench attack sanitize fuzz coverage site document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
@@ -42,6 +43,14 @@ sanitize:
 fuzz:
 	@$(RSCRIPT) tools/setup.R fuzz packages-only
 	@sh bench/attack/fuzz.sh $(SECONDS)
+
+coverage:
+	@$(RSCRIPT) tools/setup.R test coverage packages-only
+	@$(RSCRIPT) tools/coverage.R
+
+site:
+	@$(RSCRIPT) tools/setup.R figures site
+	@$(RSCRIPT) tools/site.R
 
 document:
 	@$(RSCRIPT) tools/setup.R document packages-only

@@ -25,25 +25,52 @@ explain_rules <- function(branch, gone, out, book) {
 
 explain_sources <- function(gone, out, book) {
   reason <- rep(out$lost %||% "undefined", length(gone))
-  for (name in numbers_in_text(out$expr, book)) {
-    reason[is.na(as_number(values_of(book, name)[gone]))] <- "unreadable"
-  }
-  for (name in dates_in_text(out$expr, book)) reason[is.na(as_date(values_of(book, name)[gone]))] <- "unreadable"
-  for (call in calls_of(out$expr, "previous")) reason <- explain_previous(reason, call, gone, book)
-  for (name in out$from) reason[is.na(values_of(book, name)[gone])] <- "a source is missing"
+  for (why in reasons_in_order) reason[why$rows(gone, out, book)] <- why$kind
   if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
   reason
 }
 
-# No earlier occasion, or one without a valid answer.
-explain_previous <- function(reason, call, gone, book) {
-  args <- as.list(call)
+# Why a row is missing that no rule decides: the last of these that holds, and none of them where the formula gives
+# nothing for answers that are all there. Each is told twice over, which must agree:
+#   rows  for data: of the missing rows `gone` those for which it holds
+#   test  for formulas: a condition on the variables that are read, NULL where it never holds
+reasons_in_order <- list(
+  list(kind = "unreadable", rows = function(gone, out, book) unreadable_rows(gone, out, book),
+    test = function(made, book) unreadable_condition(made, book)),
+  list(kind = "no earlier occasion", rows = function(gone, out, book) earlier_rows(gone, out, book, first = TRUE),
+    test = function(made, book) any_of_them(first_conditions(made$expr))),
+  list(kind = "a source is missing", rows = function(gone, out, book) earlier_rows(gone, out, book, first = FALSE),
+    test = function(made, book) any_of_them(lacking_conditions(made$expr))),
+  # the reasons of the source itself, where there is one and they are carried
+  list(kind = "a source is missing", rows = function(gone, out, book) source_missing_rows(gone, out, book),
+    test = function(made, book) any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v)))))
+)
+
+# Texts that were to be numbers or dates and are none.
+unreadable_rows <- function(gone, out, book) {
+  hit <- logical(length(gone))
+  for (name in numbers_in_text(out$expr, book)) hit <- hit | is.na(as_number(values_of(book, name)[gone]))
+  for (name in dates_in_text(out$expr, book)) hit <- hit | is.na(as_date(values_of(book, name)[gone]))
+  hit
+}
+
+source_missing_rows <- function(gone, out, book) {
+  hit <- logical(length(gone))
+  for (name in out$from) hit <- hit | is.na(values_of(book, name)[gone])
+  hit
+}
+
+# Rows without an earlier occasion, or with one that has no valid answer.
+earlier_rows <- function(gone, out, book, first) {
+  hit <- logical(length(gone))
   at <- place_of(book)
-  before <- rows_before(args, at)[gone]
-  value <- evaluate(args[[2]], at)
-  reason[is.na(before)] <- "no earlier occasion"
-  reason[!is.na(before) & is.na(value[before])] <- "a source is missing"
-  reason
+  for (call in calls_of(out$expr, "previous")) {
+    args <- as.list(call)
+    before <- rows_before(args, at)[gone]
+    none <- is.na(before)
+    hit <- hit | if (first) none else !none & is.na(evaluate(args[[2]], at)[before])
+  }
+  hit
 }
 
 carry_reasons <- function(reason, gone, source) {
@@ -156,28 +183,24 @@ rule_condition <- function(made, kind) {
   call("==", call("first_valid", chosen, 0), 1)
 }
 
-# Among the missing rows: those that are missing because of their sources, or of the formula.
+# Among the missing rows: those that are missing because of their sources, or of the formula; see reasons_in_order.
 source_condition <- function(made, kind, book) {
   if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
-  missing <- any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v))))
-  any_of_them(list(
-    own_condition(made, kind, missing, unreadable_condition(made, book), earlier_conditions(made$expr)),
-    carried_condition(made, kind, missing, book)
-  ))
+  carries <- length(made$from) == 1 && made$carry
+  tests <- lapply(reasons_in_order, function(why) why$test(made, book))
+  kinds <- c(made$lost %||% "undefined", vapply(reasons_in_order, `[[`, "", "kind"))
+  if (carries) kinds[length(kinds)] <- NA
+  own <- lapply(which(kinds %in% kind), function(i) {
+    and_none_of(c(list(TRUE), tests)[[i]], tests[seq_along(tests) >= i])
+  })
+  carried <- if (carries && kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind, book)
+  any_of_them(c(own, list(carried)))
 }
 
-# Rows whose sources are all there: the reason lies in the formula.
-own_condition <- function(made, kind, missing, unreadable, earlier) {
-  among <- function(test, ...) {
-    others <- call("!", any_of_them(list(missing, ...)))
-    if (isTRUE(test)) others else if (!is.null(test)) call("&", others, test)
-  }
-  switch(kind,
-    "unreadable" = among(unreadable, earlier$first, earlier$lacking),
-    "no earlier occasion" = among(earlier$first, earlier$lacking),
-    "a source is missing" = earlier$lacking,
-    if (kind == (made$lost %||% "undefined")) among(TRUE, unreadable, earlier$first, earlier$lacking)
-  )
+and_none_of <- function(test, later) {
+  others <- any_of_them(later)
+  if (is.null(test) || is.null(others)) return(test)
+  if (isTRUE(test)) call("!", others) else call("&", call("!", others), test)
 }
 
 unreadable_condition <- function(made, book) {
@@ -187,20 +210,18 @@ unreadable_condition <- function(made, book) {
   ))
 }
 
-# TRUE where there is no earlier occasion, and where the earlier one has no valid answer.
-earlier_conditions <- function(expr) {
-  calls <- calls_of(expr, "previous")
-  first <- lapply(calls, function(call) {
+# TRUE where there is no earlier occasion.
+first_conditions <- function(expr) {
+  lapply(calls_of(expr, "previous"), function(call) {
     call[[2]] <- call$order
     call("is.na", call)
   })
-  lacking <- Map(function(call, none) call("&", call("!", none), call("is.na", call)), calls, first)
-  list(first = any_of_them(first), lacking = any_of_them(lacking))
 }
 
-carried_condition <- function(made, kind, missing, book) {
-  if (length(made$from) != 1 || !made$carry) return(if (kind == "a source is missing") missing)
-  if (kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind, book)
+# TRUE where there is one, without a valid answer.
+lacking_conditions <- function(expr) {
+  Map(function(call, none) call("&", call("!", none), call("is.na", call)), calls_of(expr, "previous"),
+    first_conditions(expr))
 }
 
 any_of_them <- function(tests) {

@@ -1,12 +1,17 @@
 #' @include base-formats.R
 NULL
 
-# Tables with separators: comma, semicolon or tab.
-file_format("csv", c("csv", "txt", "tsv"), "a table with separators",
-  read = function(path, blank) read_checked(path, blank),
-  write = function(columns, rows, put) write_fields(columns, rows, put), spells = TRUE,
-  script = function(book, name) csv_lines(book, name), words = "read.csv"
-)
+# Tables with separators. When they are read, the separator is found out, whatever the ending says.
+separated_format <- function(name, endings, sep) {
+  file_format(name, endings, "a table with separators",
+    read = function(path, blank) read_checked(path, blank),
+    write = function(columns, rows, put) write_fields(columns, rows, put, sep), spells = TRUE,
+    script = function(book, name) csv_lines(book, name), words = "read.csv"
+  )
+}
+
+separated_format("csv", c("csv", "txt"), ",")
+separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, blank = NULL) {
   reading <- how_to_read(path)
@@ -143,10 +148,10 @@ is_regular <- function(path, reading) {
 }
 
 # A stretch of rows at a time, so that each piece can be checked as it is written.
-write_fields <- function(fields, rows, put) {
-  put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, ","))
+write_fields <- function(fields, rows, put, sep) {
+  put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, sep))
   fields <- lapply(unname(fields), function(column) enc2utf8(write_field(column)))
   for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
-    put(csv_bytes(fields, from, min(rows, from + 49999), ","))
+    put(csv_bytes(fields, from, min(rows, from + 49999), sep))
   }
 }

@@ -5,7 +5,7 @@
 #' or not at all.
 #'
 #' @param book A turnbook.
-#' @param path The file to write, ending in `.csv`.
+#' @param path The file to write, ending in `.csv`, or in `.tsv` for tabs between the fields.
 #' @param columns The columns, a tidyselect selection; left out, all of them.
 #' @param values `"codes"`, or `"labels"` to write value labels.
 #' @param missing `"codes"` writes the originals' declared missing codes as they

@@ -1,5 +1,6 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
-# may be installed, else CRAN. Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document] [fuzz]
+# may be installed, else CRAN.
+# Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document] [fuzz] [coverage] [site]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -17,6 +18,8 @@ if ("figures" %in% wanted) packages <- c(packages, needs("Suggests")[c("ggplot2"
 if (any(c("test", "check") %in% wanted)) packages <- c(packages, needs("Suggests"))
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
+if ("coverage" %in% wanted) packages <- c(packages, covr = "3.5.0")
+if ("site" %in% wanted) packages <- c(packages, pkgdown = "2.0.0", rmarkdown = "2.0", needs("Suggests")["knitr"])
 
 enough <- function(version, least) !is.na(version) && utils::compareVersion(version, least) >= 0
 have <- function(name) tryCatch(as.character(packageVersion(name)), error = function(e) NA_character_)
@@ -71,6 +74,10 @@ if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
 sources <- dir.exists("/usr/share/i18n/locales")
 if ("test" %in% wanted && !sources && debian_root()) {
   system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"), stdout = FALSE, stderr = FALSE)
+}
+# The pages of the site are made by pandoc.
+if ("site" %in% wanted && !nzchar(Sys.which("pandoc")) && debian_root()) {
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "pandoc"), stdout = FALSE, stderr = FALSE)
 }
 # A compiler with a fuzzer, what runs beside the tried code, and what tells how much of it was reached.
 if ("fuzz" %in% wanted && debian_root()) {

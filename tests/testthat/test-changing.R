@@ -145,3 +145,18 @@ test_that("two books are compared by variable, row and reason", {
   expect_output(print(compare_books(a, a)), "No difference")
   refused(compare_books(data, data[1:2, ]), "compare-rows")
 })
+
+test_that("what a turn has to say is a finding only where something looks wrong", {
+  data <- data.frame(person = rep(1:3, each = 2), wave = rep(c("start", "end"), 3), x = c(1, 2, 2, 4, 3, 3))
+  book <- quietly(define(turnbook(data), wave, codes = c(Start = "start", End = "end"), level = "ordinal") |>
+    turn_change(x, unit = person, order = wave))
+  expect_false("group-boundary" %in% findings(book)$id)
+  late <- rbind(data, data.frame(person = c(4, 4), wave = c("start", "late"), x = c(1, 9)))
+  book <- quietly(define(turnbook(late), wave, codes = c(Start = "start", End = "end", Late = "late")) |>
+    turn_change(x, unit = person, order = wave))
+  told <- findings(book)
+  expect_match(told$what[told$id == "group-boundary"], "an earlier one was used: 1 row")
+  expect_error(turn_change(book, nothing, unit = person, order = wave), class = "ableturn_error_unknown_variable")
+  expect_equal(conditionCall(tryCatch(turn_change(book, nothing, unit = person, order = wave), error = identity)),
+    quote(turn_change()))
+})
