@@ -109,3 +109,12 @@ known_moments <- function(node, part, at) {
   if (is.null(at$memo[[key]])) assign(key, moments(part$x), at$memo)
   at$memo[[key]]
 }
+
+# What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the number of rows it rests
+# on; of a distribution the `cumulative` weight up to each value; within groups the values of `groups`.
+new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
+  compact(list(of = of, is = is, rows = rows, cumulative = cumulative, groups = groups))
+}
+
+# The word of the formula language that a note is of.
+note_word <- function(note) call_head(parse_formula(note$of))

@@ -15,15 +15,6 @@ learn_formula <- function(node, at, recorded = list()) {
   list(node = node, learned = unique(notes$learned))
 }
 
-# What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the number of rows it rests
-# on; of a distribution the `cumulative` weight up to each value; within groups the values of `groups`.
-new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
-  compact(list(of = of, is = is, rows = rows, cumulative = cumulative, groups = groups))
-}
-
-# The word of the formula language that a note is of.
-note_word <- function(note) call_head(parse_formula(note$of))
-
 # Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
 spell_out_statistics <- function(node, known = list()) {
   if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)

@@ -117,3 +117,14 @@ column_reach <- function(name, book) {
   facts <- facts_of(book, name)
   if (facts$valid) max(abs(facts$low), abs(facts$high)) else 0
 }
+
+# The R code of a word, with the code of its arguments in place of x and y.
+as_r_text <- function(word, arguments) {
+  code <- formula_words[[word]]$as_r
+  if (is.null(code)) return(paste0(word, "(", paste(arguments, collapse = ", "), ")"))
+  for (i in seq_along(arguments)) {
+    name <- paste0("\\b", c("x", "y", "z")[i], "\\b")
+    code <- gsub(name, paste0("(", gsub("\\", "\\\\", arguments[i], fixed = TRUE), ")"), code, perl = TRUE)
+  }
+  paste0("(", code, ")")
+}

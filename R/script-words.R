@@ -137,17 +137,6 @@ as_r_code <- function(word, number) {
   function(node, write) as_r_text(word, vapply(row_items(node), number, "", write = write))
 }
 
-# Its R code, with the code of its arguments in place of x and y.
-as_r_text <- function(word, arguments) {
-  code <- formula_words[[word]]$as_r
-  if (is.null(code)) return(paste0(word, "(", paste(arguments, collapse = ", "), ")"))
-  for (i in seq_along(arguments)) {
-    name <- paste0("\\b", c("x", "y", "z")[i], "\\b")
-    code <- gsub(name, paste0("(", gsub("\\", "\\\\", arguments[i], fixed = TRUE), ")"), code, perl = TRUE)
-  }
-  paste0("(", code, ")")
-}
-
 # Two texts or two dates are compared as such, anything else as numbers.
 compare_code <- function(word, type, number) {
   function(node, write) {

@@ -5,7 +5,7 @@
 
 #include "fresh.h"
 #include "lengths.h"
-#include "two.h"
+#include "parallel.h"
 
 // How much of a learned distribution lies below a value: a search that starts where the value's
 // share of the range says, from the first point of its bucket.

@@ -7,7 +7,7 @@
 #include "fresh.h"
 #include "lengths.h"
 #include "places.h"
-#include "two.h"
+#include "parallel.h"
 
 // A formula of arithmetic, comparisons and logic as steps on a stack of blocks: what is worked out
 // on the way stays in the processor's own memory. Truth is 1, 0 or, where it is missing, no number.

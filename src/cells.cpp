@@ -5,7 +5,7 @@
 #include "fresh.h"
 #include "lengths.h"
 #include "places.h"
-#include "two.h"
+#include "parallel.h"
 
 // What was worked out for each distinct value of a column, put back into its rows.
 namespace {

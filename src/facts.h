@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "places.h"
-#include "two.h"
+#include "parallel.h"
 
 // What is known of a column: how many rows are valid, the ends, and, where there are few, the
 // distinct values with how many rows hold each.

@@ -6,9 +6,9 @@
 
 #include "fresh.h"
 #include "lengths.h"
-#include "middle.h"
+#include "median.h"
 #include "places.h"
-#include "two.h"
+#include "parallel.h"
 
 // Rows by the values of a variable, and statistics of each group over its finite values.
 namespace {

@@ -8,8 +8,8 @@
 #include "fresh.h"
 #include "items.h"
 #include "lengths.h"
-#include "middle.h"
-#include "two.h"
+#include "median.h"
+#include "parallel.h"
 
 // One score for each row over its valid items, a block of rows at a time.
 namespace {

@@ -5,7 +5,7 @@
 
 #include "items.h"
 #include "lengths.h"
-#include "two.h"
+#include "parallel.h"
 
 // How items hang together, over the rows that have them all: sums of products of their distances
 // from a first value, which are exact for answers that are whole numbers.

@@ -6,7 +6,7 @@
 
 #include "places.h"
 #include "lengths.h"
-#include "two.h"
+#include "parallel.h"
 
 // Statistics of a column over its finite values, without a copy of the column.
 namespace {

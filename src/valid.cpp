@@ -3,7 +3,7 @@
 
 #include "lengths.h"
 #include "places.h"
-#include "two.h"
+#include "parallel.h"
 
 // The valid values of a column of numbers: what is blank or a declared missing code is set aside.
 namespace {

@@ -1,5 +1,5 @@
-#ifndef ABLETURN_TWO_H
-#define ABLETURN_TWO_H
+#ifndef ABLETURN_PARALLEL_H
+#define ABLETURN_PARALLEL_H
 
 #include <Rcpp.h>
 #include <cstddef>

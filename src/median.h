@@ -1,5 +1,5 @@
-#ifndef ABLETURN_MIDDLE_H
-#define ABLETURN_MIDDLE_H
+#ifndef ABLETURN_MEDIAN_H
+#define ABLETURN_MEDIAN_H
 
 #include <algorithm>
 #include <vector>
