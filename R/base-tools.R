@@ -27,3 +27,17 @@ split_in_order <- function(x, key) split(x, factor(key, unique(key)))
 
 # A list without what is not there.
 compact <- function(x) x[!vapply(x, is.null, NA)]
+
+# The places of steps in an order in which each comes after those that give what it reads, else as they stand; steps
+# that wait for each other are left out. `own`: whether a step may read what it gives itself.
+ordered_by_need <- function(gives, reads, own = FALSE) {
+  done <- integer()
+  waiting <- seq_along(gives)
+  repeat {
+    open <- unlist(gives[waiting])
+    ready <- Position(function(i) !any(reads[[i]] %in% if (own) setdiff(open, gives[[i]]) else open), waiting)
+    if (is.na(ready)) return(done)
+    done <- c(done, waiting[ready])
+    waiting <- waiting[-ready]
+  }
+}

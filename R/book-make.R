@@ -119,15 +119,9 @@ in_order <- function(book) {
   log <- steps_of(book)
   makes <- lapply(log, function(e) e$turn$makes)
   reads <- lapply(log, entry_reads)
-  done <- integer()
-  waiting <- seq_along(log)
-  while (length(waiting)) {
-    open <- makes[waiting]
-    ready <- Position(function(i) !any(reads[[i]] %in% setdiff(unlist(open), makes[[i]])), waiting)
-    if (is.na(ready)) fail("cycle", name = unlist(open)[1], through = unlist(open)[-1])
-    done <- c(done, waiting[ready])
-    waiting <- waiting[-ready]
-  }
+  done <- ordered_by_need(makes, reads, own = TRUE)
+  stuck <- unlist(makes[setdiff(seq_along(log), done)])
+  if (length(done) < length(log)) fail("cycle", name = stuck[1], through = stuck[-1])
   order <- intersect(unlist(makes[done]), derived_names(book))
   with_parts(book, log = log[done], columns = derived_of(book)[order])
 }

@@ -37,7 +37,7 @@ cli_commands <- list(
     help = c("ableturn script SHEET [--dialect NAME]", "Writes the work of a turn sheet as a script."),
     options = c(
       dialect = cli_takes("NAME", paste0(dialect_names(), " (", vapply(dialect_names(), function(name) {
-        tolower(dialects[[name]]$title)
+        dialects[[name]]$title
       }, ""), ")", collapse = " or ")), data_option,
       out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option, overwrite_option
     )

@@ -16,7 +16,7 @@ refuse_foreign_code <- function(lines, words) {
 # The functions of R that words without one of their own are written with.
 words_in_as_r <- function() {
   code <- unlist(lapply(all_words(), function(name) formula_words[[name]]$as_r))
-  unique(unlist(lapply(parse(text = code), all.names)))
+  unlist(lapply(code, function(text) all.names(str2lang(text))))
 }
 
 # Functions that the script itself makes.

@@ -151,15 +151,9 @@ check_results <- function(turns) {
 order_turns <- function(turns) {
   made <- lapply(turns, `[[`, "makes")
   reads <- lapply(turns, step_reads)
-  done <- integer()
-  waiting <- seq_along(turns)
-  while (length(waiting)) {
-    open <- unlist(made[waiting])
-    ready <- Position(function(i) !any(reads[[i]] %in% open), waiting)
-    if (is.na(ready)) refuse_cycle(turns, Filter(function(i) length(made[[i]]) > 0, waiting))
-    done <- c(done, waiting[ready])
-    waiting <- waiting[-ready]
-  }
+  done <- ordered_by_need(made, reads)
+  waiting <- setdiff(seq_along(turns), done)
+  if (length(waiting)) refuse_cycle(turns, Filter(function(i) length(made[[i]]) > 0, waiting))
   turns[done]
 }
 
