@@ -52,7 +52,7 @@ sort_points <- function(x) {
   sort(x, method = "radix")
 }
 
-# The same for the values of a variable: texts that are numbers come first, in their order.
+# Values of a variable in their order: texts that are numbers first, by size, then the others by code point.
 sort_values <- function(x) {
   if (!is.character(x)) return(sort_points(x))
   number <- as_number(x)

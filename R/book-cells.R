@@ -111,7 +111,8 @@ new_cells <- function(columns, rows, book, source, keys = NULL, exact = TRUE) {
   )
 }
 
-# Only the columns are others; what they mean stays.
+# The book with these short columns in place of its own; meanings and record stay. `rows`: how many rows of the data
+# each row of them stands for.
 book_of_cells <- function(columns, rows, book) {
   derived <- intersect(names(columns), derived_names(book))
   made <- derived_of(book)

@@ -5,7 +5,7 @@ facts_of <- function(book, name) {
   keep_once(book, name, "facts", facts_of_column(values_of(book, name)))
 }
 
-# Those of several originals at once.
+# Finds and keeps the facts of several originals in one pass over the data.
 learn_facts <- function(book, names) {
   names <- intersect(names, original_names(book))
   cache <- cache_of(book)

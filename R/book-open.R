@@ -106,7 +106,7 @@ known_column <- function(x) {
   if (any(known) || inherits(x, c("Date", "POSIXct", "difftime"))) x
 }
 
-# Of other classes it is not known what their numbers stand for, but where they say so themselves.
+# Whether it is known what the numbers of a column stand for: its class is one of R's own, or it carries labels.
 has_known_class <- function(x) {
   if (!is.object(x)) return(TRUE)
   labelled <- any(c("label", "labels", "na_values", "na_range") %in% names(attributes(x)))

@@ -39,7 +39,7 @@ finish_step <- function(after, before, step, receipt) {
   after
 }
 
-# Only what the step changed is kept of the state before it.
+# What undo() needs: the parts of the book before the step that differ from those after it.
 past_of <- function(after, before, step) {
   changed <- function(part) {
     old <- part_of_book(before, part)

@@ -72,5 +72,5 @@ draw <- function(figure) {
 # What stands on an axis: short enough to leave room for the figure.
 axis_words <- function(text, width = 30) short_words(text, width)
 
-# The same in every locale, as figures go into files.
+# Text cut to a width, with the same sign at its end in every locale, since figures go into files.
 short_words <- function(text, width) shorten(text, width, "\u2026")

@@ -40,7 +40,8 @@ findings <- function(book, accepted = TRUE) {
   as_table(out, "ableturn_findings")
 }
 
-# Of the columns in the order they were made, each said once; then those of checks and new data.
+# All findings of a book: those of its columns, in the order they were made and each once; then those of checks and of
+# new data.
 all_findings <- function(book) {
   columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
@@ -61,7 +62,7 @@ changed_finding <- function(book) {
     " to ", info$rows) else "its content changed"), turn = "replay"))
 }
 
-# The same values of a source are told once, where they come up first.
+# What makes two findings one: the id and the values, of the same source where the finding is about a source.
 finding_key <- function(f) {
   about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip",
     "text-number")) f$source else f$variable

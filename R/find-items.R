@@ -13,7 +13,7 @@ find_in_items <- function(made, book) {
   )
 }
 
-# Of a reversed item they are those of its column, turned.
+# The facts of an item as it goes into the score: those of its column, turned round where it is reversed.
 item_facts <- function(node, item, book) {
   if (is.symbol(node) && !has_text(book, as.character(node))) return(facts_of(book, as.character(node)))
   facts <- facts_of_column(item$x)
@@ -55,7 +55,7 @@ against_the_rest <- function(spread, n) {
   none
 }
 
-# The same item, its copy or its own reversal.
+# Finds an item that stands twice in a score: itself, a copy of it, or its own reversal.
 item_twice <- function(items, out, book) {
   roots <- vapply(names(items), function(name) {
     made <- if (is_derived(book, name)) derived_in(book, name)

@@ -46,7 +46,7 @@ name_clash <- function(name, taken) {
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
-# The same values as another column, or the same everywhere.
+# Finds a result that equals another column in every row, or that is one value in all of them.
 identical_result <- function(made, book) {
   facts <- made$column$facts
   if (facts$valid < 10) return(NULL)

@@ -50,7 +50,7 @@ in_blocks <- function(node, at, value_of) {
   if (!is.null(type) && any(lengths(program$steps) > 1)) run_in_blocks(program$steps, at$rows, type == "truth")
 }
 
-# Those that src/blocks.cpp knows, and brackets.
+# The words that can be run in blocks: those that src/blocks.cpp knows, and brackets.
 block_words <- function() {
   if (is.null(words_by_trait$block)) words_by_trait$block <- c(words_in_blocks(), "(")
   words_by_trait$block

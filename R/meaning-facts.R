@@ -2,7 +2,7 @@
 # are few, the distinct values with the rows that hold each.
 facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
 
-# The same of what was worked out for cells, each of which stands for some rows.
+# The facts of a column of which only its cells were worked out; `rows`: how many rows each cell stands for.
 facts_in_cells <- function(x, rows) {
   if (!is.character(x)) return(facts_of_cells(x, rows))
   told <- !is.na(x)

@@ -22,7 +22,7 @@ may_hold_suspects <- function(facts) {
   facts$high %in% likely_missing_codes() || (facts$low < 0 && facts$negatives <= 20)
 }
 
-# The same from the values in their order and their counts.
+# suspect_codes() for a column that has been counted: its distinct values in order, and their rows.
 suspect_values <- function(values, counts) {
   if (length(values) < 3) return(numeric())
   c(suspects_below(values, counts), suspects_above(values, counts))

@@ -1,7 +1,7 @@
 # How a variable is made, in a sentence.
 made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), ".")
 
-# The same as what follows "was".
+# How a variable is made, as what follows "was" in a sentence.
 made_as <- function(name, book) {
   made <- derived_in(book, name)
   turn <- steps_of(book)[[entry_of(book, name)]]$turn

@@ -40,7 +40,7 @@ dialect_names <- function() {
   names[order(vapply(names, function(name) dialects[[name]]$place, 1L))]
 }
 
-# Those that a proof can run.
+# The dialects whose scripts a proof can run.
 run_dialects <- function() Filter(function(name) !is.null(dialects[[name]]$run), dialect_names())
 
 dialect_help <- function() {

@@ -39,7 +39,8 @@ signs_code <- function(pattern) {
   code
 }
 
-# Of a column of the working copy: declared missing texts, what is read, declared missing numbers.
+# The lines that read one column of the working copy: declared missing texts are set aside, the rest is read, then
+# declared missing numbers are set aside.
 reading_lines_of <- function(x, meaning) {
   missing <- missing_by_stage(meaning)
   gone <- function(stage, type) {

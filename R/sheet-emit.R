@@ -31,7 +31,7 @@ emit_after <- function(lead, value, indent) {
   lead
 }
 
-# The same with keys that are labels, always in quotes.
+# A mapping on one line whose keys are labels, always in quotes.
 labelled_flow <- function(x) structure(list(x), class = c("sheet_labelled", "sheet_flow"))
 
 is_block <- function(value) is.list(value) && !inherits(value, c("sheet_plain", "sheet_flow"))

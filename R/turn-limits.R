@@ -12,7 +12,8 @@ limits_for <- function(name, limits, world) {
   limits
 }
 
-# By what is known of the column, where that tells; infinite values are not among its ends.
+# Whether the facts of a column show that all its values lie inside; FALSE where they cannot tell, as infinite values
+# are not among its ends.
 inside_limits <- function(limits, facts) {
   facts$few && sum(facts$rows) == facts$valid && isTRUE(facts$low >= limits[1] && facts$high <= limits[2])
 }

@@ -164,7 +164,7 @@ check_rule_call <- function(expr, env) {
   }
 }
 
-# The same as a range or a value.
+# What to write instead of a comparison: a range or a value.
 comparison_form <- function(part) {
   head <- as.character(part[[1]])
   right <- if (length(part) == 3) paste(deparse(part[[3]]), collapse = " ") else "..."

@@ -264,7 +264,7 @@ group_test <- function(groups) {
   all_of_tests(Map(function(name, value) call("==", as.name(name), value), names(groups), groups))
 }
 
-# By the rows below and those equal, in the distribution that was learned.
+# The formula of a form by rank, from the rows below a value and those equal to it in the distribution learned.
 rank_node <- function(x, note, how) {
   at <- as.double(note$is)
   upto <- as.double(note$cumulative)

@@ -1,7 +1,7 @@
 # Lines that receipts share.
 remark_lines <- function(texts) unlist(lapply(texts, function(text) warned(folded(glyph("!"), " ", text))))
 
-# Those of one variable.
+# The remarks of one variable, a line each.
 own_remarks <- function(remarks) {
   remark_lines(lapply(remarks, function(remark) paste(c(remark$words, remark$detail), collapse = ": ")))
 }

@@ -11,7 +11,7 @@ receipt_lines <- function(receipt) {
   many_lines(receipt)
 }
 
-# Only what looks wrong, under the names of what was made.
+# The receipt with quiet = "findings": what looks wrong, under the names of what was made.
 alarm_lines <- function(receipt) {
   c(title_line(name_list(receipt$turn$makes %||% receipt$turn$verb)), receipt_findings(receipt$parts))
 }
@@ -98,7 +98,7 @@ many_lines <- function(receipt) {
   )
 }
 
-# Of the first dozen of variables that there is something to say of.
+# What is to be said of single variables, for the first twelve of which there is anything.
 noted_parts <- function(parts, recorded) {
   notes <- lapply(parts, shared_notes, recorded = recorded)
   notes <- notes[lengths(notes) > 0]
