@@ -2,15 +2,14 @@
 formats <- new.env(parent = emptyenv())
 
 #   endings  of its files, without the dot; the first is the usual one
-#   called   what its files are called in a message
 #   read     a function of path and `blank`: a data frame, whose attributes `reading` and `spelling` tell how it was
 #            read and how its cells are spelled where their values would be written otherwise
 #   write    a function of columns (by name), their number of rows, and `put`, which takes pieces of the file
 #   spells   whether cells are written as they were spelled, rather than as values
 #   script   a function of the book and the name of the data: the lines of a base script that read the file
 #   words    the R functions of these lines
-file_format <- function(name, endings, called, read, write = NULL, spells = FALSE, script = NULL, words = character()) {
-  assign(name, list(name = name, endings = endings, called = called, read = read, write = write, spells = spells,
+file_format <- function(name, endings, read, write = NULL, spells = FALSE, script = NULL, words = character()) {
+  assign(name, list(endings = endings, read = read, write = write, spells = spells,
     script = script, words = words), formats)
 }
 

@@ -25,24 +25,25 @@ explain_rules <- function(branch, gone, out, book) {
 
 explain_sources <- function(gone, out, book) {
   reason <- rep(out$lost %||% "undefined", length(gone))
-  for (why in reasons_in_order) reason[why$rows(gone, out, book)] <- why$kind
+  earlier <- earlier_occasions(gone, out, book)
+  for (why in reasons_in_order) reason[why$rows(gone, out, book, earlier)] <- why$kind
   if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
   reason
 }
 
 # Why a row is missing that no rule decides: the last of these that holds, and none of them where the formula gives
 # nothing for answers that are all there. Each is told twice over, which must agree:
-#   rows  for data: of the missing rows `gone` those for which it holds
+#   rows  for data: of the missing rows `gone` those for which it holds; `earlier`: see earlier_occasions()
 #   test  for formulas: a condition on the variables that are read, NULL where it never holds
 reasons_in_order <- list(
-  list(kind = "unreadable", rows = function(gone, out, book) unreadable_rows(gone, out, book),
+  list(kind = "unreadable", rows = function(gone, out, book, earlier) unreadable_rows(gone, out, book),
     test = function(made, book) unreadable_condition(made, book)),
-  list(kind = "no earlier occasion", rows = function(gone, out, book) earlier_rows(gone, out, book, first = TRUE),
+  list(kind = "no earlier occasion", rows = function(gone, out, book, earlier) earlier$first,
     test = function(made, book) any_of_them(first_conditions(made$expr))),
-  list(kind = "a source is missing", rows = function(gone, out, book) earlier_rows(gone, out, book, first = FALSE),
+  list(kind = "a source is missing", rows = function(gone, out, book, earlier) earlier$lacking,
     test = function(made, book) any_of_them(lacking_conditions(made$expr))),
   # the reasons of the source itself, where there is one and they are carried
-  list(kind = "a source is missing", rows = function(gone, out, book) source_missing_rows(gone, out, book),
+  list(kind = "a source is missing", rows = function(gone, out, book, earlier) source_missing_rows(gone, out, book),
     test = function(made, book) any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v)))))
 )
 
@@ -60,17 +61,18 @@ source_missing_rows <- function(gone, out, book) {
   hit
 }
 
-# Rows without an earlier occasion, or with one that has no valid answer.
-earlier_rows <- function(gone, out, book, first) {
-  hit <- logical(length(gone))
+# Of the missing rows those without an earlier occasion (`first`), and those whose earlier one has no valid answer
+# (`lacking`).
+earlier_occasions <- function(gone, out, book) {
+  found <- list(first = logical(length(gone)), lacking = logical(length(gone)))
   at <- place_of(book)
   for (call in calls_of(out$expr, "previous")) {
     args <- as.list(call)
     before <- rows_before(args, at)[gone]
-    none <- is.na(before)
-    hit <- hit | if (first) none else !none & is.na(evaluate(args[[2]], at)[before])
+    found$first <- found$first | is.na(before)
+    found$lacking <- found$lacking | (!is.na(before) & is.na(evaluate(args[[2]], at)[before]))
   }
-  hit
+  found
 }
 
 carry_reasons <- function(reason, gone, source) {

@@ -3,7 +3,7 @@ NULL
 
 # Tables with separators. When they are read, the separator is found out, whatever the ending says.
 separated_format <- function(name, endings, sep) {
-  file_format(name, endings, "a table with separators",
+  file_format(name, endings,
     read = function(path, blank) read_checked(path, blank),
     write = function(columns, rows, put) write_fields(columns, rows, put, sep), spells = TRUE,
     script = function(book, name) csv_lines(book, name), words = "read.csv"

@@ -36,6 +36,7 @@ formula_word <- function(name, run, least = 1, most = least, gives = "number", t
     infix = infix, prefix = prefix, hands_on = hands_on, how = how, check = check, traits = traits,
     special = "special" %in% traits, learned = "learned" %in% traits, inner = "inner" %in% traits)
   assign(name, word, formula_words)
+  rm(list = ls(words_by_trait), envir = words_by_trait) # found anew with the new word
 }
 
 # The names of all words, in the order in which they are stated.

@@ -105,7 +105,7 @@ formula_word("row_valid", count_valid, 1, Inf, takes = "number", help = "how man
 
 # Statistics of one variable, and what turns learn of it.
 statistic_word <- function(name, run, help, least = 1, ...) {
-  formula_word(name, run, least, vars = c("within", "weight"), help = help, ..., example = "mean(x, within = island)")
+  formula_word(name, run, least, vars = c("within", "weight"), help = help, ...)
 }
 statistic_word("mean", weighted_mean, "mean of the valid rows; within = a group, weight = a survey weight",
   traits = c("learned", "inexact"))

@@ -31,7 +31,8 @@ number_text_lines <- function(lines) {
 
 # The code of a part; `read` tells that it is taken as text.
 text_step <- function(part, read, write, state, type) {
-  code <- if (read && type(part) == "number") number_text_code(part, write) else write(part)
+  code <- if (!read) write(part) else switch(type(part), number = number_text_code(part, write),
+    date = paste0("as.character(", write(part), ")"), write(part))
   worked_out <- is.call(part) || startsWith(code, "number_text(")
   if (!worked_out || nchar(code) <= 12) return(code)
   name <- free_names("text", state)

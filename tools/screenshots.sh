@@ -6,7 +6,7 @@ out=$(pwd)/docs/screenshots
 here=$(pwd)
 room=$(mktemp -d)
 trap 'kill $server 2>/dev/null; rm -rf "$room"' EXIT
-Xvfb :97 -screen 0 1280x800x24 > /dev/null 2>&1 & server=$!
+Xvfb :97 -noreset -screen 0 1280x800x24 > /dev/null 2>&1 & server=$!
 sleep 1
 Rscript exec/ableturn demo --out "$room" > /dev/null
 

@@ -146,6 +146,13 @@ test_that("two books are compared by variable, row and reason", {
   refused(compare_books(data, data[1:2, ]), "compare-rows")
 })
 
+test_that("text functions take a date as it is written, in scripts too", {
+  book <- quietly(turn_compute(turnbook(data.frame(day = as.Date(c("2031-01-02", NA)))),
+    paste0(toupper(day), "/", nchar(day), "/", substr(day, 1, 4)), as = "told"))
+  expect_equal(book$told, c("2031-01-02/10/2031", NA))
+  expect_true(attr(prove(book), "proved"))
+})
+
 test_that("what a turn has to say is a finding only where something looks wrong", {
   data <- data.frame(person = rep(1:3, each = 2), wave = rep(c("start", "end"), 3), x = c(1, 2, 2, 4, 3, 3))
   book <- quietly(define(turnbook(data), wave, codes = c(Start = "start", End = "end"), level = "ordinal") |>
