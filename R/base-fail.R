@@ -6,6 +6,7 @@ finding_words <- new.env(parent = emptyenv())
 
 # `unread`: the input cannot be read, so that the command line ends with another status.
 word_errors <- function(words, unread = FALSE) {
+  stopifnot(!names(words) %in% names(error_words))
   for (id in names(words)) assign(id, list(words = words[[id]], unread = unread), error_words)
 }
 

@@ -85,16 +85,21 @@ data_name <- function(expr, taken) {
 # The columns that a book can hold, and those that are left out, with what they are.
 check_columns <- function(data) {
   data <- as.list(as.data.frame(data, stringsAsFactors = FALSE))
-  empty <- which(is.na(names(data)) | !nzchar(trimws(names(data))))
-  if (length(empty)) fail("column-unnamed", place = empty)
-  twice <- unique(names(data)[duplicated(names(data))])
-  if (length(twice)) fail("column-twice", name = twice)
+  refuse_odd_names(names(data))
   came <- data
   data <- lapply(data, known_column)
   odd <- vapply(data, is.null, NA)
   for (name in names(data)[!odd]) check_letters(letters_of(data[[name]]), name)
   check_letters(names(data), "the names of the columns")
   list(columns = data[!odd], odd = names(data)[odd], came = came[vapply(came, inherits, NA, "integer64")])
+}
+
+# Every column has a name of its own.
+refuse_odd_names <- function(names) {
+  empty <- which(is.na(names) | !nzchar(trimws(names)))
+  if (length(empty)) fail("column-unnamed", place = empty)
+  twice <- unique(names[duplicated(names)])
+  if (length(twice)) fail("column-twice", name = twice)
 }
 
 # A column as a book holds it: the very object, but for whole numbers of 64 bits, which R itself cannot read; NULL

@@ -1,6 +1,5 @@
 # What each command does.
 cli_look <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   book <- turnbook(given$args[1], codebook = given$options$codebook)
   subjects <- lapply(given$args[-1], cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
@@ -27,9 +26,6 @@ cli_name <- function(name, book) {
 }
 
 cli_run <- function(given) {
-  needed <- setdiff(c("data", "out"), names(given$options))
-  if (length(needed)) given$wrong <- given$wrong %||% paste0("Add --", needed[1], " FILE.")
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   options <- given$options
   check_target(options$out, options$overwrite)
   renamed <- cli_pairs(options$rename)
@@ -59,7 +55,6 @@ cli_strict <- function(book) {
 }
 
 cli_script <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   book <- cli_replay(given)
   dialect <- given$options$dialect %||% "base"
   out <- given$options$out
@@ -73,7 +68,6 @@ cli_script <- function(given) {
 }
 
 cli_prove <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   proof <- prove(cli_replay(given))
   print(proof)
   if (isTRUE(attr(proof, "proved"))) 0L else 1L
@@ -95,14 +89,12 @@ sheet_data_file <- function(sheet) {
 }
 
 cli_findings <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   told <- findings(cli_replay(given))
   shown <- cli_show(told, given)
   if (isTRUE(given$options$strict) && any(told$severity == "warn" & !nzchar(told$accepted))) 1L else shown
 }
 
 cli_lineage <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   vars <- given$args[-1]
   given$args <- given$args[1]
   book <- cli_replay(given)
@@ -111,8 +103,6 @@ cli_lineage <- function(given) {
 }
 
 cli_report <- function(given) {
-  if (is.null(given$options$out)) given$wrong <- given$wrong %||% "Add --out FILE."
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   options <- given$options
   check_target(options$out, options$overwrite)
   report(cli_replay(given), options$out, title = options$title, overwrite = options$overwrite)
@@ -133,7 +123,6 @@ cli_show <- function(x, given) {
 }
 
 cli_demo <- function(given) {
-  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   run_demo(given$options$out %||% "ableturn-demo")
   0L
 }

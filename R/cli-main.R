@@ -12,7 +12,9 @@ cli_main <- function(args) {
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
   wide <- options(width = max(60, min(160, cli::console_width())), ableturn.speaks_sheet = TRUE)
   on.exit(options(wide))
-  cli_guard(spec$run(cli_read(args[-1], spec)))
+  given <- cli_read(args[-1], spec)
+  if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
+  cli_guard(spec$run(given))
 }
 
 main_help <- c(
@@ -43,6 +45,8 @@ cli_read <- function(args, spec) {
   count <- length(read$args)
   if (count < spec$least) return(list(wrong = paste0("Name ", spec$wants, ".")))
   if (count > spec$most) return(list(wrong = paste("Not understood:", read$args[spec$most + 1])))
+  needed <- setdiff(spec$needs, names(read$options))
+  if (length(needed)) return(list(wrong = paste0("Add --", needed[1], " ", spec$options[[needed[1]]]$value, ".")))
   list(args = read$args, options = read$options)
 }
 

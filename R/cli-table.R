@@ -1,7 +1,7 @@
 #' @include script-own.R
 NULL
 
-# The commands: what each runs, takes and says of itself. An option takes a value, or is a switch.
+# The commands: what each runs, takes and says of itself, and the options that it needs. An option takes a value, or is a switch.
 cli_takes <- function(value, help) list(list(value = value, help = help))
 
 cli_switch <- function(help) list(list(value = NULL, help = help))
@@ -21,7 +21,7 @@ cli_commands <- list(
       format_option)
   ),
   run = list(
-    run = cli_run, least = 1, most = 1, wants = "a turn sheet",
+    run = cli_run, least = 1, most = 1, wants = "a turn sheet", needs = c("data", "out"),
     help = c("ableturn run SHEET --data FILE --out FILE",
       "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
     options = c(
@@ -61,7 +61,7 @@ cli_commands <- list(
     options = c(data_option, codebook_option, format_option)
   ),
   report = list(
-    run = cli_report, least = 1, most = 1, wants = "a turn sheet",
+    run = cli_report, least = 1, most = 1, wants = "a turn sheet", needs = "out",
     help = c("ableturn report SHEET --out FILE", "One file, .html or .md, that explains every derived variable."),
     options = c(out = cli_takes("FILE", "the report to write"), data_option, codebook_option,
       title = cli_takes("TEXT", "its heading"), overwrite_option)

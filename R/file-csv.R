@@ -21,8 +21,7 @@ read_checked <- function(path, blank = NULL) {
   typed <- Map(function(column, name) guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
     text, names(text))
   data <- lapply(typed, `[[`, "x")
-  spelling <- Map(function(t, raw) if (t$differs) raw, typed, text)
-  spelling <- compact(spelling)
+  spelling <- compact(Map(function(t, raw) if (t$differs) raw, typed, text))
   structure(data,
     class = "data.frame", row.names = .set_row_names(length(text[[1]])),
     reading = reading, spelling = spelling
@@ -107,10 +106,7 @@ read_text_table <- function(path, reading) {
 
 # Names that tell the columns apart, and as many rows as the file has.
 check_table <- function(text, reading, path) {
-  twice <- unique(names(text)[duplicated(names(text))])
-  if (length(twice)) fail("column-twice", name = twice)
-  empty <- which(is.na(names(text)) | !nzchar(trimws(names(text))))
-  if (length(empty)) fail("column-unnamed", place = empty)
+  refuse_odd_names(names(text))
   shape <- reading$shape
   if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread", path = path,
     rows = length(text[[1]]), lines = shape$rows - 1)

@@ -89,7 +89,7 @@ norm_node <- function(table, source, world) {
   bands <- setdiff(names(table), c("raw", "scaled"))
   if (!length(bands)) return(raw_table(table$raw, table$scaled, source))
   cell <- do.call(paste, c(unname(lapply(table[bands], show_value)), sep = "\r"))
-  pairs <- lapply(split(seq_along(cell), factor(cell, unique(cell))), function(rows) {
+  pairs <- lapply(split_in_order(seq_along(cell), cell), function(rows) {
     tests <- lapply(bands, function(name) {
       condition_test(name, read_cell(table[[name]][rows[1]]), FALSE, FALSE, world)
     })

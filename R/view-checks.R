@@ -124,7 +124,7 @@ print.ableturn_proof <- function(x, ...) {
 
 proof_lines <- function(x) {
   proved <- isTRUE(attr(x, "proved"))
-  scripts <- split(x, factor(x$dialect, unique(x$dialect)))
+  scripts <- split_in_order(x, x$dialect)
   c(
     title_line(if (proved) "Proved" else "Not proved", side = "each script ran in a fresh R process"),
     unlist(lapply(scripts, script_line), use.names = FALSE),

@@ -61,7 +61,7 @@ value_line <- function(words, values) {
 # What a turn learned of the data, in a line each.
 learned_lines <- function(learned, recorded = FALSE) {
   if (!length(learned)) return(NULL)
-  by <- split(learned, factor(vapply(learned, `[[`, "", "of"), unique(vapply(learned, `[[`, "", "of"))))
+  by <- split_in_order(learned, vapply(learned, `[[`, "", "of"))
   unlist(lapply(by, function(notes) learned_words(notes, if (recorded) "On record: " else "Learned: ")))
 }
 

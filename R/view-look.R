@@ -35,7 +35,7 @@ group_lines <- function(table, subject) {
 
 # Groups beside each other: a row for each group of a number, a column for each group of a count.
 by_lines <- function(table, subject, by) {
-  groups <- split(table, factor(table$group, unique(table$group)))
+  groups <- split_in_order(table, table$group)
   if (subject$kind == "counts") by_count_lines(table, groups, by) else by_summary_lines(groups, subject, by)
 }
 

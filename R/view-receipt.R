@@ -141,7 +141,7 @@ conditionMessage.ableturn_progress <- function(c) {
 # The receipt of dummies: for each variable its levels, their rows, and the column of each.
 dummy_lines <- function(receipt) {
   sources <- vapply(receipt$parts, function(p) p$from[1], "")
-  unlist(lapply(split(receipt$parts, factor(sources, unique(sources))), one_coding, receipt = receipt))
+  unlist(lapply(split_in_order(receipt$parts, sources), one_coding, receipt = receipt))
 }
 
 one_coding <- function(parts, receipt) {
