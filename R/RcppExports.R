@@ -73,10 +73,6 @@ first_rows <- function(x, values) {
     .Call(`_ableturn_first_rows`, x, values)
 }
 
-least_squares_runs <- function(values, counts, k) {
-    .Call(`_ableturn_least_squares_runs`, values, counts, k)
-}
-
 whole_places <- function(x) {
     .Call(`_ableturn_whole_places`, x)
 }
@@ -85,20 +81,24 @@ group_statistics <- function(x, cell, cells, how) {
     .Call(`_ableturn_group_statistics`, x, cell, cells, how)
 }
 
-row_scores <- function(columns, shift, sign, how, at_least, weights) {
-    .Call(`_ableturn_row_scores`, columns, shift, sign, how, at_least, weights)
-}
-
-same_objects <- function(a, b) {
-    .Call(`_ableturn_same_objects`, a, b)
-}
-
 item_sums <- function(columns, shift, sign) {
     .Call(`_ableturn_item_sums`, columns, shift, sign)
 }
 
 item_spread <- function(columns, shift, sign) {
     .Call(`_ableturn_item_spread`, columns, shift, sign)
+}
+
+row_scores <- function(columns, shift, sign, how, at_least, weights) {
+    .Call(`_ableturn_row_scores`, columns, shift, sign, how, at_least, weights)
+}
+
+least_squares_runs <- function(values, counts, k) {
+    .Call(`_ableturn_least_squares_runs`, values, counts, k)
+}
+
+same_objects <- function(a, b) {
+    .Call(`_ableturn_same_objects`, a, b)
 }
 
 moments <- function(x) {

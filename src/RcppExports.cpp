@@ -237,19 +237,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// least_squares_runs
-Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k);
-RcppExport SEXP _ableturn_least_squares_runs(SEXP valuesSEXP, SEXP countsSEXP, SEXP kSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type values(valuesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type counts(countsSEXP);
-    Rcpp::traits::input_parameter< int >::type k(kSEXP);
-    rcpp_result_gen = Rcpp::wrap(least_squares_runs(values, counts, k));
-    return rcpp_result_gen;
-END_RCPP
-}
 // whole_places
 SEXP whole_places(SEXP x);
 RcppExport SEXP _ableturn_whole_places(SEXP xSEXP) {
@@ -272,34 +259,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type cells(cellsSEXP);
     Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
     rcpp_result_gen = Rcpp::wrap(group_statistics(x, cell, cells, how));
-    return rcpp_result_gen;
-END_RCPP
-}
-// row_scores
-Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how, int at_least, Rcpp::NumericVector weights);
-RcppExport SEXP _ableturn_row_scores(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
-    Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
-    Rcpp::traits::input_parameter< int >::type at_least(at_leastSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    rcpp_result_gen = Rcpp::wrap(row_scores(columns, shift, sign, how, at_least, weights));
-    return rcpp_result_gen;
-END_RCPP
-}
-// same_objects
-Rcpp::LogicalVector same_objects(Rcpp::List a, Rcpp::List b);
-RcppExport SEXP _ableturn_same_objects(SEXP aSEXP, SEXP bSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type a(aSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type b(bSEXP);
-    rcpp_result_gen = Rcpp::wrap(same_objects(a, b));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -326,6 +285,47 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
     rcpp_result_gen = Rcpp::wrap(item_spread(columns, shift, sign));
+    return rcpp_result_gen;
+END_RCPP
+}
+// row_scores
+Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how, int at_least, Rcpp::NumericVector weights);
+RcppExport SEXP _ableturn_row_scores(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
+    Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
+    Rcpp::traits::input_parameter< int >::type at_least(at_leastSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    rcpp_result_gen = Rcpp::wrap(row_scores(columns, shift, sign, how, at_least, weights));
+    return rcpp_result_gen;
+END_RCPP
+}
+// least_squares_runs
+Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k);
+RcppExport SEXP _ableturn_least_squares_runs(SEXP valuesSEXP, SEXP countsSEXP, SEXP kSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type counts(countsSEXP);
+    Rcpp::traits::input_parameter< int >::type k(kSEXP);
+    rcpp_result_gen = Rcpp::wrap(least_squares_runs(values, counts, k));
+    return rcpp_result_gen;
+END_RCPP
+}
+// same_objects
+Rcpp::LogicalVector same_objects(Rcpp::List a, Rcpp::List b);
+RcppExport SEXP _ableturn_same_objects(SEXP aSEXP, SEXP bSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type a(aSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type b(bSEXP);
+    rcpp_result_gen = Rcpp::wrap(same_objects(a, b));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -422,13 +422,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},
     {"_ableturn_rows_at_points", (DL_FUNC) &_ableturn_rows_at_points, 2},
     {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
-    {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_whole_places", (DL_FUNC) &_ableturn_whole_places, 1},
     {"_ableturn_group_statistics", (DL_FUNC) &_ableturn_group_statistics, 4},
-    {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
-    {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
+    {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
+    {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
+    {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},

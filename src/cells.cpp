@@ -18,9 +18,13 @@ struct Way {
   R_xlen_t source_gone, gone;
 };
 
-Way from_front(R_xlen_t n) { return {0, n - n / 2, 1, 0, 0}; }
-Way from_back(R_xlen_t n, R_xlen_t source_gone, R_xlen_t gone) {
-  return {n - 1, n / 2, -1, source_gone - 1, gone - 1};
+// Calls work(way) for both of them.
+template <typename Work>
+void from_both_ends(R_xlen_t n, R_xlen_t source_gone, R_xlen_t gone, Work work) {
+  in_two(2, n, [&](size_t from, size_t to) {
+    if (from == 0) work(Way{0, n - n / 2, 1, 0, 0});
+    if (to == 2) work(Way{n - 1, n / 2, -1, source_gone - 1, gone - 1});
+  });
 }
 
 struct Reasons {
@@ -78,10 +82,7 @@ void spread(SEXP x, SEXP keys, const R *result, R *out, const Reasons &reasons, 
       in_two(n, n, [&](size_t from, size_t to) { spread_whole(values, result, out, places, reasons, from, to); });
       return;
     }
-    in_two(2, n, [&](size_t from, size_t to) {
-      if (from == 0) spread_way(values, result, out, places, reasons, from_front(n));
-      if (to == 2) spread_way(values, result, out, places, reasons, from_back(n, source_gone, gone));
-    });
+    from_both_ends(n, source_gone, gone, [&](Way way) { spread_way(values, result, out, places, reasons, way); });
   });
 }
 
@@ -102,32 +103,34 @@ void spread_text(SEXP x, SEXP keys, SEXP result, SEXP out, const Reasons &reason
 template <typename T, typename Places>
 void add_places(const T *x, const int *why, R_xlen_t gone, const Places &places, int cells, int all, int step,
                 int *index, R_xlen_t n) {
-  in_two(2, n, [&](size_t from, size_t to) {
-    auto add = [&](Way way) {
-      for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
-        int cell = places.find(x[i]);
-        if (cell < 0) {
-          need(way.source_gone >= 0 && way.source_gone < gone, "missing rows and their reasons");
-          cell = cells - 1 + why[way.source_gone];
-          way.source_gone += way.step;
-        }
-        need(cell >= 0 && cell < all, "cells and their number");
-        index[i] += cell * step;
+  from_both_ends(n, gone, 0, [&](Way way) {
+    for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
+      int cell = places.find(x[i]);
+      if (cell < 0) {
+        need(way.source_gone >= 0 && way.source_gone < gone, "missing rows and their reasons");
+        cell = cells - 1 + why[way.source_gone];
+        way.source_gone += way.step;
       }
-    };
-    if (from == 0) add(from_front(n));
-    if (to == 2) add(from_back(n, gone, 0));
+      need(cell >= 0 && cell < all, "cells and their number");
+      index[i] += cell * step;
+    }
   });
 }
 
-Rcpp::IntegerVector count_places(const int *index, R_xlen_t n, int cells) {
-  Rcpp::IntegerVector rows(cells), others(cells);
-  int *front = rows.begin(), *back = others.begin();
-  in_two(n, n, [&](size_t from, size_t to) {
-    int *mine = from ? back : front;
-    for (size_t i = from; i < to; i++) mine[index[i]]++;
+// How many rows each cell has.
+struct Counts {
+  std::vector<int> rows;
+
+  explicit Counts(int cells) : rows(cells, 0) {}
+  void add(const Counts &other) {
+    for (size_t j = 0; j < rows.size(); j++) rows[j] += other.rows[j];
+  }
+};
+
+Counts count_places(const int *index, R_xlen_t n, int cells) {
+  return tally_in_two(n, Counts(cells), [&](Counts &mine, size_t from, size_t to) {
+    for (size_t i = from; i < to; i++) mine.rows[index[i]]++;
   });
-  return rows + others;
 }
 
 // The place among stretches between points: 2j below the point j (from 0), 2j + 1 on it.
@@ -146,25 +149,27 @@ Rbyte stretch_of(T value, const std::vector<double> &points) {
 }
 
 template <typename T>
-void find_stretches(const T *x, const int *why, R_xlen_t source_gone, const std::vector<double> &points, Rbyte *index,
-                    R_xlen_t n, int kinds, int *front, int *back) {
-  in_two(2, n, [&](size_t from, size_t to) {
-    auto find = [&](Way way, int *rows) {
-      for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
-        if (!is_gone(x[i])) {
-          index[i] = stretch_of(x[i], points);
-        } else {
-          need(way.source_gone >= 0 && way.source_gone < source_gone, "missing rows and their reasons");
-          need(why[way.source_gone] >= 1 && why[way.source_gone] <= kinds, "kinds and their number");
-          index[i] = static_cast<Rbyte>(2 * points.size() + why[way.source_gone]);
-          way.source_gone += way.step;
-        }
-        rows[index[i]]++;
+Counts find_stretches(const T *x, const Rcpp::IntegerVector &why, const std::vector<double> &points, Rbyte *index,
+                      R_xlen_t n, int kinds) {
+  Counts front(static_cast<int>(2 * points.size()) + 1 + kinds), back(front);
+  const int *kind = why.begin();
+  R_xlen_t gone = why.size();
+  from_both_ends(n, gone, 0, [&](Way way) {
+    std::vector<int> &rows = (way.step > 0 ? front : back).rows;
+    for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
+      if (!is_gone(x[i])) {
+        index[i] = stretch_of(x[i], points);
+      } else {
+        need(way.source_gone >= 0 && way.source_gone < gone, "missing rows and their reasons");
+        need(kind[way.source_gone] >= 1 && kind[way.source_gone] <= kinds, "kinds and their number");
+        index[i] = static_cast<Rbyte>(2 * points.size() + kind[way.source_gone]);
+        way.source_gone += way.step;
       }
-    };
-    if (from == 0) find(from_front(n), front);
-    if (to == 2) find(from_back(n, source_gone, 0), back);
+      rows[index[i]]++;
+    }
   });
+  front.add(back);
+  return front;
 }
 
 }  // namespace
@@ -206,7 +211,7 @@ Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, R
     step *= sizes[j];
   }
   return Rcpp::List::create(Rcpp::Named("index") = index,
-                            Rcpp::Named("rows") = count_places(index.begin(), n, step));
+                            Rcpp::Named("rows") = count_places(index.begin(), n, step).rows);
 }
 
 // The place of each row among the stretches below, on and between at most 100 points in their
@@ -217,11 +222,8 @@ Rcpp::List stretch_cells(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector po
   std::vector<double> at(points.begin(), points.end());
   need(2 * at.size() + 1 + kinds <= 256 && std::is_sorted(at.begin(), at.end()), "points and cells");
   Rcpp::RawVector index(fresh_column(RAWSXP, n));
-  int cells = 2 * points.size() + 1 + kinds;
-  Rcpp::IntegerVector front(cells), back(cells);
-  if (TYPEOF(x) == REALSXP)
-    find_stretches(REAL(x), why.begin(), why.size(), at, index.begin(), n, kinds, front.begin(), back.begin());
-  else
-    find_stretches(INTEGER(x), why.begin(), why.size(), at, index.begin(), n, kinds, front.begin(), back.begin());
-  return Rcpp::List::create(Rcpp::Named("index") = index, Rcpp::Named("rows") = front + back);
+  Counts rows = with_numbers(x, [&](auto *values) {
+    return find_stretches(values, why, at, index.begin(), n, kinds);
+  });
+  return Rcpp::List::create(Rcpp::Named("index") = index, Rcpp::Named("rows") = rows.rows);
 }

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "items.h"
+#include "sums.h"
 
 // Items that are answers in small whole numbers: a block of rows of all items as short integers,
 // which processors add and multiply eight at a time, and exactly.
@@ -84,12 +85,9 @@ class CodeBlock {
   }
 };
 
-// Sums over the rows that have every item, for their covariances with their total.
-struct CodeSums {
-  long long complete = 0, total = 0, total_square = 0;
-  std::vector<long long> sum, square, with_total;
+struct CodeSums : ItemSums<long long> {
+  using ItemSums::ItemSums;
 
-  explicit CodeSums(int k) : sum(k), square(k), with_total(k) {}
   static int product(const short *__restrict__ a, const short *__restrict__ b) {
     int out = 0;
     for (int r = 0; r < block_rows; r++) out += a[r] * b[r];
@@ -105,7 +103,7 @@ struct CodeSums {
     }
     return out;
   }
-  void add(CodeBlock &block) {
+  void add_rows(CodeBlock &block) {
     short total_there[block_rows], own[block_rows];
     for (int r = 0; r < block_rows; r++) total_there[r] = static_cast<short>(block.total[r] & block.complete[r]);
     complete += product(block.complete, block.complete);
@@ -117,16 +115,6 @@ struct CodeSums {
       sum[j] -= product(own, block.complete);
       square[j] += product(own, own);
       with_total[j] += product_of_total(own, total_there);
-    }
-  }
-  void add(const CodeSums &other) {
-    complete += other.complete;
-    total += other.total;
-    total_square += other.total_square;
-    for (size_t j = 0; j < sum.size(); j++) {
-      sum[j] += other.sum[j];
-      square[j] += other.square[j];
-      with_total[j] += other.with_total[j];
     }
   }
 };

@@ -78,26 +78,24 @@ struct Ends {
     if (value < low && !lost) low = value;
     if (value > high) high = value;
   }
+  void add(const Ends &other) {
+    low = std::min(low, other.low);
+    high = std::max(high, other.high);
+    gone += other.gone;
+  }
 };
 
 template <typename T>
 Ends<T> ends_of(const T *x, R_xlen_t n) {
-  Ends<T> front, back;
-  in_two(n, n, [&](size_t from, size_t to) {
-    Ends<T> mine;
+  return tally_in_two(n, Ends<T>(), [&](Ends<T> &mine, size_t from, size_t to) {
     for (size_t i = from; i < to; i++) mine.add(x[i]);
-    (from ? back : front) = mine;
   });
-  front.low = std::min(front.low, back.low);
-  front.high = std::max(front.high, back.high);
-  front.gone += back.gone;
-  return front;
 }
 
 template <typename T>
 bool small_whole(const T *x, R_xlen_t n) {
   for (R_xlen_t i = 0; i < n; i++)
-    if (!is_gone(x[i]) && !is_endless(x[i]) && !(std::fabs(x[i]) < 1e9 && static_cast<int>(x[i]) == x[i])) return false;
+    if (is_finite_value(x[i]) && !(std::fabs(x[i]) < 1e9 && static_cast<int>(x[i]) == x[i])) return false;
   return true;
 }
 
@@ -116,7 +114,7 @@ bool measure(const T *x, R_xlen_t n, Facts &facts) {
   facts.high = ends.high;
   Negatives negatives;
   for (R_xlen_t i = 0; ends.low < 0 && i < n && negatives.count < negatives_told; i++)
-    if (x[i] < 0 && !is_gone(x[i]) && !is_endless(x[i])) negatives.add(x[i]);
+    if (x[i] < 0 && is_finite_value(x[i])) negatives.add(x[i]);
   facts.negatives = negatives.count;
   return facts.high - facts.low < near_reach && small_whole(x, n);
 }
@@ -174,9 +172,7 @@ Rcpp::List facts_of_columns(Rcpp::List columns) {
       out[j] = facts_of_text(x);
       continue;
     }
-    R_xlen_t n = Rf_xlength(x);
-    Facts facts = TYPEOF(x) == REALSXP ? facts_of_numbers(REAL(x), n)
-                                       : facts_of_numbers(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n);
+    Facts facts = with_numbers(x, [&](auto *values) { return facts_of_numbers(values, Rf_xlength(x)); });
     out[j] = told(facts, Rcpp::wrap(facts.values));
   }
   return out;

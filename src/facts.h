@@ -6,6 +6,7 @@
 #include <cmath>
 #include <vector>
 
+#include "columns.h"
 #include "places.h"
 #include "parallel.h"
 
@@ -33,9 +34,6 @@ struct Facts {
     for (double value : values) negatives += value < 0 && negatives < negatives_told;
   }
 };
-
-inline bool is_endless(int) { return false; }
-inline bool is_endless(double value) { return std::isinf(value); }
 
 // Few whole numbers next to each other: a block of rows is written as bytes, sixteen of which are
 // compared with a value at once.
@@ -80,19 +78,30 @@ class Narrow {
 
  public:
   int rows[width] = {0};
+  bool fits = true;
 
   explicit Narrow(int low) : low(low) {}
   template <typename T>
-  bool add(const T *x, R_xlen_t from, R_xlen_t to, int places) {
-    for (R_xlen_t at = from; at < to; at += block) {
-      if (write(x + at, static_cast<int>(std::min<R_xlen_t>(block, to - at)))) return false;
-      for (int place = 0; place < places; place++) rows[place] += count(place);
+  void add(const T *x, R_xlen_t from, R_xlen_t to) {
+    for (R_xlen_t at = from; at < to && fits; at += block) {
+      fits = !write(x + at, static_cast<int>(std::min<R_xlen_t>(block, to - at)));
+      for (int place = 0; place < width && fits; place++) rows[place] += count(place);
     }
-    return true;
+  }
+  void add(const Narrow &other) {
+    for (int place = 0; place < width; place++) rows[place] += other.rows[place];
+    fits &= other.fits;
+  }
+  void tell(Facts &facts) const {
+    for (int place = 0; place < width; place++) {
+      facts.valid += rows[place];
+      if (rows[place]) facts.add(low + place, rows[place]);
+    }
+    facts.close();
   }
   // Where the first rows lie; false if that is no narrow place.
   template <typename T>
-  static bool begins(const T *x, R_xlen_t n, int &low, int &places) {
+  static bool begins(const T *x, R_xlen_t n, int &low) {
     double least = R_PosInf, most = R_NegInf;
     for (R_xlen_t i = 0; i < std::min<R_xlen_t>(n, 1000); i++) {
       if (is_gone(x[i])) continue;
@@ -101,26 +110,17 @@ class Narrow {
     }
     if (!(most - least < width) || !(std::fabs(least) < 1e6) || least != std::floor(least)) return false;
     low = static_cast<int>(least);
-    places = width;
     return true;
   }
 };
 
 template <typename T>
 bool count_narrow(const T *x, R_xlen_t n, Facts &facts) {
-  int low = 0, places = 0;
-  if (!Narrow::begins(x, n, low, places)) return false;
-  Narrow front(low), back(low);
-  bool fits = true, back_fits = true;
-  in_two(n, n, [&](size_t from, size_t to) { (from ? back_fits : fits) = (from ? back : front).add(x, from, to, places); });
-  if (!fits || !back_fits) return false;
-  for (int place = 0; place < places; place++) {
-    int rows = front.rows[place] + back.rows[place];
-    facts.valid += rows;
-    if (rows) facts.add(low + place, rows);
-  }
-  facts.close();
-  return true;
+  int low = 0;
+  if (!Narrow::begins(x, n, low)) return false;
+  Narrow all = tally_in_two(n, Narrow(low), [&](Narrow &mine, size_t from, size_t to) { mine.add(x, from, to); });
+  if (all.fits) all.tell(facts);
+  return all.fits;
 }
 
 // Most other columns: whole numbers near zero, counted in one pass, in turn in two tables, so that
@@ -179,11 +179,9 @@ bool count_near(const T *x, R_xlen_t n, Facts &facts) {
   Near begin;
   begin.add(x, 0, start);
   if (!begin.holds(count_gone(x, start))) return false;
-  Near front, back;
-  in_two(n, n, [&](size_t from, size_t to) { (from ? back : front).add(x, from, to); });
-  front.add(back);
-  if (!front.holds(count_gone(x, n))) return false;
-  front.tell(facts);
+  Near all = tally_in_two(n, Near(), [&](Near &mine, size_t from, size_t to) { mine.add(x, from, to); });
+  if (!all.holds(count_gone(x, n))) return false;
+  all.tell(facts);
   return true;
 }
 

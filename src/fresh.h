@@ -14,7 +14,10 @@ inline SEXP fresh_column(SEXPTYPE type, R_xlen_t n) {
 #if defined(__linux__) && defined(MADV_HUGEPAGE)
   const uintptr_t page = uintptr_t(1) << 21;
   if (n < 1000000 || type == STRSXP) return x;
-  uintptr_t begin = reinterpret_cast<uintptr_t>(DATAPTR(x)), bytes = n * (type == REALSXP ? 8 : type == RAWSXP ? 1 : 4);
+  uintptr_t begin = 0, bytes = n * (type == REALSXP ? 8 : type == RAWSXP ? 1 : 4);
+  if (type == REALSXP) begin = reinterpret_cast<uintptr_t>(REAL(x));
+  else if (type == RAWSXP) begin = reinterpret_cast<uintptr_t>(RAW(x));
+  else begin = reinterpret_cast<uintptr_t>(type == LGLSXP ? LOGICAL(x) : INTEGER(x));
   uintptr_t from = (begin + page - 1) & ~(page - 1), to = (begin + bytes) & ~(page - 1);
   if (to > from) madvise(reinterpret_cast<void *>(from), to - from, MADV_HUGEPAGE);
 #endif

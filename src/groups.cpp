@@ -132,9 +132,7 @@ std::vector<double> statistic_of(const Groups &groups, const std::string &how) {
 // them; NULL for other numbers.
 // [[Rcpp::export]]
 SEXP whole_places(SEXP x) {
-  R_xlen_t n = Rf_xlength(x);
-  if (TYPEOF(x) == REALSXP) return places_of_numbers(REAL(x), n);
-  return places_of_numbers(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n);
+  return with_numbers(x, [&](auto *values) { return places_of_numbers(values, Rf_xlength(x)); });
 }
 
 // A statistic of each group: mean, sd, min, max, median, sum, or the number of rows. Groups

@@ -6,6 +6,7 @@
 #include <exception>
 #include <system_error>
 #include <thread>
+#include <utility>
 
 // Runs work(from, to) over 0, ..., n - 1 in two halves, at once where there are many rows and the
 // machine lets us, else one after the other, with the same result. The work must not touch R; the
@@ -39,6 +40,20 @@ void in_two(std::size_t n, double rows, Work work) {
   }
   other.join();
   if (failed) std::rethrow_exception(failed);
+}
+
+// The same for work that counts or adds up: work(tally, from, to) fills the tally of its half, which begins
+// as `start`; at the end first.add(second) joins them. Gives the tally of all.
+template <typename Tally, typename Work>
+Tally tally_in_two(std::size_t n, const Tally &start, Work work) {
+  Tally first(start), second(start);
+  in_two(n, n, [&](std::size_t from, std::size_t to) {
+    Tally mine(start);  // of its own thread, so that no half waits for the memory of the other
+    work(mine, from, to);
+    (from ? second : first) = std::move(mine);
+  });
+  first.add(second);
+  return first;
 }
 
 #endif

@@ -2,19 +2,16 @@
 #define ABLETURN_PLACES_H
 
 #include <Rcpp.h>
-#include <climits>
 #include <cmath>
 #include <cstdint>
 #include <cstring>
+#include <type_traits>
 #include <vector>
+
+#include "columns.h"
 
 // Finds the place of a value among distinct ones: in a table by its distance from the lowest where
 // they are whole numbers close together, else in an open table of bit patterns.
-inline bool is_gone(int value) { return value == INT_MIN; }
-inline bool is_gone(double value) { return std::isnan(value); }
-inline bool is_gone(SEXP value) { return value == NA_STRING; }
-inline bool is_gone(Rbyte) { return false; }
-
 inline uint64_t bits_of(int value) { return static_cast<uint64_t>(value); }
 inline uint64_t bits_of(SEXP value) { return reinterpret_cast<uint64_t>(value); }
 inline uint64_t bits_of(double value) {
@@ -121,16 +118,12 @@ void with_places(SEXP x, SEXP keys, Work work) {
   Rcpp::NumericVector numbers(keys);
   int low = 0, high = 0;
   bool near = lie_near(numbers.begin(), numbers.size(), low, high);
-  if (TYPEOF(x) == REALSXP) {
-    const double *real = REAL(x);
-    if (near) work(real, NearPlaces(numbers.begin(), numbers.size(), low, high));
-    else work(real, AnyPlaces<double>(numbers.begin(), numbers.size()));
-    return;
-  }
-  const int *whole = TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x);
-  if (near) return work(whole, NearPlaces(numbers.begin(), numbers.size(), low, high));
-  Rcpp::IntegerVector wholes(keys);
-  work(whole, AnyPlaces<int>(wholes.begin(), wholes.size()));
+  with_numbers(x, [&](auto *values) {
+    typedef typename std::remove_cv<typename std::remove_pointer<decltype(values)>::type>::type Value;
+    if (near) return work(values, NearPlaces(numbers.begin(), numbers.size(), low, high));
+    Rcpp::Vector<Rcpp::traits::r_sexptype_traits<Value>::rtype> own(keys);
+    work(values, AnyPlaces<Value>(own.begin(), own.size()));
+  });
 }
 
 #endif

@@ -127,6 +127,10 @@ struct Half {
   Block block;
 
   explicit Half(int items) : with(items + 1, 0) {}
+  void add(const Half &other) {
+    lost.insert(lost.end(), other.lost.begin(), other.lost.end());
+    for (size_t v = 0; v < with.size(); v++) with[v] += other.with[v];
+  }
   void run(const Plan &plan, double *out, R_xlen_t from, R_xlen_t to) {
     for (R_xlen_t at = from; at < to; at += block_rows) {
       int rows = static_cast<int>(std::min<R_xlen_t>(block_rows, to - at));
@@ -146,28 +150,29 @@ struct CodeHalf {
   std::vector<R_xlen_t> with;
   std::vector<int> lost, table;
   int reach;
-  bool whole = true;
+  bool whole = true, tabled;
 
-  CodeHalf(int k, R_xlen_t n) : block(k), sums(k), with(k + 1, 0), reach(3 * code_reach * k) {
-    if (n >= 50000) table.resize((k + 1) * (2 * reach + 1));
-  }
+  CodeHalf(int k, R_xlen_t n)
+      : block(k), sums(k), with(k + 1, 0), reach(3 * code_reach * k), tabled(n >= 50000) {}
+  int width() const { return 2 * reach + 1; }
   double score(const Plan &plan, int r) const {
     if (plan.how == mean) return block.total[r] / static_cast<double>(block.valid[r]);
     return plan.how == sum ? block.total[r] : block.total[r] * (plan.all_weight / block.valid[r]);
   }
   void run(const Plan &plan, double *out, R_xlen_t from, R_xlen_t to) {
+    if (tabled) table.resize((block.k + 1) * width());
     for (R_xlen_t at = from; at < to; at += block_rows) {
       int rows = static_cast<int>(std::min<R_xlen_t>(block_rows, to - at));
       whole = block.read(plan.items, at, rows);
       if (!whole) return;
-      sums.add(block);
+      sums.add_rows(block);
       for (int r = 0; r < rows; r++) {
         int v = block.valid[r];
         bool enough = v >= plan.at_least && v > 0;
         out[at + r] = enough ? score(plan, r) : NA_REAL;
         if (!enough) lost.push_back(v < plan.at_least ? too_few : undefined);
         with[v]++;
-        if (!table.empty()) table[v * (2 * reach + 1) + block.total[r] + reach]++;
+        if (tabled) table[v * width() + block.total[r] + reach]++;
       }
     }
   }
@@ -175,31 +180,16 @@ struct CodeHalf {
     sums.add(other.sums);
     lost.insert(lost.end(), other.lost.begin(), other.lost.end());
     for (size_t v = 0; v < with.size(); v++) with[v] += other.with[v];
-    for (size_t at = 0; at < table.size(); at++) table[at] += other.table[at];
+    for (size_t at = 0; at < other.table.size(); at++) table[at] += other.table[at];
+    whole &= other.whole;
   }
 };
-
-double shared(long long product, long long a, long long b, long long n) {
-  return static_cast<double>((product - static_cast<long double>(a) * b / n) / (n - 1));
-}
-
-Rcpp::List told_sums(const CodeSums &sums) {
-  int k = static_cast<int>(sums.sum.size());
-  Rcpp::NumericVector own(k), with_total(k);
-  for (int j = 0; j < k; j++) {
-    own[j] = shared(sums.square[j], sums.sum[j], sums.sum[j], sums.complete);
-    with_total[j] = shared(sums.with_total[j], sums.sum[j], sums.total, sums.complete);
-  }
-  return Rcpp::List::create(Rcpp::Named("complete") = static_cast<double>(sums.complete), Rcpp::Named("own") = own,
-                            Rcpp::Named("with_total") = with_total,
-                            Rcpp::Named("total") = shared(sums.total_square, sums.total, sums.total, sums.complete));
-}
 
 // The distinct scores and their rows, from the table of totals.
 Rcpp::List told_scores(const Plan &plan, CodeHalf &half) {
   std::vector<double> x;
   std::vector<int> rows;
-  int width = 2 * half.reach + 1;
+  int width = half.width();
   for (int v = std::max(1, plan.at_least); v <= half.block.k; v++)
     for (int at = 0; at < width; at++) {
       if (!half.table[v * width + at]) continue;
@@ -214,15 +204,15 @@ Rcpp::List told_scores(const Plan &plan, CodeHalf &half) {
 Rcpp::RObject code_scores(const Plan &plan, Rcpp::NumericVector out) {
   R_xlen_t n = out.size();
   int k = static_cast<int>(plan.items.size());
-  CodeHalf front(k, n), back(k, n);
   double *to = out.begin();
-  in_two(n, n, [&](size_t from, size_t end) { (from ? back : front).run(plan, to, from, end); });
-  if (!front.whole || !back.whole) return R_NilValue;
-  front.add(back);
+  CodeHalf all = tally_in_two(n, CodeHalf(k, n), [&](CodeHalf &mine, size_t from, size_t end) {
+    mine.run(plan, to, from, end);
+  });
+  if (!all.whole) return R_NilValue;
   Rcpp::RObject scores = R_NilValue;
-  if (!front.table.empty()) scores = told_scores(plan, front);
-  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = front.with,
-                            Rcpp::Named("lost") = front.lost, Rcpp::Named("sums") = told_sums(front.sums),
+  if (all.tabled) scores = told_scores(plan, all);
+  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = all.with,
+                            Rcpp::Named("lost") = all.lost, Rcpp::Named("sums") = all.sums.told(),
                             Rcpp::Named("scores") = scores);
 }
 
@@ -249,11 +239,7 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
     Rcpp::RObject made = code_scores(plan, out);
     if (!made.isNULL()) return Rcpp::List(made);
   }
-  Half front(k), back(k);
   double *to = out.begin();
-  in_two(n, n, [&](size_t from, size_t end) { (from ? back : front).run(plan, to, from, end); });
-  front.lost.insert(front.lost.end(), back.lost.begin(), back.lost.end());
-  for (int v = 0; v <= k; v++) front.with[v] += back.with[v];
-  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = front.with,
-                            Rcpp::Named("lost") = front.lost);
+  Half all = tally_in_two(n, Half(k), [&](Half &mine, size_t from, size_t end) { mine.run(plan, to, from, end); });
+  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = all.with, Rcpp::Named("lost") = all.lost);
 }

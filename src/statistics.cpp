@@ -4,7 +4,7 @@
 #include <limits>
 #include <vector>
 
-#include "places.h"
+#include "columns.h"
 #include "lengths.h"
 #include "parallel.h"
 
@@ -12,56 +12,52 @@
 namespace {
 
 struct Moments {
-  double rows = 0, low = R_PosInf, high = R_NegInf;
+  R_xlen_t rows = 0;
+  double low = R_PosInf, high = R_NegInf;
   long double sum = 0;
-};
 
-bool counts(int value) { return !is_gone(value); }
-bool counts(double value) { return std::isfinite(value); }
+  void add(double value) {
+    rows++;
+    sum += value;
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  void add(const Moments &other) {
+    rows += other.rows;
+    sum += other.sum;
+    low = std::min(low, other.low);
+    high = std::max(high, other.high);
+  }
+};
 
 template <typename T>
 Moments sum_and_ends(const T *x, R_xlen_t n) {
-  Moments front, back;
-  in_two(n, n, [&](size_t from, size_t to) {
-    Moments mine;
-    R_xlen_t rows = 0;
-    for (size_t i = from; i < to; i++) {
-      if (!counts(x[i])) continue;
-      double value = x[i];
-      rows++;
-      mine.sum += value;
-      if (value < mine.low) mine.low = value;
-      if (value > mine.high) mine.high = value;
-    }
-    mine.rows = rows;
-    (from ? back : front) = mine;
+  return tally_in_two(n, Moments(), [&](Moments &mine, size_t from, size_t to) {
+    for (size_t i = from; i < to; i++)
+      if (is_finite_value(x[i])) mine.add(x[i]);
   });
-  front.rows += back.rows;
-  front.sum += back.sum;
-  front.low = std::min(front.low, back.low);
-  front.high = std::max(front.high, back.high);
-  return front;
 }
 
 // Sums of the distances from a first mean, and of their squares.
 struct Distances {
   long double sum = 0, squares = 0;
+
+  void add(long double off) {
+    sum += off;
+    squares += off * off;
+  }
+  void add(const Distances &other) {
+    sum += other.sum;
+    squares += other.squares;
+  }
 };
 
 template <typename T>
 Distances distances_from(const T *x, R_xlen_t n, long double mean) {
-  Distances front, back;
-  in_two(n, n, [&](size_t from, size_t to) {
-    Distances mine;
-    for (size_t i = from; i < to; i++) {
-      if (!counts(x[i])) continue;
-      long double off = x[i] - mean;
-      mine.sum += off;
-      mine.squares += off * off;
-    }
-    (from ? back : front) = mine;
+  return tally_in_two(n, Distances(), [&](Distances &mine, size_t from, size_t to) {
+    for (size_t i = from; i < to; i++)
+      if (is_finite_value(x[i])) mine.add(x[i] - mean);
   });
-  return {front.sum + back.sum, front.squares + back.squares};
 }
 
 template <typename T>
@@ -83,7 +79,7 @@ std::vector<double> finite_values(const T *x, R_xlen_t n) {
   std::vector<double> out;
   out.reserve(n);
   for (R_xlen_t i = 0; i < n; i++)
-    if (counts(x[i])) out.push_back(x[i]);
+    if (is_finite_value(x[i])) out.push_back(x[i]);
   return out;
 }
 
@@ -96,23 +92,15 @@ class Buckets {
   std::vector<R_xlen_t> rows;
 
   Buckets(double low, double high) : low(low), scale((most - 1) / (high - low)), rows(most, 0) {}
+  void add(const Buckets &other) {
+    for (size_t j = 0; j < rows.size(); j++) rows[j] += other.rows[j];
+  }
   bool fit() const { return std::isfinite(scale) && scale > 0; }
   int of(double value) const {
     double place = (value - low) * scale;
     return place < 0 ? 0 : place > most - 1 ? most - 1 : static_cast<int>(place);
   }
 };
-
-template <typename T>
-void count_buckets(const T *x, R_xlen_t n, Buckets &buckets) {
-  Buckets other(buckets);
-  in_two(n, n, [&](size_t from, size_t to) {
-    Buckets &mine = from ? other : buckets;
-    for (size_t i = from; i < to; i++)
-      if (counts(x[i])) mine.rows[mine.of(x[i])]++;
-  });
-  for (size_t j = 0; j < buckets.rows.size(); j++) buckets.rows[j] += other.rows[j];
-}
 
 // The values at some ranks, counted from 0 and in order.
 template <typename T>
@@ -127,7 +115,10 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
     for (R_xlen_t j = 0; j < ranks.size(); j++) out[j] = all[static_cast<size_t>(ranks[j])];
     return out;
   }
-  count_buckets(x, n, buckets);
+  buckets = tally_in_two(n, buckets, [&](Buckets &mine, size_t from, size_t to) {
+    for (size_t i = from; i < to; i++)
+      if (is_finite_value(x[i])) mine.rows[mine.of(x[i])]++;
+  });
   std::vector<int> held(buckets.rows.size(), -1);
   std::vector<std::vector<double>> kept;
   std::vector<R_xlen_t> before;
@@ -143,7 +134,7 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
     sum += buckets.rows[j];
   }
   for (R_xlen_t i = 0; i < n; i++) {
-    if (!counts(x[i])) continue;
+    if (!is_finite_value(x[i])) continue;
     int place = held[buckets.of(x[i])];
     if (place >= 0) kept[place].push_back(x[i]);
   }
@@ -161,24 +152,20 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
 // The rows that have a finite value, and their sum, mean, SD (n - 1), lowest and highest.
 // [[Rcpp::export]]
 Rcpp::NumericVector moments(SEXP x) {
-  R_xlen_t n = Rf_xlength(x);
-  if (TYPEOF(x) == REALSXP) return moments_of(REAL(x), n);
-  return moments_of(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n);
+  return with_numbers(x, [&](auto *values) { return moments_of(values, Rf_xlength(x)); });
 }
 
 // [[Rcpp::export]]
 Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high) {
-  R_xlen_t n = Rf_xlength(x);
   need(std::is_sorted(ranks.begin(), ranks.end()) && (!ranks.size() || ranks[0] >= 0), "ranks and their order");
-  if (TYPEOF(x) == REALSXP) return values_at(REAL(x), n, ranks, low, high);
-  return values_at(TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x), n, ranks, low, high);
+  return with_numbers(x, [&](auto *values) { return values_at(values, Rf_xlength(x), ranks, low, high); });
 }
 
 // The distinct finite values in their order and how many rows hold each.
 // [[Rcpp::export]]
 Rcpp::List sorted_counts(SEXP x) {
+  std::vector<double> all = with_numbers(x, [&](auto *values) { return finite_values(values, Rf_xlength(x)); });
   R_xlen_t n = Rf_xlength(x);
-  std::vector<double> all = TYPEOF(x) == REALSXP ? finite_values(REAL(x), n) : finite_values(INTEGER(x), n);
   size_t half = all.size() / 2;  // sorted by themselves, then merged
   in_two(2, n, [&](size_t from, size_t to) {
     if (from == 0) std::sort(all.begin(), all.begin() + half);

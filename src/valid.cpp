@@ -1,8 +1,8 @@
 #include <Rcpp.h>
 #include <vector>
 
+#include "columns.h"
 #include "lengths.h"
-#include "places.h"
 #include "parallel.h"
 
 // The valid values of a column of numbers: what is blank or a declared missing code is set aside.
@@ -44,39 +44,36 @@ bool is_odd_blank(double value) { return !R_IsNA(value); }
 
 struct Blanks {
   R_xlen_t rows = 0, odd = 0;  // odd: no number, but not marked as missing
+
+  void add(const Blanks &other) {
+    rows += other.rows;
+    odd += other.odd;
+  }
 };
 
 template <typename T>
 Blanks count_blank(const T *x, R_xlen_t n) {
-  Blanks front, back;
-  in_two(n, n, [&](size_t from, size_t to) {
-    Blanks mine;
+  return tally_in_two(n, Blanks(), [&](Blanks &mine, size_t from, size_t to) {
     for (size_t i = from; i < to; i++) {
       if (!is_gone(x[i])) continue;
       mine.rows++;
       mine.odd += is_odd_blank(x[i]);
     }
-    (from ? back : front) = mine;
   });
-  return {front.rows + back.rows, front.odd + back.odd};
 }
+
+// Whether some row was found.
+struct Found {
+  bool any = false;
+  void add(const Found &other) { any |= other.any; }
+};
 
 template <typename A, typename B>
 bool same_gone(const A *a, const B *b, R_xlen_t n) {
-  bool front = true, back = true;
-  in_two(n, n, [&](size_t from, size_t to) {
-    bool same = true;
-    for (size_t i = from; i < to; i++) same &= is_gone(a[i]) == is_gone(b[i]);
-    (from ? back : front) = same;
+  Found unlike = tally_in_two(n, Found(), [&](Found &mine, size_t from, size_t to) {
+    for (size_t i = from; i < to; i++) mine.any |= is_gone(a[i]) != is_gone(b[i]);
   });
-  return front && back;
-}
-
-template <typename A>
-bool same_gone_as(const A *a, SEXP b, R_xlen_t n) {
-  if (TYPEOF(b) == REALSXP) return same_gone(a, REAL(b), n);
-  if (TYPEOF(b) == STRSXP) return same_gone(a, STRING_PTR_RO(b), n);
-  return same_gone(a, TYPEOF(b) == LGLSXP ? LOGICAL(b) : INTEGER(b), n);
+  return !unlike.any;
 }
 
 template <typename T>
@@ -127,23 +124,20 @@ Rcpp::List set_aside_of(SEXP x, const T *values, const Codes &codes, T missing, 
 bool gone_alike(SEXP a, SEXP b) {
   R_xlen_t n = Rf_xlength(a);
   if (Rf_xlength(b) != n) return false;
-  if (TYPEOF(a) == REALSXP) return same_gone_as(REAL(a), b, n);
-  if (TYPEOF(a) == STRSXP) return same_gone_as(STRING_PTR_RO(a), b, n);
-  return same_gone_as(TYPEOF(a) == LGLSXP ? LOGICAL(a) : INTEGER(a), b, n);
+  return with_values(a, [&](auto *mine) {
+    return with_values(b, [&](auto *other) { return same_gone(mine, other, n); });
+  });
 }
 
 // Whether some value is infinite, or no number without being missing.
 // [[Rcpp::export]]
 bool any_endless(Rcpp::NumericVector x) {
   const double *value = x.begin();
-  bool front = false, back = false;
-  in_two(x.size(), x.size(), [&](size_t from, size_t to) {
-    bool odd = false;
+  Found odd = tally_in_two(x.size(), Found(), [&](Found &mine, size_t from, size_t to) {
     for (size_t i = from; i < to; i++)
-      if (!std::isfinite(value[i])) odd |= !R_IsNA(value[i]);
-    (from ? back : front) = odd;
+      if (!std::isfinite(value[i])) mine.any |= !R_IsNA(value[i]);
   });
-  return front || back;
+  return odd.any;
 }
 
 // `points` and the rows of `ranges` (low, high, whether each belongs to it, kind) are missing codes
