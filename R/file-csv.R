@@ -1,4 +1,4 @@
-#' @include base-formats.R
+#' @include base-files.R
 NULL
 
 # Tables with separators. When they are read, the separator is found out, whatever the ending says.
@@ -150,4 +150,72 @@ write_fields <- function(fields, rows, put, sep) {
   for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
     put(csv_bytes(fields, from, min(rows, from + 49999), sep))
   }
+}
+
+# The lines of a base script that read a table with separators.
+csv_lines <- function(book, name) {
+  info <- info_of(book)
+  refuse_unreadable(book)
+  kept <- intersect(info$reading$kept_na, originals_in_script(book))
+  read <- function(...) {
+    lines <- c(paste0("read.csv(", code_text(info$file), ","), fold_arguments(c(...)), ")")
+    unlist(strsplit(lines, "\n", fixed = TRUE))
+  }
+  once <- read(reading_options(info$reading, info$reading$na), class_option(book))
+  again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), paste("colClasses =",
+    code_text("character")))
+  c(
+    paste0(name, " <- ", once[1]), once[-1],
+    unlist(lapply(kept, function(v) {
+      c(remark("NA is one of the texts of ", v, "."), paste0(code_column(name, v), " <- ", again[1]),
+        again[-c(1, length(again))], paste0(")[[", code_text(v), "]]"))
+    })),
+    return_lines(book, name)
+  )
+}
+
+reading_options <- function(reading, na) {
+  c(
+    "check.names = FALSE", if (reading$shape$stray > 0) paste0("quote = ", code_text("")),
+    paste("na.strings =", write_constant(na)), if (!reading$several) "blank.lines.skip = FALSE",
+    if (reading$sep != ",") paste0("sep = ", code_text(reading$sep)),
+    paste0("fileEncoding = ", code_text(if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding))
+  )
+}
+
+# R reads quotes inside plain fields in another way, and every line end inside a field as a single sign.
+refuse_unreadable <- function(book) {
+  info <- info_of(book)
+  cannot <- function(why) fail("script-cannot-read", file = info$file, why = why)
+  if (info$reading$shape$stray > 0 &&
+    info$reading$shape$quoted > 0) cannot("some fields are in quotes, in others a quote is a sign")
+  mixed <- Filter(function(name) {
+    text <- original_in(book, name)
+    is.character(text) && any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
+  }, originals_in_script(book))
+  if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
+}
+
+# Line ends inside fields as they are in the file.
+return_lines <- function(book, name) {
+  vars <- Filter(function(v) {
+    text <- original_in(book, v)
+    is.character(text) && any(grepl("\r", text, fixed = TRUE))
+  }, originals_in_script(book))
+  x <- code_column(name, vars)
+  if (length(vars)) paste0(x, " <- gsub(", code_text("\n"), ", ", code_text("\r\n"), ", ", x, ", fixed = TRUE)")
+}
+
+# Text that is read as text, and dates as dates; the types of numbers are plain to see.
+class_option <- function(book) {
+  classes <- vapply(originals_in_script(book), function(v) {
+    raw <- original_in(book, v)
+    as_text <- is.character(raw) || !is.null(meaning_in(book, v)$read)
+    if (as_text) "character" else if (inherits(raw, "Date")) "Date" else ""
+  }, "")
+  classes <- classes[nzchar(classes)]
+  if (!length(classes)) return(NULL)
+  each <- paste0(code_argument(names(classes)), " = ", code_text(classes))
+  if (length(each) <= 3) return(paste0("colClasses = c(", paste(each, collapse = ", "), ")"))
+  paste(c("colClasses = c(", paste0("  ", fold_arguments(each, 84)), "  )"), collapse = "\n")
 }

@@ -1,3 +1,6 @@
+#' @include base-fail.R
+NULL
+
 #' Read a table from a file
 #'
 #' A table with separators: comma, semicolon or tab between the fields, a header, UTF-8 (with or without
@@ -76,4 +79,97 @@ as_dates <- function(text, given) {
 
 write_field <- function(x) {
   if (inherits(x, "Date")) format(x) else show_value(x)
+}
+
+# What can be wrong with the tables, codebooks and columns of files.
+word_errors(list(
+  "blank-frame" = c("`blank` says how a file is read, and these data are a data frame.",
+    "Leave it out, or name the values: define(book, ..., missing = c(\"No answer\" = \"-\"))."),
+  "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
+  "field-unknown" = c("A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
+    "This is a fault of the package: please report it."),
+  "rename-form" = c("`rename` must be names for columns, not {got}.", "Write rename = c(st_2 = \"st_2_r\")."),
+  "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
+    "Only derived columns are renamed; originals are written as they came."),
+  "reasons-taken" = c("There is a column {name} already, which the reasons would be named.",
+    "Leave that column out: columns = ..."),
+  "rename-taken" = c("The file would have two columns named {name}.",
+    "Choose another name, or leave one out with `columns`."),
+  "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.", "Give positions, or id = ..."),
+  "no-id" = c("The data have no row identifier.", "Give positions: rows = 17; or open the data with id = ..."),
+  "no-such-id" = c("No row has the {name} {value}.", "Check the identifier with look()."),
+  "codebook-pair" = c("An entry of {key} is no value with its label.", "Write {{\"value\": 1, \"label\": \"Never\"}}.")
+))
+
+# The input cannot be read.
+word_errors(list(
+  "ragged" = c("{path}, line {line}: {actual} where the header has {expected} ({lines} such).",
+    "Look for a missing or extra separator, or an unclosed quote, in that line."),
+  "open-quote" = c("{path}, line {line}: a quote is opened and never closed.", "Close it, or take it out."),
+  "after-quote" = c("{path}, line {line}: something follows the quote that closes a field begun in line {begun}.",
+    "Double the quotes inside a field, or put a separator after it."),
+  "misread" = c("{path} has {lines} rows, but {rows} could be read.",
+    "Look for odd quotes or line ends, or save it anew."),
+  "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
+    "If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To make the others: skip = TRUE.",
+    sheet = "If they have other names here: --rename age=AGE_YRS. To make the others: --skip."),
+  "sheet-rename-taken" = c("The data have a column {name} already.", "Leave it out of `rename`, or out of the data."),
+  "codebook" = c("The codebook {path} cannot be used: {why}.",
+    "It must be a Data Package descriptor in JSON with a Table Schema.")
+), unread = TRUE)
+
+# Files that the layers below ask for by their names.
+
+#' @export
+open_data.character <- function(data, blank = NULL) {
+  read <- read_data(data, blank)
+  out <- list(
+    data = read, file = data, name = file_variable(data, names(read)),
+    reading = attr(read, "reading"), spelling = attr(read, "spelling")
+  )
+  attributes(out$data)[c("reading", "spelling")] <- NULL
+  out
+}
+
+#' @export
+open_rules.character <- function(rules) read_data(rules)
+
+# A short name for the data in scripts.
+file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" else "survey"
+
+#' @export
+open_instrument.character <- function(file) {
+  check_readable(file)
+  lines <- file_lines(file)
+  refuse_tags(lines, file)
+  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("instrument-yaml", path = file, why = why))
+  if (is.list(raw$scales)) raw$scales <- lapply(raw$scales, with_norm_file, path = file)
+  raw
+}
+
+# A norm table may stand in a CSV file beside the instrument file.
+with_norm_file <- function(scale, path) {
+  if (is.list(scale) && is.character(scale$norm) && length(scale$norm) == 1) {
+    scale$norm <- as.list(read_data(file_beside(scale$norm, dirname(path), "file-outside", path)))
+  }
+  scale
+}
+
+#' A file of the demo survey
+#'
+#' The made-up Lantern Isles ferry panel: two waves, a codebook, an answer key,
+#' a crosswalk, a norm table, recode rules and an instrument file.
+#'
+#' @param name Name of the file; left out, all names are given.
+#' @return The path of the file, or the names.
+#' @section Errors: `ableturn_error_file_missing`.
+#' @examples
+#' demo_file()
+#' @export
+demo_file <- function(name = NULL) {
+  folder <- system.file("extdata", package = "ableturn")
+  if (is.null(name)) return(list.files(folder))
+  path <- file.path(folder, name)
+  if (!file.exists(path)) fail("file-missing", path = name, hint = near_hint(name, list.files(folder)))
+  path
 }

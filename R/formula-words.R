@@ -1,6 +1,6 @@
 # The closed list of what a formula may say; see formula_word() for what stands where.
 #' @include formula-word.R formula-number.R formula-text.R formula-dates.R formula-draw.R formula-choose.R
-#' @include formula-rows.R formula-statistics.R formula-tables.R formula-occasions.R formula-check.R
+#' @include formula-rows.R formula-statistics.R formula-tables.R formula-check.R
 NULL
 
 formula_word("+", date_arithmetic(`+`, TRUE), 1, 2, takes = "number", help = "plus; days are added to a date",

@@ -1,3 +1,43 @@
+#' One file that explains every derived variable
+#'
+#' Writes a report for a supervisor, a colleague or a journal: what was done, what is open, and for each derived
+#' variable its meaning, how it is made (in words, as a formula, as rules), what became of the values of its source,
+#' a figure, its missing answers by reason, findings with the reasons they were accepted, the arithmetic of one row and
+#' its lines of the script; at the end a methods paragraph, the whole scripts and the codebook. An HTML report is one
+#' file that works offline, can be searched and prints well.
+#'
+#' @param book A turnbook in which something was made.
+#' @param path Where the report goes.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param format `"html"` or `"md"` (Markdown, without figures); left out, what the ending of `path` says.
+#' @param title Its heading; left out, the name of the data.
+#' @param overwrite Replace the file if it exists.
+#' @return The book, invisibly.
+#' @section Errors: Class `ableturn_error`: `ableturn_error_no_turns` if nothing was made yet,
+#'   `ableturn_error_file_exists` if the file is there already, `ableturn_error_package_needed` if ggplot2, svglite or
+#'   htmltools is not installed.
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE) && requireNamespace("svglite", quietly = TRUE)
+#' book <- turnbook(demo_file("ferry-survey.csv"),
+#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
+#' book <- turn_bin(book, wait_min, as = "wait3", at = c(10, 30), accept = "boundary")
+#' report(book, tempfile(fileext = ".html"))
+#' @export
+report <- function(book, path, ..., format = NULL, title = NULL, overwrite = FALSE) {
+  refuse_dots(...)
+  book <- as_book(book)
+  format <- check_choice(format %||% if (grepl("[.]md$", path)) "md" else "html", "format", c("html", "md"))
+  check_ending(path, c("html", "md", "htm"), "A report")
+  if (!length(derived_names(book))) fail("no-turns")
+  check_text(title, "title")
+  if (format == "html") need_report()
+  title <- title %||% paste("Derived variables of", data_title(book))
+  lines <- in_plain_settings(if (format == "html") report_html(book, title) else report_markdown(book, title))
+  write_lines_whole(lines, path, overwrite)
+  invisible(book)
+}
+
+need_report <- function() for (package in c("ggplot2", "svglite", "htmltools")) need_package(package, "a report")
+
 # What a report says, whatever it is written in.
 
 # All of one derived variable.
@@ -72,3 +112,62 @@ cross_part <- function(name, book) {
   names(body) <- heads
   cbind(setNames(data.frame(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing)), from), body)
 }
+
+# How a variable is made, in a sentence.
+made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), ".")
+
+# How a variable is made, as what follows "was" in a sentence.
+made_as <- function(name, book) {
+  made <- derived_in(book, name)
+  turn <- steps_of(book)[[entry_of(book, name)]]$turn
+  type <- type_of_turn(made$verb)
+  if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(made$from)))
+  shorten(type$says(made, turn), 400, "\u2026")
+}
+
+# A methods paragraph, a sentence for each turn, ready for a paper.
+methods_words <- function(book) {
+  turns <- Filter(function(entry) entry$type == "turn", steps_of(book))
+  told <- vapply(turns, function(entry) methods_sentence(entry$turn, book), "")
+  c(told, paste0("All ", grouped(length(derived_names(book))), " variables were derived with Able Turn ",
+    utils::packageVersion("ableturn"), "; the originals (", grouped(row_count(book)), " rows) were not changed."))
+}
+
+methods_sentence <- function(turn, book) {
+  name <- turn$makes[1]
+  if (length(turn$makes) > 1) return(several_sentence(turn, book))
+  made <- derived_in(book, name)
+  called <- paste0(upper_first(made$meaning$label %||% name), " (", name, ")")
+  rest <- paste0("n = ", grouped(made$facts$valid), spread_words(made))
+  how <- made_as(name, book)
+  alpha <- if (has_trait(made$verb, "scores items") && is_row_node(made$expr)) alpha_of_score(name, book)
+  paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").", codes_sentence(made, book))
+}
+
+several_sentence <- function(turn, book) {
+  made <- derived_in(book, turn$makes[1])
+  paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ",
+    type_of_turn(made$verb)$doing, " from ",
+    from_in_words(unique(unlist(lapply(turn$makes, function(v) derived_in(book, v)$from)))), ".")
+}
+
+spread_words <- function(made) {
+  x <- made$x[!is.na(made$x)]
+  if (!is.numeric(x) || length(made$meaning$codes) || length(x) < 2) return("")
+  paste0(", M = ", two_digits(mean(x)), ", SD = ", two_digits(stats::sd(x)))
+}
+
+alpha_of_score <- function(name, book) {
+  facts <- tryCatch(attr(items_of_score(name, book), "scale"), ableturn_error = function(e) NULL)
+  if (length(facts)) paste("Cronbach's alpha =", two_digits(facts$alpha))
+}
+
+codes_sentence <- function(made, book) {
+  if (is.null(made$rules)) return("")
+  table <- rule_table(made)
+  label <- ifelse(nzchar(table$label), table$label, table$code)
+  paste0(" Its values are ", paste0(label, " (", table[["made from"]], "; n = ", grouped(table$rows), ")",
+    collapse = ", "), ".")
+}
+
+upper_first <- function(text) paste0(upper_case(substr(text, 1, 1)), substring(text, 2))

@@ -19,9 +19,11 @@ matches_in_part <- function(result) {
 # The same in a process of its own, and what it printed, shown at once.
 test_apart <- function(file) {
   result <- tempfile(fileext = ".rds")
+  began <- proc.time()[["elapsed"]]
   said <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("tools/test.R", file, result), stdout = TRUE,
     stderr = TRUE))
-  cat(c(paste0("\n", basename(file)), said[nzchar(said)]), sep = "\n")
+  took <- proc.time()[["elapsed"]] - began
+  cat(c(sprintf("\n%s, %.0f s", basename(file), took), said[nzchar(said)]), sep = "\n")
   if (!file.exists(result)) return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
   readRDS(result)[c("passed", "failed", "error", "skipped")]
 }
