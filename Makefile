@@ -10,7 +10,7 @@ TIMES ?= 20
 SEED ?=
 SECONDS ?= 60
 
-.PHONY: demo test check lint bench attack sanitize fuzz coverage site document data
+.PHONY: demo test check lint bench attack sanitize fuzz coverage format site document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
@@ -43,6 +43,10 @@ sanitize:
 fuzz:
 	@$(RSCRIPT) tools/setup.R fuzz packages-only
 	@sh bench/attack/fuzz.sh $(SECONDS)
+
+format:
+	@$(RSCRIPT) tools/setup.R format packages-only
+	@$(RSCRIPT) tools/format.R
 
 coverage:
 	@$(RSCRIPT) tools/setup.R test coverage packages-only

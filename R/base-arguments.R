@@ -32,7 +32,8 @@ check_text <- function(value, argument, none = TRUE) {
   check_letters(value, paste0("`", argument, "`"))
 }
 
-# Text whose bytes are no letters in the encoding it is marked with, or that Unicode has set apart as none.
+# Text whose bytes are no letters in the encoding it is marked with, or that Unicode has set apart
+# as none.
 check_letters <- function(texts, where) {
   if (all_ascii(texts)) return(invisible(texts))
   marked <- Encoding(texts) == "latin1" | (!l10n_info()[["UTF-8"]] & Encoding(texts) == "unknown")

@@ -1,5 +1,6 @@
-# Every error, worded once: what is wrong and where, then what to do; `sheet`: what to do for who works on a turn sheet
-# rather than in R, where that differs. Each room adds the words of its own errors, and of its findings.
+# Every error, worded once: what is wrong and where, then what to do; `sheet`: what to do for who
+# works on a turn sheet rather than in R, where that differs. Each room adds the words of its own
+# errors, and of its findings.
 error_words <- new.env(parent = emptyenv())
 
 finding_words <- new.env(parent = emptyenv())
@@ -14,30 +15,35 @@ word_findings <- function(words) list2env(words, finding_words)
 
 finding_ids <- function() sort(names(finding_words), method = "radix")
 
-# Stops with an error of the classes ableturn_error_<id> and ableturn_error, whose words stand in `error_words`.
+# Stops with an error of the classes ableturn_error_<id> and ableturn_error, whose words stand in
+# `error_words`.
 fail <- function(id, ...) {
   values <- lapply(list(...), name_list)
   for (key in setdiff(names(values), several_lines)) values[[key]] <- show_controls(values[[key]])
-  for (key in intersect(names(values), several_lines)) values[[key]] <- show_controls(values[[key]], "\n")
+  for (key in intersect(names(values), several_lines)) {
+    values[[key]] <- show_controls(values[[key]], "\n")
+  }
   words <- error_words[[id]]$words
   text <- fill_words(words[1:2], values)
   in_sheet <- if ("sheet" %in% names(words)) fill_words(words["sheet"], values)
   if (speaks_sheet()) text[2] <- in_sheet %||% text[2]
   stop(errorCondition(
     paste(text, collapse = "\n"),
-    class = c(paste0("ableturn_error_", gsub("-", "_", id)), if (error_words[[id]]$unread) "ableturn_error_unread",
-      "ableturn_error"),
+    class = c(paste0("ableturn_error_", gsub("-", "_", id)),
+      if (error_words[[id]]$unread) "ableturn_error_unread", "ableturn_error"),
     call = call_of_analyst(), detail = list(...), in_sheet = in_sheet
   ))
 }
 
-# The function of this package that the analyst called, as a call without its arguments, which may be long; NULL where
-# none was, as on the command line.
+# The function of this package that the analyst called, as a call without its arguments, which may
+# be long; NULL where none was, as on the command line.
 call_of_analyst <- function() {
   for (i in seq_len(sys.nframe())) {
     head <- sys.call(i)[[1]]
     own <- is.symbol(head) && identical(environment(sys.function(i)), topenv())
-    if (own && as.character(head) %in% getNamespaceExports(topenv())) return(call(as.character(head)))
+    if (own && as.character(head) %in% getNamespaceExports(topenv())) {
+      return(call(as.character(head)))
+    }
   }
 }
 
@@ -81,11 +87,14 @@ nearest <- function(name, known) {
 
 # What can be wrong with arguments and files. The words of each room stand in a file of its own.
 word_errors(list(
-  "bad-choice" = c("`{argument}` is {value}, which is not one of: {allowed}.", "Choose one of these."),
-  "not-a-text" = c("`{argument}` must be one text in quotes, not {got}.", "Write it as {argument} = \"...\"."),
+  "bad-choice" = c("`{argument}` is {value}, which is not one of: {allowed}.",
+    "Choose one of these."),
+  "not-a-text" = c("`{argument}` must be one text in quotes, not {got}.",
+    "Write it as {argument} = \"...\"."),
   "not-yes-no" = c("`{argument}` must be TRUE or FALSE, not {got}.", "Write {argument} = TRUE.",
     sheet = "Write {argument}: true."),
-  "not-a-number" = c("`{argument}` must be {size}, not {got}.", "Check what is given for {argument}."),
+  "not-a-number" = c("`{argument}` must be {size}, not {got}.",
+    "Check what is given for {argument}."),
   "unused-argument" = c("There is no argument `{name}`.{hint}", "The arguments are: {known}."),
   "bad-letters" = c("In {name} there is text whose bytes are no letters ({count} such): {text}.",
     "Read the file with its own encoding, or convert it: iconv(x, \"latin1\", \"UTF-8\")."),

@@ -1,5 +1,5 @@
-# Files that are read: by their path alone, never as an address, a clipboard or a device that a reader makes
-# of a name.
+# Files that are read: by their path alone, never as an address, a clipboard or a device that a
+# reader makes of a name.
 
 check_readable <- function(path) {
   check_text(path, "path", none = FALSE)
@@ -48,45 +48,54 @@ bad_line <- function(bytes) {
 file_beside <- function(name, folder, id, path) {
   beside <- if (grepl("^(/|~|[A-Za-z]:|\\\\)", name)) name else file.path(folder, name)
   real <- function(path) normalizePath(whole_path(path), "/", mustWork = FALSE)
-  if (!startsWith(real(beside), paste0(sub("/$", "", real(folder)), "/"))) fail(id, name = name, path = path)
+  if (!startsWith(real(beside), paste0(sub("/$", "", real(folder)), "/"))) {
+    fail(id, name = name, path = path)
+  }
   beside
 }
 
 # Runs code as if nobody had set a decimal comma, other digits or another encoding: what is read and
 # written must not depend on it.
 in_plain_settings <- function(code) {
-  old <- options(OutDec = ".", scipen = 0, digits = 7, encoding = "native.enc", width = 100)
-  numeric <- Sys.getlocale("LC_NUMERIC")
-  if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", "C"))
-  on.exit({
-    options(old)
-    if (numeric != "C") suppressWarnings(Sys.setlocale("LC_NUMERIC", numeric))
-  })
-  force(code)
+  withr::local_options(OutDec = ".", scipen = 0, digits = 7, encoding = "native.enc", width = 100)
+  if (Sys.getlocale("LC_NUMERIC") == "C") return(code)
+  suppressWarnings(withr::with_locale(c(LC_NUMERIC = "C"), code))
 }
 
-# File formats of tables, each stated once by `file_format()`. Reading, writing and the scripts go by what stands there.
+# File formats of tables, each stated once by `file_format()`. Reading, writing and the scripts go
+# by what stands there.
 formats <- new.env(parent = emptyenv())
 
 #   endings  of its files, without the dot; the first is the usual one
-#   read     a function of path and `blank`: a data frame, whose attributes `reading` and `spelling` tell how it was
+#   read     a function of path and `blank`: a data frame, whose attributes `reading` and `spelling`
+#            tell how it was
 #            read and how its cells are spelled where their values would be written otherwise
-#   write    a function of columns (by name), their number of rows, and `put`, which takes pieces of the file
+#   write    a function of columns (by name), their number of rows, and `put`, which takes pieces of
+#            the file
 #   spells   whether cells are written as they were spelled, rather than as values
-#   script   a function of the book and the name of the data: the lines of a base script that read the file
+#   script   a function of the book and the name of the data: the lines of a base script that read
+#            the file
 #   words    the R functions of these lines
-file_format <- function(name, endings, read, write = NULL, spells = FALSE, script = NULL, words = character()) {
+file_format <- function(name, endings, read, write = NULL, spells = FALSE, script = NULL,
+                        words = character()) {
   assign(name, list(endings = endings, read = read, write = write, spells = spells,
     script = script, words = words), formats)
 }
 
-all_formats <- function() lapply(self_named(sort(names(formats), method = "radix")), function(name) formats[[name]])
-
-ending_of <- function(path) {
-  if (grepl("[.][A-Za-z][A-Za-z0-9]{0,7}$", basename(path))) tolower(sub("^.*[.]", "", basename(path))) else ""
+all_formats <- function() {
+  lapply(self_named(sort(names(formats), method = "radix")), function(name) formats[[name]])
 }
 
-# The format that the ending of a path names. Text without such an ending is a table with separators.
+ending_of <- function(path) {
+  if (grepl("[.][A-Za-z][A-Za-z0-9]{0,7}$", basename(path))) {
+    tolower(sub("^.*[.]", "", basename(path)))
+  } else {
+    ""
+  }
+}
+
+# The format that the ending of a path names. Text without such an ending is a table with
+# separators.
 format_of <- function(path) {
   known <- Filter(function(format) ending_of(path) %in% format$endings, all_formats())
   if (length(known)) known[[1]] else formats[["csv"]]
@@ -102,8 +111,8 @@ names_a_table <- function(text) {
 check_ending <- function(path, endings, what) {
   if (!is.character(path) || length(path) != 1 || is.na(path)) return(invisible())
   ending <- ending_of(path)
-  if (nzchar(ending) && !ending %in% endings) fail("file-ending", path = basename(path), ending = ending, what = what,
-    known = paste0(".", endings, collapse = " or "))
+  if (nzchar(ending) && !ending %in% endings) fail("file-ending", path = basename(path),
+    ending = ending, what = what, known = paste0(".", endings, collapse = " or "))
 }
 
 # The format to write a table in; its ending must be one of those that can be written.

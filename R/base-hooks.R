@@ -1,6 +1,6 @@
-# Where a lower room needs what a higher one does, it calls a generic function of its own, and the higher room gives
-# the method for its class: that is a hook. All of them stand here; the test of the layers holds this table against
-# the code.
+# Where a lower room needs what a higher one does, it calls a generic function of its own, and the
+# higher room gives the method for its class: that is a hook. All of them stand here; the test of
+# the layers holds this table against the code.
 #   hook    the generic function
 #   called  the room that defines and calls it
 #   given   the rooms whose methods answer
@@ -20,5 +20,6 @@ hooks <- list(
   new_hook("open_instrument", "turn", "file", "the instrument behind a path"),
   new_hook("ready_sheet", "book", "sheet", "whether a new sheet can be kept at a path"),
   new_hook("keep_sheet", "book", "sheet", "the sheet as it is to be after a step"),
-  new_hook("conditionMessage", "base", "view", "the words of a receipt and of progress, which are conditions")
+  new_hook("conditionMessage", "base", "view",
+    "the words of a receipt and of progress, which are conditions")
 )

@@ -49,12 +49,14 @@ fit_type <- function(values, column) {
 }
 
 # A number with a point, whatever sign the locale has for it.
-with_point <- function(text) if (sprintf("%.1f", 0.5) == "0.5") text else sub(",", ".", text, fixed = TRUE)
+with_point <- function(text) {
+  if (sprintf("%.1f", 0.5) == "0.5") text else sub(",", ".", text, fixed = TRUE)
+}
 
 # Whole numbers with commas; most need none.
 grouped <- function(n) {
-  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d", big.mark = ",",
-    decimal.mark = ".")
+  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d",
+    big.mark = ",", decimal.mark = ".")
 }
 
 # "1 row", "1,200 rows".
@@ -73,10 +75,13 @@ show_cell <- function(x) {
 show_amount <- function(x) {
   if (is.na(x)) return("")
   if (x == round(x) && abs(x) < 1e9) return(grouped(x))
-  if (abs(x) >= 1e6 || abs(x) < 1e-3) return(formatC(x, digits = 4, format = "g", decimal.mark = "."))
+  if (abs(x) >= 1e6 || abs(x) < 1e-3) {
+    return(formatC(x, digits = 4, format = "g", decimal.mark = "."))
+  }
   digits <- max(0, 3 - floor(log10(abs(x))))
   if (abs(x) < 999) return(with_point(sprintf("%.*f", min(digits, 4), round(x, digits))))
-  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",", decimal.mark = ".")
+  formatC(round(x, digits), digits = min(digits, 4), format = "f", big.mark = ",",
+    decimal.mark = ".")
 }
 
 to_percent <- function(x) ifelse(is.na(x), "", with_point(sprintf("%.1f", x)))

@@ -3,8 +3,8 @@
 # Control characters, line separators, signs that change the direction of writing, and what is no
 # character: as ICU writes a set. Joiners and marks that some scripts need are text.
 odd_signs <- paste0(
-  "[\\u0000-\\u001f\\u007f-\\u009f\\u2028-\\u202e\\u2066-\\u206f\\ufeff\\ufff9-\\ufffb\\ufffe\\uffff",
-  "\\U000e0000-\\U000e007f]"
+  "[\\u0000-\\u001f\\u007f-\\u009f\\u2028-\\u202e\\u2066-\\u206f",
+  "\\ufeff\\ufff9-\\ufffb\\ufffe\\uffff", "\\U000e0000-\\U000e007f]"
 )
 
 # The text with such signs written out: "\n", "\t", "\u001b". Bytes that are no UTF-8 become "<e9>".
@@ -48,7 +48,8 @@ for_terminal <- function(lines) {
   if (!any(grepl("[^ -~]", lines, useBytes = TRUE))) return(lines)
   parts <- regmatches(lines, gregexpr(colours, lines, perl = TRUE))
   plain <- regmatches(lines, gregexpr(colours, lines, perl = TRUE), invert = TRUE)
-  unlist(Map(function(text, colour) paste0(show_controls(text, "\n"), c(colour, ""), collapse = ""), plain, parts))
+  unlist(Map(function(text, colour) paste0(show_controls(text, "\n"), c(colour, ""), collapse = ""),
+    plain, parts))
 }
 
 # A text in quotes, as R and YAML both read it.
@@ -60,12 +61,14 @@ quote_text <- function(x) {
 
 plain_name <- "^([A-Za-z]|[.](?![0-9]))[A-Za-z0-9._]*$"
 
-reserved_words <- c("if", "else", "repeat", "while", "function", "for", "next", "break", "in", "TRUE", "FALSE", "NULL",
+reserved_words <- c("if", "else", "repeat", "while", "function", "for", "next", "break", "in",
+  "TRUE", "FALSE", "NULL",
   "Inf", "NaN", "NA", "NA_integer_", "NA_real_", "NA_character_", "NA_complex_", "...")
 
 # Names that are written without any sign around them, whatever the locale.
 is_plain_name <- function(x) {
-  grepl(plain_name, x, perl = TRUE, useBytes = TRUE) & !x %in% reserved_words & !grepl("^[.][.][0-9]", x)
+  grepl(plain_name, x, perl = TRUE, useBytes = TRUE) & !x %in% reserved_words &
+    !grepl("^[.][.][0-9]", x)
 }
 
 # A column name as it is written in a formula.
@@ -80,7 +83,9 @@ back_quoted <- function(x) {
   x <- gsub("`", "\\`", gsub("\\", "\\\\", readable(x), fixed = TRUE), fixed = TRUE)
   for (code in c(1:31, 127)) {
     sign <- intToUtf8(code)
-    if (any(grepl(sign, x, fixed = TRUE))) x <- gsub(sign, sprintf("\\x%02x", code), x, fixed = TRUE)
+    if (any(grepl(sign, x, fixed = TRUE))) {
+      x <- gsub(sign, sprintf("\\x%02x", code), x, fixed = TRUE)
+    }
   }
   paste0("`", x, "`")
 }
@@ -88,8 +93,8 @@ back_quoted <- function(x) {
 # Whether a name can be written into code such that it looks like what it is.
 is_clear_name <- function(x) !grepl("^[.][.]([.]|[0-9])", x) & show_controls(x) == x
 
-# How many cells of a line a text takes, in every locale the same: two for the wide signs of East Asia, none for
-# marks that stand on another sign.
+# How many cells of a line a text takes, in every locale the same: two for the wide signs of East
+# Asia, none for marks that stand on another sign.
 text_width <- function(x) {
   if (all_ascii(x)) return(nchar(x))
   wide <- stringi::stri_count_regex(x, "[\\p{ea=W}\\p{ea=F}]")
@@ -102,8 +107,8 @@ cut_width <- function(text, width) {
   paste(letters[cumsum(text_width(letters)) <= width], collapse = "")
 }
 
-# Lines of words, each narrower than `width`, those after the first than `later`; a word that is longer has a
-# line of its own.
+# Lines of words, each narrower than `width`, those after the first than `later`; a word that is
+# longer has a line of its own.
 wrap_words <- function(text, width, prefix = "", later = width) {
   words <- strsplit(text, "[ \t\n]+")[[1]]
   words <- words[nzchar(words)]

@@ -1,16 +1,26 @@
 # Small work on texts that gives the same in every locale.
 
-lower_ascii <- function(x) swap_letters(x, "ABCDEFGHIJKLMNOPQRSTUVWXYZ", "abcdefghijklmnopqrstuvwxyz")
+lower_ascii <- function(x) {
+  swap_letters(x, "ABCDEFGHIJKLMNOPQRSTUVWXYZ", "abcdefghijklmnopqrstuvwxyz")
+}
 
-upper_ascii <- function(x) swap_letters(x, "abcdefghijklmnopqrstuvwxyz", "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+upper_ascii <- function(x) {
+  swap_letters(x, "abcdefghijklmnopqrstuvwxyz", "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+}
 
 # R's own way knows no letters beyond those of the locale.
-swap_letters <- function(x, old, new) if (all_ascii(x)) chartr(old, new, x) else stringi::stri_trans_char(x, old, new)
+swap_letters <- function(x, old, new) {
+  if (all_ascii(x)) chartr(old, new, x) else stringi::stri_trans_char(x, old, new)
+}
 
 # Letters one by one, each by another single letter, as R has it outside of Turkish and its kin.
-lower_case <- function(x) change_case(lower_ascii(x), stringi::stri_trans_tolower, c("\u0130" = "i"))
+lower_case <- function(x) {
+  change_case(lower_ascii(x), stringi::stri_trans_tolower, c("\u0130" = "i"))
+}
 
-upper_case <- function(x) change_case(upper_ascii(x), stringi::stri_trans_toupper, c("\u0131" = "I"))
+upper_case <- function(x) {
+  change_case(upper_ascii(x), stringi::stri_trans_toupper, c("\u0131" = "I"))
+}
 
 change_case <- function(x, change, own) {
   if (all_ascii(x)) return(x)
@@ -20,7 +30,8 @@ change_case <- function(x, change, own) {
   changed[letters %in% names(own)] <- own[letters[letters %in% names(own)]]
   one <- stringi::stri_length(changed) == 1 & changed != letters
   if (!any(one)) return(x)
-  stringi::stri_trans_char(x, paste(letters[one], collapse = ""), paste(changed[one], collapse = ""))
+  stringi::stri_trans_char(x, paste(letters[one], collapse = ""),
+    paste(changed[one], collapse = ""))
 }
 
 all_ascii <- function(x) {
@@ -41,7 +52,9 @@ loosen_inside <- function(x) {
   stringi::stri_trans_nfc(stringi::stri_trans_casefold(without_accents(x)))
 }
 
-without_accents <- function(x) stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
+without_accents <- function(x) {
+  stringi::stri_replace_all_regex(stringi::stri_trans_nfd(x), "\\p{Mn}", "")
+}
 
 # A pattern for texts so loosened. Its case is set aside by PCRE: \S is not \s.
 loosen_pattern <- function(pattern) paste0("(?i)", without_accents(pattern))
@@ -52,7 +65,8 @@ sort_points <- function(x) {
   sort(x, method = "radix")
 }
 
-# Values of a variable in their order: texts that are numbers first, by size, then the others by code point.
+# Values of a variable in their order: texts that are numbers first, by size, then the others by
+# code point.
 sort_values <- function(x) {
   if (!is.character(x)) return(sort_points(x))
   number <- as_number(x)

@@ -1,5 +1,5 @@
-# Small pieces that every room uses. The first two are as rlang has them, which is not loaded for them: it takes longer
-# than all that asking for help needs.
+# Small pieces that every room uses. The first two are as rlang has them, which is not loaded for
+# them: it takes longer than all that asking for help needs.
 
 `%||%` <- function(a, b) if (is.null(a)) b else a
 
@@ -19,8 +19,11 @@ quick_table <- function(...) {
   structure(columns, class = "data.frame", row.names = .set_row_names(length(columns[[1]])))
 }
 
-# A table with a form of its own in print; a part that the analyst takes of it is a plain data frame.
-as_table <- function(data, class, ...) structure(data, class = c(class, "ableturn_table", "data.frame"), ...)
+# A table with a form of its own in print; a part that the analyst takes of it is a plain data
+# frame.
+as_table <- function(data, class, ...) {
+  structure(data, class = c(class, "ableturn_table", "data.frame"), ...)
+}
 
 # Groups of `x` in the order in which their keys first come.
 split_in_order <- function(x, key) split(x, factor(key, unique(key)))
@@ -28,14 +31,16 @@ split_in_order <- function(x, key) split(x, factor(key, unique(key)))
 # A list without what is not there.
 compact <- function(x) x[!vapply(x, is.null, NA)]
 
-# The places of steps in an order in which each comes after those that give what it reads, else as they stand; steps
-# that wait for each other are left out. `own`: whether a step may read what it gives itself.
+# The places of steps in an order in which each comes after those that give what it reads, else as
+# they stand; steps that wait for each other are left out. `own`: whether a step may read what it
+# gives itself.
 ordered_by_need <- function(gives, reads, own = FALSE) {
   done <- integer()
   waiting <- seq_along(gives)
   repeat {
     open <- unlist(gives[waiting])
-    ready <- Position(function(i) !any(reads[[i]] %in% if (own) setdiff(open, gives[[i]]) else open), waiting)
+    ready <- Position(function(i) !any(reads[[i]] %in% if (own) setdiff(open,
+      gives[[i]]) else open), waiting)
     if (is.na(ready)) return(done)
     done <- c(done, waiting[ready])
     waiting <- waiting[-ready]

@@ -1,5 +1,5 @@
-# Files are written whole or not at all: into a temporary file beside the target, every byte of which is
-# checked, and which then takes the target's name.
+# Files are written whole or not at all: into a temporary file beside the target, every byte of
+# which is checked, and which then takes the target's name.
 
 # `write` gets a function that takes pieces of the content, as text or bytes.
 write_whole <- function(path, overwrite, write) {
@@ -17,8 +17,12 @@ write_whole <- function(path, overwrite, write) {
   put(raw(), first = TRUE)
   in_plain_settings(write(put))
   put(raw(), last = TRUE)
-  if (!identical(file.size(half), as.double(size))) fail("file-unwritable", path = path, why = "it was cut short")
-  if (!suppressWarnings(file.rename(half, target))) fail("file-unwritable", path = path, why = "it cannot be replaced")
+  if (!identical(file.size(half), as.double(size))) {
+    fail("file-unwritable", path = path, why = "it was cut short")
+  }
+  if (!suppressWarnings(file.rename(half, target))) {
+    fail("file-unwritable", path = path, why = "it cannot be replaced")
+  }
   flush_folder(dirname(target))
   invisible(path)
 }
@@ -38,8 +42,12 @@ check_target <- function(path, overwrite) {
   if (kind == "other") fail("file-odd", path = path)
   if (!dir.exists(dirname(target))) fail("no-folder", folder = dirname(path))
   if (kind == "file" && !overwrite) fail("file-exists", path = path)
-  if (file.access(dirname(target), 2) != 0) fail("file-unwritable", path = path, why = "the folder is closed to you")
-  if (kind == "file" && file.access(target, 2) != 0) fail("file-unwritable", path = path, why = "it is closed to you")
+  if (file.access(dirname(target), 2) != 0) {
+    fail("file-unwritable", path = path, why = "the folder is closed to you")
+  }
+  if (kind == "file" && file.access(target, 2) != 0) {
+    fail("file-unwritable", path = path, why = "it is closed to you")
+  }
   invisible(target)
 }
 
@@ -68,9 +76,13 @@ half_path <- function(target) {
   fail("file-unwritable", path = target, why = "its folder is full of temporary files")
 }
 
-half_start <- function(target) paste0(".ableturn-", digest::digest(basename(target), "crc32", serialize = FALSE), "-")
+half_start <- function(target) {
+  paste0(".ableturn-", digest::digest(basename(target), "crc32", serialize = FALSE), "-")
+}
 
-process_name <- function() paste0(gsub("[^A-Za-z0-9]", "", Sys.info()[["nodename"]]), "-", Sys.getpid())
+process_name <- function() {
+  paste0(gsub("[^A-Za-z0-9]", "", Sys.info()[["nodename"]]), "-", Sys.getpid())
+}
 
 # What a process that no longer runs has left of this target.
 clear_leftovers <- function(target) {

@@ -78,8 +78,10 @@ amend_receipt <- function(before, made, turn) {
   names <- unlist(made$made)
   rows <- vapply(names, rows_changed, 1L, a = before, b = made$book)
   all <- sum(vapply(steps_of(made$book), function(e) e$type == "turn", NA))
-  told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows, evaluated = length(made$made),
-    of = all, gone = setdiff(derived_names(before), derived_names(made$book)), failing = failing_checks(made$book))
+  told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows,
+    evaluated = length(made$made),
+    of = all, gone = setdiff(derived_names(before), derived_names(made$book)),
+    failing = failing_checks(made$book))
   new_receipt(told, list(), row_count(before))
 }
 
@@ -106,7 +108,8 @@ drop_turn <- function(book, vars) {
   log <- lapply(steps_of(after), function(e) if (e$type == "define") without_vars(e, makes) else e)
   after <- with_parts(after, log = Filter(function(e) e$type != "define" || length(e$vars), log))
   told <- list(verb = "drop", makes = makes)
-  finish_step(after, book, list(type = "drop", makes = makes), new_receipt(told, list(), row_count(book)))
+  finish_step(after, book, list(type = "drop", makes = makes),
+    new_receipt(told, list(), row_count(book)))
 }
 
 without_vars <- function(entry, names) {
@@ -121,7 +124,8 @@ amended_turn <- function(book, old, dots) {
   given <- arguments_of(old)
   new <- new_arguments(dots, old$verb)
   strange <- setdiff(names(new)[nzchar(names(new))], names(formals(verb)))
-  if (length(strange)) fail("unused-argument", name = strange[1], hint = near_hint(strange[1], names(formals(verb))),
+  if (length(strange)) fail("unused-argument", name = strange[1],
+    hint = near_hint(strange[1], names(formals(verb))),
     known = setdiff(names(formals(verb)), c("book", "...", "replace")))
   if (any(c("as", "replace") %in% names(new))) fail("amend-name", name = old$makes[1])
   call <- rlang::call2(verb, asking_book(book), !!!merged_arguments(given, new))
@@ -145,12 +149,14 @@ merged_arguments <- function(given, new) {
   old_selection <- !nzchar(names(given)) & !old_rules
   if (any(rules)) given <- given[!old_rules]
   if (any(unnamed & !rules)) given <- given[!old_selection[seq_along(given)]]
-  c(given[setdiff_names(given, new)], unname(new[unnamed & !rules]), unname(new[rules]), new[!unnamed])
+  c(given[setdiff_names(given, new)], unname(new[unnamed & !rules]), unname(new[rules]),
+    new[!unnamed])
 }
 
 setdiff_names <- function(given, new) !(nzchar(names(given)) & names(given) %in% names(new))
 
-# For formulas the expression is what counts; what has no name takes the place of the verb's first arguments.
+# For formulas the expression is what counts; what has no name takes the place of the verb's first
+# arguments.
 new_arguments <- function(dots, verb) {
   new <- as.list(dots)
   if (is.null(names(new))) names(new) <- rep("", length(new))
@@ -169,6 +175,7 @@ arguments_of <- function(turn) {
 }
 
 argument_value <- function(part) {
-  switch(part$shape, selection = , names = rlang::call2("all_of", part$value), formula = parse_formula(part$value),
+  switch(part$shape, selection = , names = rlang::call2("all_of", part$value),
+    formula = parse_formula(part$value),
     table = as.data.frame(part$value, optional = TRUE), part$value)
 }

@@ -46,7 +46,8 @@ cells_of_stretches <- function(name, expr, book) {
   if (is.null(probes)) return(NULL)
   at <- cell_column(name, probes, book)
   found <- stretch_cells(source$x, source$why, points, length(source$kinds))
-  new_cells(setNames(list(at), name), found$rows, book, source = list(x = found$index), exact = FALSE)
+  new_cells(setNames(list(at), name), found$rows, book, source = list(x = found$index),
+    exact = FALSE)
 }
 
 # A value below, on and between each of the points; none where two are so close that none fits.
@@ -72,7 +73,9 @@ compared_with <- function(expr, name) {
 constants_beside <- function(sides, name) {
   symbols <- vapply(sides, is.symbol, NA)
   numbers <- Filter(is.numeric, sides)
-  if (sum(symbols) == 1 && length(numbers) == 1 && all(is.finite(numbers[[1]]))) as.double(numbers[[1]])
+  if (sum(symbols) == 1 && length(numbers) == 1 && all(is.finite(numbers[[1]]))) {
+    as.double(numbers[[1]])
+  }
 }
 
 cells_of_several <- function(vars, book) {
@@ -111,8 +114,8 @@ new_cells <- function(columns, rows, book, source, keys = NULL, exact = TRUE) {
   )
 }
 
-# The book with these short columns in place of its own; meanings and record stay. `rows`: how many rows of the data
-# each row of them stands for.
+# The book with these short columns in place of its own; meanings and record stay. `rows`: how many
+# rows of the data each row of them stands for.
 book_of_cells <- function(columns, rows, book) {
   derived <- intersect(names(columns), derived_names(book))
   made <- derived_of(book)

@@ -27,8 +27,10 @@ hold_check <- function(book, text, label = NULL, learned = NULL) {
   made <- checked_column(book, text, learned)
   entry <- list(type = "check", formula = text, label = label, learned = made$turn$learned)
   new <- with_parts(book, log = c(steps_of(book), list(entry)))
-  told <- list(verb = "check", formula = text, label = label, result = check_result(made), id = ids_of(book, made))
-  finish_step(new, book, list(type = "check", formula = text), new_receipt(told, list(), row_count(book)))
+  told <- list(verb = "check", formula = text, label = label, result = check_result(made),
+    id = ids_of(book, made))
+  finish_step(new, book, list(type = "check", formula = text),
+    new_receipt(told, list(), row_count(book)))
 }
 
 checked_column <- function(book, text, learned = NULL) {
@@ -57,7 +59,8 @@ checks <- function(book) {
   counts <- vapply(made, check_result, c(holds = 1L, fails = 1L, open = 1L))
   rows <- function(what) if (length(made)) counts[what, ] else integer()
   out <- data.frame(
-    condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries, function(e) e$label %||% "", ""),
+    condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries,
+      function(e) e$label %||% "", ""),
     holds = rows("holds"), fails = rows("fails"), open = rows("open"), row.names = NULL
   )
   as_table(out, "ableturn_checks", rows = lapply(made, function(m) which(m$x %in% 0L)),

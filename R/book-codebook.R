@@ -13,12 +13,16 @@
 codebook <- function(book) {
   book <- as_book(book)
   vars <- names(book)
-  text <- function(f) vapply(vars, function(v) f(meaning_in(book, v)) %||% "", "", USE.NAMES = FALSE)
+  text <- function(f) {
+    vapply(vars, function(v) f(meaning_in(book, v)) %||% "", "", USE.NAMES = FALSE)
+  }
   out <- data.frame(
     name = vars, label = text(function(m) m$label), level = text(function(m) m$level),
     type = vapply(vars, type_in_words, "", book = book, USE.NAMES = FALSE),
-    codes = text(function(m) codes_in_words(m$codes)), missing = text(function(m) kinds_in_words(m$missing)),
-    limits = text(function(m) if (length(m$limits)) paste(show_number(m$limits), collapse = " to ")),
+    codes = text(function(m) codes_in_words(m$codes)),
+    missing = text(function(m) kinds_in_words(m$missing)),
+    limits = text(function(m) if (length(m$limits)) paste(show_number(m$limits),
+      collapse = " to ")),
     asked = text(function(m) m$asked_if), high = text(direction_in_words),
     unit = text(function(m) m$unit), note = text(function(m) m$note),
     source = vapply(vars, source_in_words, "", book = book, USE.NAMES = FALSE)
@@ -40,7 +44,9 @@ type_of_values <- function(book, name) {
 }
 
 codes_in_words <- function(codes) {
-  if (!length(codes) || identical(unname(codes), names(codes))) return(paste(names(codes), collapse = "; "))
+  if (!length(codes) || identical(unname(codes), names(codes))) {
+    return(paste(names(codes), collapse = "; "))
+  }
   paste(show_value(unname(codes)), "=", names(codes), collapse = "; ")
 }
 

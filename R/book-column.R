@@ -5,7 +5,8 @@ make_columns <- function(book, turn, recorded = list()) {
   parts <- list()
   memo <- new.env()
   progress <- progress_of(length(turn$makes), "variable")
-  for (out in lower(turn, world_of(book, recorded, telling(learning_place(book, memo), progress)))) {
+  for (out in lower(turn,
+    world_of(book, recorded, telling(learning_place(book, memo), progress)))) {
     part <- make_column(out, book, learning_place(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
@@ -17,14 +18,17 @@ make_columns <- function(book, turn, recorded = list()) {
   names(columns) <- turn$makes
   learned <- unique(unlist(lapply(parts, `[[`, "learned"), recursive = FALSE))
   turn$learned <- if (length(learned)) learned
-  receipt <- new_receipt(turn, lapply(parts, `[[`, "receipt"), row_count(book), recorded = length(recorded) > 0)
+  receipt <- new_receipt(turn, lapply(parts, `[[`, "receipt"), row_count(book),
+    recorded = length(recorded) > 0)
   list(columns = columns, turn = turn, receipt = receipt)
 }
 
 # What looks wrong with the column, and what of it the analyst has accepted.
 with_findings <- function(part, turn, before, book) {
-  made <- c(part[c("out", "full", "column")], list(turn = turn, before = before, receipt = part$receipt))
-  part$column$found <- with_accepted(find_all(structure(made, class = "ableturn_made"), book), turn$accept)
+  made <- c(part[c("out", "full", "column")], list(turn = turn, before = before,
+    receipt = part$receipt))
+  part$column$found <- with_accepted(find_all(structure(made, class = "ableturn_made"), book),
+    turn$accept)
   part$receipt$found <- part$column$found
   part
 }
@@ -48,7 +52,8 @@ make_column <- function(out, book, place, recorded) {
   out$expr <- rewrite_kinds(learned$node, book)
   needs <- formula_vars(out$expr)
   worked <- work_out(out, book)
-  derived <- new_derived(worked$column, out, facts = worked$facts, counts = worked$full[c("rows", "none", "with")],
+  derived <- new_derived(worked$column, out, facts = worked$facts,
+    counts = worked$full[c("rows", "none", "with")],
     learned = learned$learned, reads = unique(c(reads, needs)), needs = needs)
   list(column = derived, learned = learned$learned, out = out, full = worked$full,
     receipt = receipt_part(out, worked, derived, learned, book))
@@ -60,15 +65,18 @@ make_column <- function(out, book, place, recorded) {
 #   from     the variables it is made from
 #   facts    what is known of its values; mark: a number that tells it from most other columns
 #   counts   the rows of each rule, of none, and with so many valid items
-#   learned  the notes of what was learned; reads: all variables that it and these rest on; needs: its formula's
+#   learned  the notes of what was learned; reads: all variables that it and these rest on; needs:
+#            its formula's
 #   verb     its kind of turn
 #   found    what looks wrong with it
-new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL, found = list()) {
+new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL,
+                        found = list()) {
   list(
-    x = column$x, why = column$why, kinds = column$kinds, meaning = out$meaning, expr = out$expr, rules = out$rules,
+    x = column$x, why = column$why, kinds = column$kinds, meaning = out$meaning, expr = out$expr,
+    rules = out$rules,
     rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
-    mark = mark_of(column$x), counts = counts, learned = learned, reads = reads, needs = needs, verb = verb,
-    found = found
+    mark = mark_of(column$x), counts = counts, learned = learned, reads = reads,
+    needs = needs, verb = verb, found = found
   )
 }
 
@@ -79,23 +87,32 @@ work_out <- function(out, book) {
   at <- cells$book %||% book
   full <- evaluate_column(out$expr, place_of(at))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
-  own <- column_as_source(full, out, at) %||% column_with_reasons(full$x, explain_missing(full, out, at))
+  own <- column_as_source(full, out, at) %||% column_with_reasons(full$x,
+    explain_missing(full, out, at))
   made <- list(full = full, own = own, at = at, rows = cells$rows, column = own)
-  if (is.null(cells)) return(c(made, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
+  if (is.null(cells)) {
+    return(c(made, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
+  }
   made$column <- cells$spread(own)
   made$facts <- facts_in_cells(own$x, cells$rows)
-  made$shown <- if (cells$exact) list(column = own, book = at, rows = cells$rows) else list(column = made$column,
-    book = book)
+  made$shown <- if (cells$exact) list(column = own, book = at,
+    rows = cells$rows) else list(column = made$column, book = book)
   made
 }
 
 # Scores of answers have been counted on the way.
 facts_of_made <- function(full) {
-  if (is.null(full$scores)) facts_of_column(full$x) else facts_in_cells(full$scores$x, full$scores$rows)
+  if (is.null(full$scores)) {
+    facts_of_column(full$x)
+  } else {
+    facts_in_cells(full$scores$x, full$scores$rows)
+  }
 }
 
 # The variables that statistics were learned from.
-learned_reads <- function(notes) unlist(lapply(notes, function(note) formula_vars(parse_formula(note$of))))
+learned_reads <- function(notes) {
+  unlist(lapply(notes, function(note) formula_vars(parse_formula(note$of))))
+}
 
 # Codes of rules and flags are integer where they are whole; other results stay as they are.
 formula_type <- function(out) {

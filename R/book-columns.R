@@ -25,7 +25,8 @@
 #' head(as.data.frame(book, values = "labels")$island)
 #' @export
 as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
-                                   columns = NULL, values = "codes", missing = "na", labels = FALSE) {
+                                   columns = NULL, values = "codes", missing = "na",
+                                   labels = FALSE) {
   refuse_dots(...)
   check_flag(labels, "labels")
   check_choice(values, "values", c("codes", "labels"))
@@ -37,7 +38,8 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
   })
   if (labels) out <- Map(with_labels, out, lapply(names, meaning_in, book = x))
   if (missing == "reasons") out <- beside_each(out, reason_columns(x, names))
-  structure(out, class = "data.frame", row.names = info_of(x)$row_names %||% .set_row_names(row_count(x)))
+  structure(out, class = "data.frame", row.names = info_of(x)$row_names %||%
+    .set_row_names(row_count(x)))
 }
 
 missing_ways <- c("na", "codes", "reasons")
@@ -49,8 +51,8 @@ with_labels <- function(column, meaning) {
   column
 }
 
-# Why derived answers are missing: a text for each row, NA where there is an answer; under the names of `names`, if
-# it has some.
+# Why derived answers are missing: a text for each row, NA where there is an answer; under the names
+# of `names`, if it has some.
 reason_columns <- function(book, names) {
   if (is.null(base::names(names))) names <- self_named(names)
   made <- Filter(function(name) is_derived(book, name) && anyNA(column_in(book, name)$x), names)
@@ -82,25 +84,32 @@ column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
 
 # The values that labels are for: of a column that is read, what was read.
 labelled_values <- function(book, name, keep_codes) {
-  if (is.null(meaning_in(book, name)$read)) written_values(book, name, keep_codes) else column_in(book, name)$x
+  if (is.null(meaning_in(book, name)$read)) {
+    written_values(book, name, keep_codes)
+  } else {
+    column_in(book, name)$x
+  }
 }
 
 # Plain values to be written.
 written_values <- function(book, name, keep_codes) {
-  if (!is_derived(book, name) && !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
+  if (!is_derived(book, name) &&
+    !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
     keep_codes)))
   raw <- keep_codes && !is_derived(book, name)
   if (raw) plain_values(original_in(book, name)) else column_in(book, name)$x
 }
 
-# The object that came in; declared missing codes and answers of who was not asked are taken out of a copy.
+# The object that came in; declared missing codes and answers of who was not asked are taken out of
+# a copy.
 original_out <- function(book, name, keep_codes) {
   came <- info_of(book)$came[[name]] %||% original_in(book, name)
   meaning <- meaning_in(book, name)
   if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)
   values <- plain_values(original_in(book, name))
   column <- column_in(book, name)
-  gone <- is.na(column$x) & !is.na(values) & !(is.character(values) & values == "") & !is_kind(column, "unreadable")
+  gone <- is.na(column$x) & !is.na(values) & !(is.character(values) & values == "") &
+    !is_kind(column, "unreadable")
   if (any(gone)) without_answers(came, gone) else came
 }
 

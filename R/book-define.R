@@ -33,8 +33,8 @@
 #' book <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
-                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
-                   read = NULL) {
+                   limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL,
+                   asked_if = NULL, read = NULL) {
   refuse_dots(...)
   asked <- rlang::enexpr(asked_if)
   book <- as_book(book)
@@ -73,7 +73,8 @@ check_reading <- function(book, name, meaning) {
   column <- column_in(as_read, name)
   none <- is.na(column$x) & is_kind(column, "unreadable")
   if (any(none) && all(is.na(column$x))) {
-    fail("read-none", name = name, way = meaning$read, values = quote_text(utils::head(unique(source[none]), 3)))
+    fail("read-none", name = name, way = meaning$read,
+      values = quote_text(utils::head(unique(source[none]), 3)))
   }
 }
 
@@ -82,7 +83,8 @@ reading_told <- function(book, vars) {
   lapply(self_named(vars), function(name) {
     texts <- as.character(plain_values(original_source(book, name)))
     lost <- texts[is_kind(column_in(book, name), "unreadable")]
-    list(lost = if (length(lost)) count_values(lost), percent = sum(grepl("%", texts, fixed = TRUE)))
+    list(lost = if (length(lost)) count_values(lost),
+      percent = sum(grepl("%", texts, fixed = TRUE)))
   })
 }
 
@@ -94,8 +96,8 @@ definition_receipt <- function(book, vars, meaning) {
   })
   names(counts) <- vars
   answered <- vapply(vars, function(name) column_in(book, name)$answered_unasked %||% 0L, 0L)
-  told <- list(verb = "define", makes = vars, users = users_of(book, vars), failing = failing_checks(book),
-    reading = if (!is.null(meaning$read)) reading_told(book, vars),
+  told <- list(verb = "define", makes = vars, users = users_of(book, vars),
+    failing = failing_checks(book), reading = if (!is.null(meaning$read)) reading_told(book, vars),
     answered = if (!is.null(meaning$asked_if)) answered[answered > 0])
   new_receipt(told, counts, row_count(book))
 }
@@ -107,7 +109,10 @@ set_meanings <- function(book, vars, meaning) {
     meanings[[name]] <- merge_meaning(meanings[[name]], meaning)
     # What a factor says of its levels holds for the texts, not for what is read from them.
     read_levels <- !is.null(meaning$read) && is.factor(original_in(book, name))
-    if (read_levels) meanings[[name]] <- merge_meaning(without_fields(meanings[[name]], c("codes", "level")), meaning)
+    if (read_levels) {
+      meanings[[name]] <- merge_meaning(without_fields(meanings[[name]], c("codes", "level")),
+        meaning)
+    }
   }
   book <- with_parts(book, meanings = meanings)
   with_parts(book, cache = cache_without(book, c(vars, asked_by(book, vars))))
@@ -121,7 +126,8 @@ asked_by <- function(book, names) {
   conditions <- Filter(function(m) !is.null(m$asked_if), meanings)
   found <- character()
   repeat {
-    more <- base::names(Filter(function(m) any(formula_vars(asked_node(m)) %in% c(names, found)), conditions))
+    more <- base::names(Filter(function(m) any(formula_vars(asked_node(m)) %in% c(names, found)),
+      conditions))
     if (all(more %in% found)) return(found)
     found <- union(found, more)
   }
@@ -161,7 +167,8 @@ settle_asked <- function(book) {
   asked <- compact(lapply(meanings, `[[`, "asked_if"))
   for (name in names(asked)) meanings[[name]]$asked_if <- NULL
   book <- with_parts(book, meanings = meanings)
-  # One after the other, so that a condition which leads back to its own variable is met before it is asked.
+  # One after the other, so that a condition which leads back to its own variable is met before it
+  # is asked.
   for (name in names(asked)) {
     meanings[[name]]$asked_if <- check_asked(book, name, asked[[name]])
     book <- with_parts(book, meanings = meanings)

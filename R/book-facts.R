@@ -30,11 +30,12 @@ values_met <- function(book, name) {
   x <- values_of(book, name)
   facts <- facts_of(book, name)
   if (!facts$few || sum(facts$rows) < facts$valid) return(counts_of(x[!is.na(x)]))
-  list(values = if (is.character(x)) facts$values else self_typed(facts$values, x), rows = facts$rows)
+  list(values = if (is.character(x)) facts$values else self_typed(facts$values, x),
+    rows = facts$rows)
 }
 
-# One number from a thousand rows of a column, which tells it from most others. It is finite for any column:
-# a thousand of the largest numbers, each divided by 1024, do not overflow.
+# One number from a thousand rows of a column, which tells it from most others. It is finite for any
+# column: a thousand of the largest numbers, each divided by 1024, do not overflow.
 mark_of <- function(x) {
   some <- x[some_rows(length(x))]
   value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
@@ -42,11 +43,14 @@ mark_of <- function(x) {
   sum(value / 1024 * sin(seq_along(value)))
 }
 
-some_rows <- function(rows) if (rows <= 1000) seq_len(rows) else unique(round(seq(1, rows, length.out = 1000)))
+some_rows <- function(rows) {
+  if (rows <= 1000) seq_len(rows) else unique(round(seq(1, rows, length.out = 1000)))
+}
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
-  made <- Filter(function(column) length(column) > 0, derived_of(book)) # an amended turn may still wait
+  # an amended turn may still wait
+  made <- Filter(function(column) length(column) > 0, derived_of(book))
   marks <- c(original_marks(book), vapply(made, `[[`, 0, "mark"))
   names(marks)[abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1)]
 }
@@ -54,8 +58,8 @@ alike_columns <- function(mark, book) {
 original_marks <- function(book) {
   keep_once(book, all_originals, "marks", {
     some <- some_rows(row_count(book))
-    unlist(Map(original_mark, originals_of(book), meanings_of(book)[original_names(book)], original_names(book),
-      MoreArgs = list(book = book, some = some)))
+    unlist(Map(original_mark, originals_of(book), meanings_of(book)[original_names(book)],
+      original_names(book), MoreArgs = list(book = book, some = some)))
   })
 }
 

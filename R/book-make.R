@@ -1,5 +1,7 @@
 #' @export
-make_turn.data.frame <- function(book, turn, replace = FALSE) make_turn(as_book(book), turn, replace)
+make_turn.data.frame <- function(book, turn, replace = FALSE) {
+  make_turn(as_book(book), turn, replace)
+}
 
 #' @export
 make_turn.turnbook <- function(book, turn, replace = FALSE) {
@@ -17,7 +19,8 @@ make_turn.turnbook <- function(book, turn, replace = FALSE) {
 # The book with what a turn made; `recorded` tells that it rests on statistics from elsewhere.
 add_entry <- function(book, made, recorded = FALSE) {
   entry <- list(type = "turn", turn = made$turn, recorded = recorded)
-  with_parts(book, columns = c(derived_of(book), made$columns), log = c(steps_of(book), list(entry)))
+  with_parts(book, columns = c(derived_of(book), made$columns),
+    log = c(steps_of(book), list(entry)))
 }
 
 make_room <- function(book, turn, replace) {
@@ -47,7 +50,8 @@ remake <- function(book, changed) {
   for (place in seq_along(steps_of(book))) {
     entry <- steps_of(book)[[place]]
     if (entry$type != "turn") next
-    reads <- c(turn_reads(entry$turn), unlist(lapply(derived_of(book)[entry$turn$makes], `[[`, "reads")))
+    reads <- c(turn_reads(entry$turn),
+      unlist(lapply(derived_of(book)[entry$turn$makes], `[[`, "reads")))
     if (!any(reads %in% changed)) next
     book <- remake_entry(book, place)
     changed <- c(changed, steps_of(book)[[place]]$turn$makes)
@@ -67,7 +71,8 @@ remake_entry <- function(book, place) {
   columns <- derived_of(book)
   after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
   kept <- columns[setdiff(names(columns), entry$turn$makes)]
-  columns <- append(kept, made$columns, sum(names(kept) %in% names(columns)[seq_len(c(after, length(columns))[1])]))
+  columns <- append(kept, made$columns,
+    sum(names(kept) %in% names(columns)[seq_len(c(after, length(columns))[1])]))
   made$turn[["define"]] <- entry$turn[["define"]]
   log[[place]]$turn <- made$turn
   with_parts(book, columns = columns, log = log)
@@ -86,7 +91,8 @@ with_definitions <- function(turn, log) {
   for (entry in log) {
     if (entry$type != "define") next
     for (name in intersect(turn$makes, entry$vars)) {
-      turn[["define"]][[name]] <- merge_meaning(turn[["define"]][[name]] %||% new_meaning(), entry$meaning)
+      turn[["define"]][[name]] <- merge_meaning(turn[["define"]][[name]] %||% new_meaning(),
+        entry$meaning)
     }
   }
   turn
@@ -137,7 +143,8 @@ check_entries <- function(book) Filter(function(e) e$type == "check", steps_of(b
 # The checks that read one of these variables.
 checks_on <- function(book, names) {
   conditions <- vapply(check_entries(book), `[[`, "", "formula")
-  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names), NA)]
+  conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names),
+    NA)]
 }
 
 # What a turn may know of the book while it lowers itself.
@@ -158,12 +165,15 @@ world_of <- function(book, recorded = list(), place = learning_place(book, new.e
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
 learning_place <- function(book, memo) {
   c(place_of(book), list(
-    met = function(name) values_met(book, name), codes = function(name) meaning_in(book, name)$codes, memo = memo
+    met = function(name) values_met(book, name), codes = function(name) meaning_in(book,
+      name)$codes, memo = memo
   ))
 }
 
 # A column without any answer and any labels may be anything, text too.
-is_empty <- function(book, name) !length(meaning_in(book, name)$codes) && facts_of(book, name)$valid == 0
+is_empty <- function(book, name) {
+  !length(meaning_in(book, name)$codes) && facts_of(book, name)$valid == 0
+}
 
 # A place where statistics are learned, which takes its time before the first step is done.
 telling <- function(place, progress) {

@@ -11,7 +11,8 @@
 #' @param id The row identifier: a variable without missing or double values.
 #' @param sheet The path of a new turn sheet to which every turn is written as
 #'   it is made, see [save_turns()].
-#' @param blank For a file: texts that stand for a blank answer in every column, such as `c("NA", "-")`, see
+#' @param blank For a file: texts that stand for a blank answer in every column, such as `c("NA",
+#'   "-")`, see
 #'   [read_data()]. It is kept in the turn sheet.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
@@ -33,20 +34,21 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NUL
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, blank = blank, sheet = sheet,
-    odd = known$odd, came = known$came,
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook, blank = blank,
+    sheet = sheet, odd = known$odd, came = known$came,
     row_names = named_rows(opened$data)
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
-  if (length(known$odd)) show_receipt(new_receipt(list(verb = "open", odd = odd_in_words(known$odd, opened$data)),
-    list(),
-    row_count(book)))
+  if (length(known$odd)) show_receipt(new_receipt(list(verb = "open",
+    odd = odd_in_words(known$odd, opened$data)), list(),
+  row_count(book)))
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
 }
 
 new_turnbook <- function(data, meanings, info) {
   structure(
-    list(data = data, meanings = meanings, log = list(), columns = list(), info = info, cache = new.env()),
+    list(data = data, meanings = meanings, log = list(), columns = list(), info = info,
+      cache = new.env()),
     class = "turnbook"
   )
 }
@@ -91,7 +93,8 @@ check_columns <- function(data) {
   odd <- vapply(data, is.null, NA)
   for (name in names(data)[!odd]) check_letters(letters_of(data[[name]]), name)
   check_letters(names(data), "the names of the columns")
-  list(columns = data[!odd], odd = names(data)[odd], came = came[vapply(came, inherits, NA, "integer64")])
+  list(columns = data[!odd], odd = names(data)[odd],
+    came = came[vapply(came, inherits, NA, "integer64")])
 }
 
 # Every column has a name of its own.
@@ -102,16 +105,18 @@ refuse_odd_names <- function(names) {
   if (length(twice)) fail("column-twice", name = twice)
 }
 
-# A column as a book holds it: the very object, but for whole numbers of 64 bits, which R itself cannot read; NULL
-# for a kind that it does not know.
+# A column as a book holds it: the very object, but for whole numbers of 64 bits, which R itself
+# cannot read; NULL for a kind that it does not know.
 known_column <- function(x) {
   if (inherits(x, "integer64")) return(numbers_of_bits(unclass(x)))
   if (!is.null(dim(x)) || !has_known_class(x)) return(NULL)
-  known <- vapply(list(is.numeric, is.character, is.logical, is.factor), function(is_kind) is_kind(x), NA)
+  known <- vapply(list(is.numeric, is.character, is.logical, is.factor),
+    function(is_kind) is_kind(x), NA)
   if (any(known) || inherits(x, c("Date", "POSIXct", "difftime"))) x
 }
 
-# Whether it is known what the numbers of a column stand for: its class is one of R's own, or it carries labels.
+# Whether it is known what the numbers of a column stand for: its class is one of R's own, or it
+# carries labels.
 has_known_class <- function(x) {
   if (!is.object(x)) return(TRUE)
   labelled <- any(c("label", "labels", "na_values", "na_range") %in% names(attributes(x)))
@@ -127,7 +132,9 @@ named_rows <- function(data) {
 
 letters_of <- function(x) if (is.factor(x)) levels(x) else if (is.character(x)) x
 
-odd_in_words <- function(names, data) paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
+odd_in_words <- function(names, data) {
+  paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
+}
 
 add_codebook <- function(meanings, codebook) {
   for (name in intersect(names(codebook), names(meanings))) {

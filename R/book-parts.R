@@ -1,12 +1,13 @@
-# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are reached by the functions
-# below, and by with_parts() for a book with others:
+# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are reached
+# by the functions below, and by with_parts() for a book with others:
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
 #   log       the steps that were done, in order: definitions, turns and checks
 #   columns   the derived variables, see new_derived()
 #   past      what the last step changed, so that it can be undone
 #   info      name, file, id, rows, fingerprint, sheet
-#   cache     for each original what was worked out of it, see keep_once(); valid while its meaning holds
+#   cache     for each original what was worked out of it, see keep_once(); valid while its meaning
+#             holds
 originals_of <- function(book) part_of_book(book, "data")
 
 original_in <- function(book, name) originals_of(book)[[name]]
@@ -65,8 +66,8 @@ ready_column <- function(book, name) {
   if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
 }
 
-# What is worked out of an original once: its column ready for analysis, facts, distinct values, suspects, profile. To
-# work out one may need another of them.
+# What is worked out of an original once: its column ready for analysis, facts, distinct values,
+# suspects, profile. To work out one may need another of them.
 keep_once <- function(book, name, what, value) {
   cache <- cache_of(book)
   if (is.null(cache[[name]][[what]])) put_in_cache(cache, name, what, force(value))
@@ -79,7 +80,8 @@ put_in_cache <- function(cache, name, what, value) {
   assign(name, known, cache)
 }
 
-# The cache of a book whose meanings of some originals change: the only place where anything is dropped from it.
+# The cache of a book whose meanings of some originals change: the only place where anything is
+# dropped from it.
 cache_without <- function(book, vars) {
   kept <- as.list(cache_of(book), all.names = TRUE)
   list2env(kept[setdiff(names(kept), c(vars, all_originals))], new.env())
@@ -94,7 +96,8 @@ let_go_of_copies <- function(book) {
   if (row_count(book) < 100000) return(invisible())
   cache <- cache_of(book)
   ready <- Filter(function(name) !is.null(cache[[name]]$column), original_names(book))
-  kept <- same_objects(unclass(originals_of(book))[ready], lapply(ready, function(name) cache[[name]]$column$x))
+  kept <- same_objects(unclass(originals_of(book))[ready],
+    lapply(ready, function(name) cache[[name]]$column$x))
   for (name in ready[!kept]) put_in_cache(cache, name, "column", NULL)
 }
 

@@ -1,6 +1,7 @@
 # The receipt of a turn: what became of every row. A view gives it words.
 new_receipt <- function(turn, parts, rows, recorded = FALSE) {
-  structure(list(turn = turn, parts = parts, rows = rows, recorded = recorded), class = "ableturn_receipt_data")
+  structure(list(turn = turn, parts = parts, rows = rows, recorded = recorded),
+    class = "ableturn_receipt_data")
 }
 
 # Receipts are conditions, so that they can be caught; layers above word them.
@@ -11,7 +12,8 @@ show_receipt <- function(receipt) {
 
 # Whether something looks wrong that nobody has accepted.
 has_alarm <- function(receipt) {
-  found <- unlist(lapply(receipt$parts, function(part) if (is.list(part)) part$found), recursive = FALSE)
+  found <- unlist(lapply(receipt$parts, function(part) if (is.list(part)) part$found),
+    recursive = FALSE)
   any(vapply(found, function(f) f$severity == "warn" && is.null(f$because), NA))
 }
 
@@ -38,7 +40,8 @@ unreadable_values <- function(out, book) {
   dates <- unread_texts(dates_in_text(out$expr, book), as_date, book)
   texts <- c(numbers$values, dates$values)
   if (!length(texts)) return(NULL)
-  structure(count_values(texts, c(numbers$rows, dates$rows)), what = if (length(numbers$values)) "number" else "date")
+  structure(count_values(texts, c(numbers$rows, dates$rows)),
+    what = if (length(numbers$values)) "number" else "date")
 }
 
 unread_texts <- function(names, read, book) {
@@ -51,14 +54,15 @@ unread_texts <- function(names, read, book) {
 
 # For a column that gives each level a value: the levels, their labels and rows.
 coded_levels <- function(out, column, book) {
-  node <- if (is.call(out$expr) && call_head(out$expr) == "choose") choose_parts(out$expr)$default else out$expr
+  node <- if (is.call(out$expr) &&
+    call_head(out$expr) == "choose") choose_parts(out$expr)$default else out$expr
   if (!is_lookup(node) || !identical(out$lost, "unmatched")) return(NULL)
   source <- as.character(node[[3]])
   facts <- facts_of(book, source)
   levels <- node[[4]]
   at <- match(levels, fit_type(facts$values, levels))
-  quick_table(code = show_value(levels), label = label_of(levels, meaning_in(book, source)$codes) %|% "",
-    rows = facts$rows[at] %|% 0L, value = node[[2]])
+  quick_table(code = show_value(levels), label = label_of(levels,
+    meaning_in(book, source)$codes) %|% "", rows = facts$rows[at] %|% 0L, value = node[[2]])
 }
 
 value_range <- function(column) {
@@ -105,7 +109,8 @@ unmatched_values <- function(out, worked) {
   column <- worked$shown$column
   if (!kind %in% column$kinds) return(NULL)
   at <- which(is.na(column$x))[reasons(column) == kind]
-  shown <- lapply(out$from, function(name) show_each(values_of(worked$shown$book, name)[at]) %|% "missing")
+  shown <- lapply(out$from,
+    function(name) show_each(values_of(worked$shown$book, name)[at]) %|% "missing")
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
   values <- count_values(do.call(paste, c(unname(shown), sep = ", ")), worked$shown$rows[at])
   if (table) structure(values, table = TRUE) else values
@@ -123,7 +128,8 @@ boundary_rows <- function(out, worked, book) {
   if (!length(points)) return(NULL)
   x <- as_number(values_of(worked$at, out$from))
   in_cells <- !is.null(worked$rows)
-  rows <- if (in_cells) worked$rows[match(points, x)] %|% 0L else rows_at(points, x, facts_of(book, out$from))
+  rows <- if (in_cells) worked$rows[match(points, x)] %|% 0L else rows_at(points, x,
+    facts_of(book, out$from))
   met <- rows > 0
   if (!any(met)) return(NULL)
   first <- if (in_cells) match(points[met], x) else first_rows(x, points[met])
@@ -139,21 +145,26 @@ boundary_points <- function(out) {
   if (compares && is.symbol(test[[2]]) && is.numeric(test[[3]])) test[[3]] else numeric()
 }
 
-# What a receipt says of a composite: how many rows rest on how many items, and how the items hang together.
+# What a receipt says of a composite: how many rows rest on how many items, and how the items hang
+# together.
 item_counts <- function(out, full) {
   if (is.null(full$with) || !is_row_node(out$expr)) return(NULL)
   nodes <- row_items(out$expr)
   counts <- setNames(full$with, seq_along(full$with) - 1L)
-  told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes), rows = rev(counts))
+  told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes),
+    rows = rev(counts))
   if (!out$scale) return(told)
   c(told, agreement(full$items, full$sums))
 }
 
-# Cronbach's alpha over rows with every item, and each item's correlation with the sum of the others.
+# Cronbach's alpha over rows with every item, and each item's correlation with the sum of the
+# others.
 agreement <- function(items, sums) {
   told <- sums %||% item_sums(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
   own <- told$own
-  if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) return(told["complete"])
+  if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) {
+    return(told["complete"])
+  }
   k <- length(own)
   rest <- (told$with_total - own) / sqrt(own * (told$total - 2 * told$with_total + own))
   list(complete = told$complete, rest = rest, alpha = k / (k - 1) * (1 - sum(own) / told$total))

@@ -52,13 +52,15 @@ check_renaming <- function(book, new) {
   if (length(taken)) fail("renamed-taken", name = taken)
 }
 
-# The record under the new names; what it speaks of is made again from it, so that columns, labels and formulas agree.
+# The record under the new names; what it speaks of is made again from it, so that columns, labels
+# and formulas agree.
 renamed_book <- function(book, new) {
   before <- steps_of(book)
   log <- lapply(before, renamed_entry, new = new)
   columns <- derived_of(book)
   names(columns) <- new_name(names(columns), new)
-  after <- with_parts(book, log = log, columns = columns, cache = cache_without(book, c(names(new), new)))
+  after <- with_parts(book, log = log, columns = columns,
+    cache = cache_without(book, c(names(new), new)))
   changed <- which(!mapply(identical, log, before))
   for (place in changed) if (log[[place]]$type == "turn") after <- remake_entry(after, place)
   after
@@ -82,7 +84,9 @@ renamed_entry <- function(entry, new) {
 # Wherever a turn speaks of variables.
 renamed_turn <- function(turn, new) {
   old <- turn$makes
-  for (key in intersect(c("makes", variable_keys), names(turn))) turn[[key]] <- new_name(turn[[key]], new)
+  for (key in intersect(c("makes", variable_keys), names(turn))) {
+    turn[[key]] <- new_name(turn[[key]], new)
+  }
   turn$renamed <- names_of_their_own(turn, old)
   turn <- renamed_formulas(turn, new)
   turn <- renamed_in_each(turn, "rules", function(rule) renamed_parts(rule, "where", new))
@@ -91,8 +95,8 @@ renamed_turn <- function(turn, new) {
   renamed_parts(turn, "define", new)
 }
 
-# Names that do not follow from the turn itself: those of dummies and of the scores of an instrument, and of a count
-# of valid items. Gives the usual names, named by those they have.
+# Names that do not follow from the turn itself: those of dummies and of the scores of an
+# instrument, and of a count of valid items. Gives the usual names, named by those they have.
 names_of_their_own <- function(turn, old) {
   usual <- old
   before <- match(old, names(turn$renamed))
@@ -129,6 +133,8 @@ renamed_parts <- function(whole, key, new) {
 }
 
 renamed_scale <- function(scale, new) {
-  for (key in intersect(c("items", "reversed"), names(scale))) scale[[key]] <- new_name(scale[[key]], new)
+  for (key in intersect(c("items", "reversed"), names(scale))) {
+    scale[[key]] <- new_name(scale[[key]], new)
+  }
   renamed_parts(renamed_parts(scale, "norm", new), "weights", new)
 }

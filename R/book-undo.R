@@ -20,10 +20,11 @@ undo <- function(book) {
   meanings <- meanings_of(book)
   meanings[names(past$meanings)] <- past$meanings
   before <- with_parts(book,
-    log = past$log %||% utils::head(steps_of(book), -1), columns = columns[past$names], meanings = meanings,
-    past = past$past
+    log = past$log %||% utils::head(steps_of(book), -1), columns = columns[past$names],
+    meanings = meanings, past = past$past
   )
-  stale <- c(names(past$meanings), asked_by(book, names(past$meanings)), asked_by(before, names(past$meanings)))
+  stale <- c(names(past$meanings), asked_by(book, names(past$meanings)),
+    asked_by(before, names(past$meanings)))
   before <- with_parts(before, cache = cache_without(book, stale))
   keep_sheet(info_of(before)$sheet, before, book)
   show_receipt(new_receipt(list(verb = "undo", step = past$step), list(), row_count(before)))
@@ -51,11 +52,13 @@ past_of <- function(after, before, step) {
   grown <- identical(utils::head(steps_of(after), -1), steps_of(before))
   list(
     step = step, log = if (!grown) steps_of(before), names = derived_names(before),
-    columns = changed("columns"), meanings = changed("meanings"), past = part_of_book(before, "past")
+    columns = changed("columns"), meanings = changed("meanings"),
+    past = part_of_book(before, "past")
   )
 }
 
-# Keeping the sheet is for the room that writes sheets; `before` is the book as it was before the step.
+# Keeping the sheet is for the room that writes sheets; `before` is the book as it was before the
+# step.
 keep_sheet <- function(sheet, book, before) UseMethod("keep_sheet")
 
 #' @export

@@ -1,6 +1,8 @@
 # A column that is missing in the rows of its one source and no others has the reasons of that.
 column_as_source <- function(full, out, book) {
-  if (length(out$from) != 1 || !out$carry || !is.null(full$branch) || !is.null(full$lost)) return(NULL)
+  if (length(out$from) != 1 || !out$carry || !is.null(full$branch) || !is.null(full$lost)) {
+    return(NULL)
+  }
   source <- column_in(book, out$from)
   if (gone_alike(full$x, source$x)) new_column(full$x, source$why, source$kinds)
 }
@@ -17,7 +19,9 @@ explain_missing <- function(full, out, book) {
 # A row that no rule caught, one that a rule made missing, or one that could not be decided.
 explain_rules <- function(branch, gone, out, book) {
   reason <- explain_sources(gone, out, book)
-  if (is_lone_na(choose_parts(out$expr)$default)) reason[which(branch == 0)] <- out$lost %||% "unmatched"
+  if (is_lone_na(choose_parts(out$expr)$default)) {
+    reason[which(branch == 0)] <- out$lost %||% "unmatched"
+  }
   if (is.null(out$kinds)) return(reason)
   kind <- out$kinds[replace(branch, branch %in% 0L, NA)]
   ifelse(is.na(kind), reason, kind)
@@ -27,31 +31,42 @@ explain_sources <- function(gone, out, book) {
   reason <- rep(out$lost %||% "undefined", length(gone))
   earlier <- earlier_occasions(gone, out, book)
   for (why in reasons_in_order) reason[why$rows(gone, out, book, earlier)] <- why$kind
-  if (length(out$from) == 1 && out$carry) reason <- carry_reasons(reason, gone, column_in(book, out$from))
+  if (length(out$from) == 1 && out$carry) {
+    reason <- carry_reasons(reason, gone, column_in(book, out$from))
+  }
   reason
 }
 
-# Why a row is missing that no rule decides: the last of these that holds, and none of them where the formula gives
-# nothing for answers that are all there. Each is told twice over, which must agree:
-#   rows  for data: of the missing rows `gone` those for which it holds; `earlier`: see earlier_occasions()
+# Why a row is missing that no rule decides: the last of these that holds, and none of them where
+# the formula gives nothing for answers that are all there. Each is told twice over, which must
+# agree:
+#   rows  for data: of the missing rows `gone` those for which it holds; `earlier`: see
+#         earlier_occasions()
 #   test  for formulas: a condition on the variables that are read, NULL where it never holds
 reasons_in_order <- list(
-  list(kind = "unreadable", rows = function(gone, out, book, earlier) unreadable_rows(gone, out, book),
+  list(kind = "unreadable",
+    rows = function(gone, out, book, earlier) unreadable_rows(gone, out, book),
     test = function(made, book) unreadable_condition(made, book)),
   list(kind = "no earlier occasion", rows = function(gone, out, book, earlier) earlier$first,
     test = function(made, book) any_of_them(first_conditions(made$expr))),
   list(kind = "a source is missing", rows = function(gone, out, book, earlier) earlier$lacking,
     test = function(made, book) any_of_them(lacking_conditions(made$expr))),
   # the reasons of the source itself, where there is one and they are carried
-  list(kind = "a source is missing", rows = function(gone, out, book, earlier) source_missing_rows(gone, out, book),
-    test = function(made, book) any_of_them(lapply(made$from, function(v) call("unanswered", as.name(v)))))
+  list(kind = "a source is missing",
+    rows = function(gone, out, book, earlier) source_missing_rows(gone, out, book),
+    test = function(made, book) any_of_them(lapply(made$from,
+      function(v) call("unanswered", as.name(v)))))
 )
 
 # Texts that were to be numbers or dates and are none.
 unreadable_rows <- function(gone, out, book) {
   hit <- logical(length(gone))
-  for (name in numbers_in_text(out$expr, book)) hit <- hit | is.na(as_number(values_of(book, name)[gone]))
-  for (name in dates_in_text(out$expr, book)) hit <- hit | is.na(as_date(values_of(book, name)[gone]))
+  for (name in numbers_in_text(out$expr, book)) {
+    hit <- hit | is.na(as_number(values_of(book, name)[gone]))
+  }
+  for (name in dates_in_text(out$expr, book)) {
+    hit <- hit | is.na(as_date(values_of(book, name)[gone]))
+  }
   hit
 }
 
@@ -61,8 +76,8 @@ source_missing_rows <- function(gone, out, book) {
   hit
 }
 
-# Of the missing rows those without an earlier occasion (`first`), and those whose earlier one has no valid answer
-# (`lacking`).
+# Of the missing rows those without an earlier occasion (`first`), and those whose earlier one has
+# no valid answer (`lacking`).
 earlier_occasions <- function(gone, out, book) {
   found <- list(first = logical(length(gone)), lacking = logical(length(gone)))
   at <- place_of(book)
@@ -82,9 +97,9 @@ carry_reasons <- function(reason, gone, source) {
   reason
 }
 
-# Which sources lack an answer where several are needed: their reasons and how many rows have each, named by source.
-# Where none of them does, it is lacking on the occasion before. `shown` holds the rows of the data, or cells with how
-# many rows each stands for.
+# Which sources lack an answer where several are needed: their reasons and how many rows have each,
+# named by source. Where none of them does, it is lacking on the occasion before. `shown` holds the
+# rows of the data, or cells with how many rows each stands for.
 lacking_sources <- function(out, shown) {
   column <- shown$column
   vague <- match("a source is missing", column$kinds)
@@ -100,14 +115,15 @@ lacking_sources <- function(out, shown) {
     some <- list(x = rep(NA, sum(kept)), why = source$why[kept], kinds = source$kinds)
     if (any(kept)) count_kinds(some, shown$rows[gone[kept]])
   })
-  if (any(before)) counts[["the occasion before"]] <- c(missing = if (is.null(shown$rows)) sum(before) else
-    sum(shown$rows[before]))
+  if (any(before)) counts[["the occasion before"]] <- c(
+    missing = if (is.null(shown$rows)) sum(before) else
+      sum(shown$rows[before]))
   counts <- Filter(length, counts)
   counts[order(-vapply(counts, sum, 0), method = "radix")]
 }
 
-# The reasons of a derived variable, one for each NA row; where several sources were needed, by source: "income:
-# Refused; hours: blank".
+# The reasons of a derived variable, one for each NA row; where several sources were needed, by
+# source: "income: Refused; hours: blank".
 told_reasons <- function(book, name) {
   column <- column_in(book, name)
   told <- reasons(column)
@@ -119,7 +135,8 @@ told_reasons <- function(book, name) {
   for (source in from) {
     part <- pick_rows(column_in(book, source), at)
     gone <- which(is.na(part$x))
-    by_source[gone] <- paste0(by_source[gone], ifelse(nzchar(by_source[gone]), "; ", ""), source, ": ", reasons(part))
+    by_source[gone] <- paste0(by_source[gone], ifelse(nzchar(by_source[gone]), "; ", ""), source,
+      ": ", reasons(part))
   }
   told[vague] <- ifelse(nzchar(by_source), by_source, "the occasion before: missing")
   told
@@ -185,7 +202,8 @@ rule_condition <- function(made, kind) {
   call("==", call("first_valid", chosen, 0), 1)
 }
 
-# Among the missing rows: those that are missing because of their sources, or of the formula; see reasons_in_order.
+# Among the missing rows: those that are missing because of their sources, or of the formula; see
+# reasons_in_order.
 source_condition <- function(made, kind, book) {
   if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
   carries <- length(made$from) == 1 && made$carry
@@ -195,7 +213,8 @@ source_condition <- function(made, kind, book) {
   own <- lapply(which(kinds %in% kind), function(i) {
     and_none_of(c(list(TRUE), tests)[[i]], tests[seq_along(tests) >= i])
   })
-  carried <- if (carries && kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind, book)
+  carried <- if (carries && kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind,
+    book)
   any_of_them(c(own, list(carried)))
 }
 
@@ -207,8 +226,10 @@ and_none_of <- function(test, later) {
 
 unreadable_condition <- function(made, book) {
   any_of_them(c(
-    lapply(numbers_in_text(made$expr, book), function(v) call("unanswered", call("+", as.name(v), 0))),
-    lapply(dates_in_text(made$expr, book), function(v) call("unanswered", call("as.Date", as.name(v))))
+    lapply(numbers_in_text(made$expr, book), function(v) call("unanswered",
+      call("+", as.name(v), 0))),
+    lapply(dates_in_text(made$expr, book), function(v) call("unanswered",
+      call("as.Date", as.name(v))))
   ))
 }
 
@@ -222,8 +243,8 @@ first_conditions <- function(expr) {
 
 # TRUE where there is one, without a valid answer.
 lacking_conditions <- function(expr) {
-  Map(function(call, none) call("&", call("!", none), call("is.na", call)), calls_of(expr, "previous"),
-    first_conditions(expr))
+  Map(function(call, none) call("&", call("!", none), call("is.na", call)),
+    calls_of(expr, "previous"), first_conditions(expr))
 }
 
 any_of_them <- function(tests) {

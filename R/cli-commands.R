@@ -4,7 +4,8 @@ cli_look <- function(given) {
   subjects <- lapply(given$args[-1], cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
-  cli_show(look_at(book, subjects, cli_name(given$options$by, book), cli_name(given$options$weight, book)), given)
+  cli_show(look_at(book, subjects, cli_name(given$options$by, book),
+    cli_name(given$options$weight, book)), given)
 }
 
 # A name, a range of names (q1:q5) or a formula.
@@ -29,19 +30,23 @@ cli_run <- function(given) {
   options <- given$options
   check_target(options$out, options$overwrite)
   renamed <- cli_pairs(options$rename)
-  if (is.null(names(renamed)) && length(renamed)) return(cli_wrong("Write --rename age=AGE_YRS,sex=GENDER.", NULL))
+  if (is.null(names(renamed)) && length(renamed)) {
+    return(cli_wrong("Write --rename age=AGE_YRS,sex=GENDER.", NULL))
+  }
   book <- apply_turns(options$data, given$args, codebook = options$codebook,
     learned = options$learned %||% "recorded", rename = renamed, skip = isTRUE(options$skip))
   write_data(book, options$out, overwrite = options$overwrite)
-  cli_write(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ", length(names(book)),
-    " columns."))
+  cli_write(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ",
+    length(names(book)), " columns."))
   if (isTRUE(options$strict)) cli_strict(book) else 0L
 }
 
-# "age=AGE_YRS,sex=GENDER" as c(age = "AGE_YRS", sex = "GENDER"); without names where it is no such thing.
+# "age=AGE_YRS,sex=GENDER" as c(age = "AGE_YRS", sex = "GENDER"); without names where it is no such
+# thing.
 cli_pairs <- function(text) {
   if (is.null(text)) return(NULL)
-  parts <- regmatches(pieces <- strsplit(text, ",", fixed = TRUE)[[1]], regexpr("=", pieces), invert = TRUE)
+  parts <- regmatches(pieces <- strsplit(text, ",", fixed = TRUE)[[1]], regexpr("=", pieces),
+    invert = TRUE)
   if (!length(parts) || any(lengths(parts) != 2)) return(text)
   setNames(trimws(vapply(parts, `[[`, "", 2)), trimws(vapply(parts, `[[`, "", 1)))
 }
@@ -75,8 +80,7 @@ cli_prove <- function(given) {
 
 # The sheet on its data: those named, or those it was made on.
 cli_replay <- function(given) {
-  quiet <- options(ableturn.quiet = TRUE)
-  on.exit(options(quiet))
+  withr::local_options(ableturn.quiet = TRUE)
   data <- given$options$data %||% sheet_data_file(given$args)
   apply_turns(data, given$args, codebook = given$options$codebook)
 }
@@ -91,7 +95,11 @@ sheet_data_file <- function(sheet) {
 cli_findings <- function(given) {
   told <- findings(cli_replay(given))
   shown <- cli_show(told, given)
-  if (isTRUE(given$options$strict) && any(told$severity == "warn" & !nzchar(told$accepted))) 1L else shown
+  if (isTRUE(given$options$strict) && any(told$severity == "warn" & !nzchar(told$accepted))) {
+    1L
+  } else {
+    shown
+  }
 }
 
 cli_lineage <- function(given) {
@@ -143,7 +151,7 @@ cli_table <- function(text) {
 }
 
 cli_wrong <- function(message, help) {
-  cli_write(c(paste("ableturn:", show_controls(message)), if (is.null(help)) "Try: ableturn --help" else help),
-    stderr())
+  cli_write(c(paste("ableturn:", show_controls(message)),
+    if (is.null(help)) "Try: ableturn --help" else help), stderr())
   2L
 }

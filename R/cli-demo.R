@@ -5,8 +5,7 @@ run_demo <- function(folder) {
   for (file in demo_file()) file.copy(demo_file(file), file.path(folder, file), overwrite = TRUE)
   scripts <- list.files(system.file("examples", package = "ableturn"), full.names = TRUE)
   file.copy(scripts, folder, overwrite = TRUE)
-  home <- setwd(folder)
-  on.exit(setwd(home))
+  withr::local_dir(folder)
   for (script in scripts) show_script(script)
   made <- c("ferry.html", "ferry.turns.yaml", "derive.R", "ferry-derived.csv", basename(scripts))
   made <- made[file.exists(made)]

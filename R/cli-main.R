@@ -6,12 +6,13 @@ cli_main <- function(args) {
   if (args[1] == "--version") return(cli_help(paste("ableturn", utils::packageVersion("ableturn"))))
   command <- args[1]
   if (!command %in% names(cli_commands)) {
-    return(cli_wrong(paste0("There is no command `", command, "`.", near_hint(command, names(cli_commands))), NULL))
+    return(cli_wrong(paste0("There is no command `", command, "`.",
+      near_hint(command, names(cli_commands))), NULL))
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
-  wide <- options(width = max(60, min(160, cli::console_width())), ableturn.speaks_sheet = TRUE)
-  on.exit(options(wide))
+  withr::local_options(width = max(60, min(160, cli::console_width())),
+    ableturn.speaks_sheet = TRUE)
   given <- cli_read(args[-1], spec)
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   cli_guard(spec$run(given))
@@ -30,15 +31,16 @@ main_help <- c(
   "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",
-  "Exit status: 0 done; 1 a proof fails, or --strict finds something; 2 wrong use; 3 the input cannot be read."
+  paste("Exit status: 0 done; 1 a proof fails, or --strict finds something; 2 wrong use; 3 the",
+    "input cannot be read.")
 )
 
 # Options and file names, told apart by a package that knows how.
 cli_read <- function(args, spec) {
-  parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options), spec$options)),
-    add_help_option = FALSE)
-  read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE), error = identity,
-    warning = identity)
+  parser <- optparse::OptionParser(option_list = unname(Map(cli_option, names(spec$options),
+    spec$options)), add_help_option = FALSE)
+  read <- tryCatch(optparse::parse_args(parser, args, positional_arguments = TRUE),
+    error = identity, warning = identity)
   odd <- unknown_flag(args, spec)
   if (length(odd)) return(list(wrong = odd))
   if (inherits(read, "condition")) return(list(wrong = sub("\n.*", "", conditionMessage(read))))
@@ -46,7 +48,9 @@ cli_read <- function(args, spec) {
   if (count < spec$least) return(list(wrong = paste0("Name ", spec$wants, ".")))
   if (count > spec$most) return(list(wrong = paste("Not understood:", read$args[spec$most + 1])))
   needed <- setdiff(spec$needs, names(read$options))
-  if (length(needed)) return(list(wrong = paste0("Add --", needed[1], " ", spec$options[[needed[1]]]$value, ".")))
+  if (length(needed)) {
+    return(list(wrong = paste0("Add --", needed[1], " ", spec$options[[needed[1]]]$value, ".")))
+  }
   list(args = read$args, options = read$options)
 }
 
@@ -69,8 +73,8 @@ cli_option <- function(name, option) {
 
 cli_option_lines <- function(spec) {
   value <- vapply(spec$options, function(option) option$value %||% "", "")
-  paste0("  ", formatC(paste0("--", names(spec$options)), width = -12), " ", formatC(value, width = -5), " ",
-    vapply(spec$options, `[[`, "", "help"))
+  paste0("  ", formatC(paste0("--", names(spec$options)), width = -12), " ",
+    formatC(value, width = -5), " ", vapply(spec$options, `[[`, "", "help"))
 }
 
 # Errors in one or two lines on stderr; nothing of R shows.
@@ -82,8 +86,8 @@ cli_guard <- function(code) {
       cli_status(e)
     },
     error = function(e) {
-      cli_write(paste("ableturn: stopped unexpectedly:", show_controls(gsub("\\s+", " ", conditionMessage(e)))),
-        stderr())
+      cli_write(paste("ableturn: stopped unexpectedly:",
+        show_controls(gsub("\\s+", " ", conditionMessage(e)))), stderr())
       3L
     }
   )

@@ -1,12 +1,14 @@
 #' @include script-own.R
 NULL
 
-# The commands: what each runs, takes and says of itself, and the options that it needs. An option takes a value, or is a switch.
+# The commands: what each runs, takes and says of itself, and the options that it needs. An option
+# takes a value, or is a switch.
 cli_takes <- function(value, help) list(list(value = value, help = help))
 
 cli_switch <- function(help) list(list(value = NULL, help = help))
 
-codebook_option <- c(codebook = cli_takes("FILE", "what the variables mean (a Data Package descriptor)"))
+codebook_option <- c(codebook = cli_takes("FILE",
+  "what the variables mean (a Data Package descriptor)"))
 data_option <- c(data = cli_takes("FILE", "the data, if not those on the sheet"))
 format_option <- c(format = cli_takes("FORM", "text (left out), tsv or json"))
 overwrite_option <- c(overwrite = cli_switch("replace the file if it exists"))
@@ -25,26 +27,32 @@ cli_commands <- list(
     help = c("ableturn run SHEET --data FILE --out FILE",
       "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
     options = c(
-      data = cli_takes("FILE", "the data"), out = cli_takes("FILE", "the CSV file to write"), codebook_option,
-      learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
-      rename = cli_takes("PAIRS", "columns that have other names in these data: age=AGE_YRS,sex=GENDER"),
-      skip = cli_switch("where columns are lacking, make what can be made and list what could not"), overwrite_option,
+      data = cli_takes("FILE", "the data"), out = cli_takes("FILE", "the CSV file to write"),
+      codebook_option, learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
+      rename = cli_takes("PAIRS",
+        "columns that have other names in these data: age=AGE_YRS,sex=GENDER"),
+      skip = cli_switch("where columns are lacking, make what can be made and list what could not"),
+      overwrite_option,
       strict = cli_switch("end with 1 if findings are open that nobody accepted, and list them")
     )
   ),
   script = list(
     run = cli_script, least = 1, most = 1, wants = "a turn sheet",
-    help = c("ableturn script SHEET [--dialect NAME]", "Writes the work of a turn sheet as a script."),
+    help = c("ableturn script SHEET [--dialect NAME]",
+      "Writes the work of a turn sheet as a script."),
     options = c(
-      dialect = cli_takes("NAME", paste0(dialect_names(), " (", vapply(dialect_names(), function(name) {
-        dialects[[name]]$title
-      }, ""), ")", collapse = " or ")), data_option,
-      out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option, overwrite_option
+      dialect = cli_takes("NAME", paste0(dialect_names(), " (",
+        vapply(dialect_names(), function(name) {
+          dialects[[name]]$title
+        }, ""), ")", collapse = " or ")), data_option,
+      out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option,
+      overwrite_option
     )
   ),
   prove = list(
     run = cli_prove, least = 1, most = 1, wants = "a turn sheet",
-    help = c("ableturn prove SHEET", "Runs the scripts in fresh processes and compares every derived column."),
+    help = c("ableturn prove SHEET",
+      "Runs the scripts in fresh processes and compares every derived column."),
     options = c(data_option, codebook_option)
   ),
   findings = list(
@@ -62,13 +70,15 @@ cli_commands <- list(
   ),
   report = list(
     run = cli_report, least = 1, most = 1, wants = "a turn sheet", needs = "out",
-    help = c("ableturn report SHEET --out FILE", "One file, .html or .md, that explains every derived variable."),
+    help = c("ableturn report SHEET --out FILE",
+      "One file, .html or .md, that explains every derived variable."),
     options = c(out = cli_takes("FILE", "the report to write"), data_option, codebook_option,
       title = cli_takes("TEXT", "its heading"), overwrite_option)
   ),
   demo = list(
     run = cli_demo, least = 0, most = 0, wants = "nothing",
-    help = c("ableturn demo [--out DIR]", "The whole way, on the made-up Lantern Isles ferry panel."),
+    help = c("ableturn demo [--out DIR]",
+      "The whole way, on the made-up Lantern Isles ferry panel."),
     options = c(out = cli_takes("DIR", "where the results go (default: ableturn-demo)"))
   )
 )

@@ -8,23 +8,25 @@ figure_bands <- function(book, source, name) {
   bars <- band_bars(x[use], made$x[use], made$meaning)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
     named_bands(bars, names, band_changes(x[use], made$x[use]), source)
-  told <- c(boundary_words(boundary_rows(made, list(at = book, own = made), book)), beyond_words(book, source))
+  told <- c(boundary_words(boundary_rows(made, list(at = book, own = made), book)),
+    beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))
 }
 
 band_rects <- function(bars) {
-  ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = .data$from, ymax = .data$to,
-    fill = .data$band), bars, colour = "white", linewidth = 0.2)
+  ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = .data$from,
+    ymax = .data$to, fill = .data$band), bars, colour = "white", linewidth = 0.2)
 }
 
 named_bands <- function(bars, names, changes, source) {
   names$y <- max(stacked_height(bars)) * (1.04 + 0.22 * names$level)
   ggplot2::ggplot() + band_rects(bars) +
     ggplot2::geom_vline(xintercept = changes, linetype = "22", colour = tones[["quiet"]]) +
-    ggplot2::geom_text(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text, colour = .data$band), names,
-      size = 4.1, lineheight = 0.95, vjust = 0, fontface = "bold") +
-    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band, na.value = tones[["gone"]]) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text,
+      colour = .data$band), names, size = 4.1, lineheight = 0.95, vjust = 0, fontface = "bold") +
+    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band,
+      na.value = tones[["gone"]]) +
     ggplot2::scale_colour_manual(values = names$dark, breaks = names$band) +
     ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.2))) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(0.08)) + figure_theme() +
@@ -35,18 +37,20 @@ listed_bands <- function(bars, names, source) {
   panels <- paste(c("before:", "after:"), c(source, "bands and their rows"))
   panel <- function(i) factor(panels[i], panels)
   place <- rev(seq_len(nrow(names)))
-  list <- data.frame(low = 0, high = names$rows, from = place - 0.36, to = place + 0.36, band = names$band,
-    panel = panel(2), text = sub("\n", "  ", names$text))
+  list <- data.frame(low = 0, high = names$rows, from = place - 0.36, to = place + 0.36,
+    band = names$band, panel = panel(2), text = sub("\n", "  ", names$text))
   bars$panel <- panel(1)
   room <- data.frame(panel = panel(2), x = max(names$rows) * 2.6, y = 0.4)
   ggplot2::ggplot() + band_rects(bars) + band_rects(list) +
-    ggplot2::geom_text(ggplot2::aes(x = .data$high, y = (.data$from + .data$to) / 2, label = .data$text), list,
-      hjust = -0.03, size = 3.7, colour = tones[["ink"]]) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$high, y = (.data$from + .data$to) / 2,
+      label = .data$text), list, hjust = -0.03, size = 3.7, colour = tones[["ink"]]) +
     ggplot2::geom_blank(ggplot2::aes(x = .data$x, y = .data$y), room) +
-    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band, na.value = tones[["gone"]]) +
+    ggplot2::scale_fill_manual(values = names$tone, breaks = names$band,
+      na.value = tones[["gone"]]) +
     ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
     ggplot2::facet_wrap("panel", scales = "free") + figure_theme() +
-    ggplot2::theme(axis.text.y = ggplot2::element_blank(), panel.grid.major.y = ggplot2::element_blank()) +
+    ggplot2::theme(axis.text.y = ggplot2::element_blank(),
+      panel.grid.major.y = ggplot2::element_blank()) +
     ggplot2::labs(x = NULL, y = NULL)
 }
 
@@ -78,8 +82,8 @@ band_words <- function(code, meaning) {
   factor(ifelse(is.na(code), "(missing)", words[match(code, values)]), c(words, "(missing)"))
 }
 
-# Where each band's name stands, with its rows and their share of all: over its middle, higher where a neighbour is
-# too close.
+# Where each band's name stands, with its rows and their share of all: over its middle, higher where
+# a neighbour is too close.
 band_names <- function(x, code, meaning, all) {
   band <- band_words(code, meaning)
   used <- levels(band)[levels(band) %in% band]
@@ -90,7 +94,8 @@ band_names <- function(x, code, meaning, all) {
   level <- label_levels(middle, nchar(words, "width"), diff(range(histogram_breaks(x))))
   valid <- used != "(missing)"
   tone <- ifelse(valid, category_tones(length(used))[cumsum(valid)], tones[["gone"]])
-  data.frame(band = used, x = middle, rows = rows, level = level, text = text, tone = tone, dark = darker(tone))
+  data.frame(band = used, x = middle, rows = rows, level = level, text = text, tone = tone,
+    dark = darker(tone))
 }
 
 # The lowest level at which a name meets no other; a name is as wide as its letters.
@@ -110,5 +115,6 @@ darker <- function(tone) grDevices::rgb(t(grDevices::col2rgb(tone) * 0.72), maxC
 boundary_words <- function(rows) {
   if (is.null(rows)) return(NULL)
   paste0("Exactly on a cut point: ",
-    paste0(show_number(rows$value), " (", counted(rows$rows, "row"), ", now ", rows$code, ")", collapse = ", "))
+    paste0(show_number(rows$value), " (", counted(rows$rows, "row"), ", now ", rows$code, ")",
+      collapse = ", "))
 }

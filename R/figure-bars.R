@@ -25,34 +25,42 @@ beyond_words <- function(book, names) {
     x <- as.numeric(column_in(book, name)$x)
     ends <- range(histogram_breaks(x[is.finite(x)]))
     beyond <- sum(is.finite(x) & (x < ends[1] | x > ends[2]))
-    if (beyond) paste0("The end bars of ", name, " hold ", counted(beyond, "row"), " from further out.") else ""
+    if (beyond) {
+      paste0("The end bars of ", name, " hold ", counted(beyond, "row"), " from further out.")
+    } else {
+      ""
+    }
   }, "")
   if (any(nzchar(told))) paste(told[nzchar(told)], collapse = " ")
 }
 
 histogram_figure <- function(bars) {
   ggplot2::ggplot(bars) +
-    ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0, ymax = .data$rows),
-      fill = tones[["main"]], colour = "white", linewidth = 0.2) +
-    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.06))) + figure_theme()
+    ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0,
+      ymax = .data$rows), fill = tones[["main"]], colour = "white", linewidth = 0.2) +
+    ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.06))) +
+    figure_theme()
 }
 
 # Whether a variable is shown value by value: text, labelled, or few values.
 is_counted <- function(book, name) {
   facts <- facts_of(book, name)
-  has_text(book, name) || length(meaning_in(book, name)$codes) > 0 || (facts$few && length(facts$values) <= 12)
+  has_text(book, name) || length(meaning_in(book, name)$codes) > 0 ||
+    (facts$few && length(facts$values) <= 12)
 }
 
 value_bars <- function(book, name, panel) {
   levels <- cross_levels(book, name)
   rows <- tabulate(levels$place, nrow(levels$levels))
   words <- level_words(levels$levels$value, levels$levels$label, levels$levels$missing)
-  joined_bars(data.frame(panel = panel, level = words, become = words, gone = levels$levels$missing, rows = rows))
+  joined_bars(data.frame(panel = panel, level = words, become = words, gone = levels$levels$missing,
+    rows = rows))
 }
 
 level_words <- function(value, label, missing) {
   label <- sub("^([0-9]+ values)$", "(\\1)", label)
-  ifelse(missing, paste0("(", value, ")"), ifelse(nzchar(label) & label != value, paste(value, label), value))
+  ifelse(missing, paste0("(", value, ")"), ifelse(nzchar(label) & label != value,
+    paste(value, label), value))
 }
 
 # Beyond two dozen values the least frequent ones share a bar.
@@ -69,14 +77,16 @@ bars_figure <- function(bars) {
   bars$key <- factor(paste(bars$panel, bars$level), rev(unique(paste(bars$panel, bars$level))))
   becomes <- unique(bars$become[!bars$gone])
   fills <- c(setNames(category_tones(length(becomes)), becomes),
-    setNames(rep(tones[["gone"]], length(unique(bars$become[bars$gone]))), unique(bars$become[bars$gone])))
+    setNames(rep(tones[["gone"]], length(unique(bars$become[bars$gone]))),
+      unique(bars$become[bars$gone])))
   totals <- stats::aggregate(rows ~ panel + key, bars, sum)
   totals$share <- 100 * totals$rows / stats::ave(totals$rows, totals$panel, FUN = sum)
   words <- setNames(axis_words(bars$level), paste(bars$panel, bars$level))
   ggplot2::ggplot(bars, ggplot2::aes(y = .data$key, x = .data$rows)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$become), width = 0.72) +
-    ggplot2::geom_text(ggplot2::aes(label = paste0(grouped(.data$rows), " (", to_percent(.data$share), " %)")), totals,
-      hjust = -0.08, size = 3.7, colour = tones[["ink"]]) +
+    ggplot2::geom_text(ggplot2::aes(label = paste0(grouped(.data$rows), " (",
+      to_percent(.data$share), " %)")), totals,
+    hjust = -0.08, size = 3.7, colour = tones[["ink"]]) +
     ggplot2::scale_fill_manual(values = fills) +
     ggplot2::scale_y_discrete(labels = words) +
     ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.42))) +

@@ -8,7 +8,8 @@
 #' @param book A turnbook.
 #' @param var A derived variable.
 #' @return A ggplot, which can be printed, changed or saved with `ggplot2::ggsave()`.
-#' @section Errors: Class `ableturn_error`, if `var` is an original or the package ggplot2 is not installed.
+#' @section Errors: Class `ableturn_error`, if `var` is an original or the package ggplot2 is not
+#'   installed.
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
@@ -41,7 +42,8 @@ figure_numbers <- function(book, source, name) {
     histogram_bars(book, name, paste0("after: ", name)))
   bars$panel <- factor(bars$panel, unique(bars$panel))
   histogram_figure(bars) + ggplot2::facet_wrap("panel", ncol = 1, scales = "free") +
-    figure_words(named_label(book, name), validity_words(book, name), beyond_words(book, c(source, name)), y = "rows")
+    figure_words(named_label(book, name), validity_words(book, name),
+      beyond_words(book, c(source, name)), y = "rows")
 }
 
 figure_codes <- function(book, source, name) {
@@ -56,6 +58,6 @@ before_bars <- function(book, source, name) {
   both <- cross_two(source, name, book)
   old <- level_words(both$row, both$row_label, both$row_missing)
   new <- level_words(both$column, both$column_label, both$column_missing)
-  joined_bars(data.frame(panel = paste0("before: ", source), level = old, become = new, gone = both$column_missing,
-    rows = both$rows))
+  joined_bars(data.frame(panel = paste0("before: ", source), level = old, become = new,
+    gone = both$column_missing, rows = both$rows))
 }

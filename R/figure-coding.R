@@ -33,8 +33,8 @@ coding_cells <- function(name, book) {
   used <- !is.na(first)
   rows <- tabulate(levels$place, nrow(levels$levels))[used]
   words <- with(levels$levels[used, ], level_words(value, label, missing))
-  data.frame(source = source, column = name, level = paste0(axis_words(words, 34), "  ", grouped(rows)),
-    value = column_in(book, name)$x[first[used]])
+  data.frame(source = source, column = name, level = paste0(axis_words(words, 34), "  ",
+    grouped(rows)), value = column_in(book, name)$x[first[used]])
 }
 
 coding_figure <- function(cells) {
@@ -47,14 +47,19 @@ coding_figure <- function(cells) {
   size <- if (length(unique(cells$level)) > 14 || nlevels(cells$column) > 14) 3 else 4.4
   ggplot2::ggplot(cells, ggplot2::aes(x = .data$column, y = .data$level)) +
     ggplot2::geom_tile(ggplot2::aes(fill = .data$value), colour = "white", linewidth = 1) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$text, colour = .data$value > 0.6 * top), size = size) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$text, colour = .data$value > 0.6 * top),
+      size = size) +
     ggplot2::scale_fill_gradient2(low = tones[["accent"]], mid = "#f3f1ec", high = tones[["main"]],
       na.value = tones[["gone"]], limits = c(-top, top)) +
-    ggplot2::scale_colour_manual(values = c("FALSE" = tones[["ink"]], "TRUE" = "white"), na.value = tones[["ink"]]) +
+    ggplot2::scale_colour_manual(values = c("FALSE" = tones[["ink"]], "TRUE" = "white"),
+      na.value = tones[["ink"]]) +
     ggplot2::facet_wrap("source", scales = "free", ncol = 1) +
-    ggplot2::scale_x_discrete(position = "top", labels = function(x) axis_words(x, 26)) + figure_theme() +
-    ggplot2::theme(panel.grid.major = ggplot2::element_blank(), strip.text = ggplot2::element_blank(),
+    ggplot2::scale_x_discrete(position = "top", labels = function(x) axis_words(x, 26)) +
+    figure_theme() +
+    ggplot2::theme(panel.grid.major = ggplot2::element_blank(),
+      strip.text = ggplot2::element_blank(),
       plot.margin = ggplot2::margin(14, if (angle) 90 else 18, 12,
-        14), axis.text.x.top = ggplot2::element_text(angle = angle, hjust = if (angle) 0 else 0.5)) +
+        14), axis.text.x.top = ggplot2::element_text(angle = angle,
+        hjust = if (angle) 0 else 0.5)) +
     ggplot2::labs(x = NULL, y = NULL)
 }

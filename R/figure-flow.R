@@ -22,16 +22,19 @@ figure_flow <- function(book, var) {
   if (!row_count(book)) return(empty_figure(book, name))
   wide <- cross_wide(cross_two(source, name, book), most = 12)
   scale <- flow_scale(dim(wide$cells))
-  left <- flow_nodes(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing), rowSums(wide$cells),
-    wide$rows$row_missing, scale)
-  right <- flow_nodes(level_words(wide$columns$column, wide$columns$column_label, wide$columns$column_missing),
-    colSums(wide$cells), wide$columns$column_missing, scale)
-  right$tone <- ifelse(right$gone, tones[["gone"]], category_tones(sum(!right$gone))[cumsum(!right$gone)])
+  left <- flow_nodes(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing),
+    rowSums(wide$cells), wide$rows$row_missing, scale)
+  right <- flow_nodes(level_words(wide$columns$column, wide$columns$column_label,
+    wide$columns$column_missing), colSums(wide$cells), wide$columns$column_missing, scale)
+  right$tone <- ifelse(right$gone, tones[["gone"]],
+    category_tones(sum(!right$gone))[cumsum(!right$gone)])
   flow_figure(left, right, flow_bands(left, right, wide$cells, scale)) +
-    figure_words(named_label(book, name), paste0("From ", source, " on the left. ", validity_words(book, name)))
+    figure_words(named_label(book, name), paste0("From ", source, " on the left. ",
+      validity_words(book, name)))
 }
 
-# Every node has room for its words; what is left of the height is for the rows, alike on both sides.
+# Every node has room for its words; what is left of the height is for the rows, alike on both
+# sides.
 flow_scale <- function(sizes) 1 - max(sizes * flow_gap(sizes))
 
 flow_gap <- function(size) pmin(0.055, 0.75 / size)
@@ -53,12 +56,14 @@ flow_bands <- function(left, right, cells, scale) {
   start <- left$top[at[, 1]] - stats::ave(share, at[, 1], FUN = function(s) cumsum(s) - s)
   order <- order(at[, 2], at[, 1])
   end <- numeric(nrow(at))
-  end[order] <- right$top[at[order, 2]] - stats::ave(share[order], at[order, 2], FUN = function(s) cumsum(s) - s)
+  end[order] <- right$top[at[order, 2]] - stats::ave(share[order], at[order, 2],
+    FUN = function(s) cumsum(s) - s)
   step <- seq(0, 1, length.out = 25)
   bend <- (1 - cos(pi * step)) / 2
   do.call(rbind, lapply(seq_len(nrow(at)), function(i) {
     upper <- start[i] + (end[i] - start[i]) * bend
-    data.frame(band = i, x = c(step, rev(step)), y = c(upper, rev(upper - share[i])), tone = right$tone[at[i, 2]])
+    data.frame(band = i, x = c(step, rev(step)), y = c(upper, rev(upper - share[i])),
+      tone = right$tone[at[i, 2]])
   }))
 }
 
@@ -66,16 +71,17 @@ flow_figure <- function(left, right, bands) {
   size <- if (max(nrow(left), nrow(right)) > 16) 3.3 else 4.2
   node_words <- function(side) paste0(axis_words(side$words, 28), "  ", grouped(side$rows))
   ggplot2::ggplot() +
-    ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$band, fill = .data$tone), bands,
-      alpha = 0.62) +
-    ggplot2::geom_rect(ggplot2::aes(xmin = -0.02, xmax = 0, ymin = .data$bottom, ymax = .data$top), left,
-      fill = ifelse(left$gone, tones[["gone"]], tones[["ink"]])) +
-    ggplot2::geom_rect(ggplot2::aes(xmin = 1, xmax = 1.02, ymin = .data$bottom, ymax = .data$top), right,
-      fill = right$tone) +
-    ggplot2::geom_text(ggplot2::aes(x = -0.035, y = (.data$top + .data$bottom) / 2), left, label = node_words(left),
-      hjust = 1, size = size, colour = tones[["ink"]]) +
+    ggplot2::geom_polygon(ggplot2::aes(x = .data$x, y = .data$y, group = .data$band,
+      fill = .data$tone), bands, alpha = 0.62) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = -0.02, xmax = 0, ymin = .data$bottom, ymax = .data$top),
+      left, fill = ifelse(left$gone, tones[["gone"]], tones[["ink"]])) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = 1, xmax = 1.02, ymin = .data$bottom, ymax = .data$top),
+      right, fill = right$tone) +
+    ggplot2::geom_text(ggplot2::aes(x = -0.035, y = (.data$top + .data$bottom) / 2), left,
+      label = node_words(left), hjust = 1, size = size, colour = tones[["ink"]]) +
     ggplot2::geom_text(ggplot2::aes(x = 1.035, y = (.data$top + .data$bottom) / 2), right,
       label = node_words(right), hjust = 0, size = size, colour = tones[["ink"]]) +
     ggplot2::scale_fill_identity() + ggplot2::xlim(-0.62, 1.62) + figure_theme() +
-    ggplot2::theme(axis.text = ggplot2::element_blank(), panel.grid.major = ggplot2::element_blank())
+    ggplot2::theme(axis.text = ggplot2::element_blank(),
+      panel.grid.major = ggplot2::element_blank())
 }

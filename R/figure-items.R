@@ -17,7 +17,8 @@ figure_items <- function(book, items) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(items), "items")
-  is_score <- length(names) == 1 && is_derived(book, names) && is_row_node(derived_in(book, names)$expr)
+  is_score <- length(names) == 1 && is_derived(book, names) &&
+    is_row_node(derived_in(book, names)$expr)
   if (is_score) return(items_figure(items_of_score(names, book)))
   items_figure(item_analysis(book, tidyselect::all_of(names)))
 }
@@ -25,7 +26,8 @@ figure_items <- function(book, items) {
 items_figure <- function(analysis) {
   facts <- attr(analysis, "scale")
   answers <- attr(analysis, "answers")
-  item <- paste0(analysis$item, ifelse(analysis$item %in% attr(analysis, "turned"), " (reversed)", ""))
+  item <- paste0(analysis$item, ifelse(analysis$item %in% attr(analysis, "turned"),
+    " (reversed)", ""))
   words <- paste0(item, "\n", axis_words(ifelse(nzchar(analysis$label), analysis$label, ""), 34))
   words <- factor(words, rev(words))
   against <- analysis$item %in% names(facts$reversed)
@@ -36,8 +38,10 @@ items_figure <- function(analysis) {
   panels <- c("answers, percent of the valid", "correlation with the other items")
   answers$panel <- factor(answers$panel, panels)
   rest$panel <- factor(rest$panel, panels)
-  ggplot2::ggplot(mapping = ggplot2::aes(y = .data$item)) + answer_bars(answers) + rest_points(rest) +
-    ggplot2::facet_wrap("panel", scales = "free_x", drop = FALSE) + ggplot2::labs(x = NULL, y = NULL) +
+  ggplot2::ggplot(mapping = ggplot2::aes(y = .data$item)) + answer_bars(answers) +
+    rest_points(rest) +
+    ggplot2::facet_wrap("panel", scales = "free_x", drop = FALSE) +
+    ggplot2::labs(x = NULL, y = NULL) +
     figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
     figure_words(paste("Item analysis of", nrow(analysis), "items"), items_words(facts, analysis))
 }
@@ -45,7 +49,8 @@ items_figure <- function(analysis) {
 items_words <- function(facts, analysis) {
   against <- names(facts$reversed)
   paste0("Cronbach's alpha ", two_digits(facts$alpha), " over ", counted(facts$complete,
-    "complete row"), if (length(against)) paste0("; looks unreversed: ", paste(against, collapse = ", ")))
+    "complete row"), if (length(against)) paste0("; looks unreversed: ",
+    paste(against, collapse = ", ")))
 }
 
 answer_bars <- function(answers) {
@@ -54,11 +59,13 @@ answer_bars <- function(answers) {
   answers$value <- factor(answers$value, rev(values))
   light <- answers$percent >= 7 & length(values) <= 12
   list(
-    ggplot2::geom_col(ggplot2::aes(x = .data$percent, fill = .data$value), answers, width = 0.7, colour = "white",
-      linewidth = 0.3),
+    ggplot2::geom_col(ggplot2::aes(x = .data$percent, fill = .data$value), answers, width = 0.7,
+      colour = "white", linewidth = 0.3),
     ggplot2::geom_text(ggplot2::aes(x = .data$percent, group = .data$value,
-      label = ifelse(light, as.character(.data$value), "")), answers, position = ggplot2::position_stack(vjust = 0.5),
-      size = 3.6, colour = ifelse(answers$value %in% range(values) & length(values) > 2, "white", tones[["ink"]])),
+      label = ifelse(light, as.character(.data$value), "")), answers,
+    position = ggplot2::position_stack(vjust = 0.5),
+    size = 3.6, colour = ifelse(answers$value %in% range(values) & length(values) > 2, "white",
+      tones[["ink"]])),
     ggplot2::scale_fill_manual(values = fills)
   )
 }
@@ -70,12 +77,14 @@ rest_points <- function(rest) {
   nudge <- ifelse(rest$r < 0, -0.06, 0.06)
   list(
     ggplot2::geom_vline(ggplot2::aes(xintercept = 0), all[1, ], colour = tones[["quiet"]]),
-    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$r, yend = .data$item), rest, colour = tone, linewidth = 1.2),
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$r, yend = .data$item), rest,
+      colour = tone, linewidth = 1.2),
     ggplot2::geom_point(ggplot2::aes(x = .data$r), rest, colour = tone, size = 4,
       shape = ifelse(rest$against, 17, 16)),
     ggplot2::geom_text(ggplot2::aes(x = .data$r + nudge, label = two_digits(.data$r)), rest,
       hjust = ifelse(rest$r < 0, 1, 0), size = 4, colour = tones[["ink"]]),
-    ggplot2::geom_blank(ggplot2::aes(x = .data$x), data.frame(item = all$item[1], panel = all$panel[1],
+    ggplot2::geom_blank(ggplot2::aes(x = .data$x), data.frame(item = all$item[1],
+      panel = all$panel[1],
       x = c(min(-0.1, rest$r * 1.35, na.rm = TRUE), max(1, rest$r, na.rm = TRUE))))
   )
 }

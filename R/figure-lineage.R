@@ -31,14 +31,16 @@ lineage_figure <- function(rows) {
   nodes <- graph$nodes
   size <- max(2.6, min(4.2, 60 / max(table(nodes$x))))
   ggplot2::ggplot() +
-    ggplot2::geom_path(ggplot2::aes(x = .data$x, y = .data$y, group = .data$edge), edge_paths(graph),
-      colour = tones[["quiet"]], linewidth = 0.5, alpha = 0.6) +
-    ggplot2::geom_label(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text), nodes, size = size, hjust = 0.5,
+    ggplot2::geom_path(ggplot2::aes(x = .data$x, y = .data$y, group = .data$edge),
+      edge_paths(graph), colour = tones[["quiet"]], linewidth = 0.5, alpha = 0.6) +
+    ggplot2::geom_label(ggplot2::aes(x = .data$x, y = .data$y, label = .data$text), nodes,
+      size = size, hjust = 0.5,
       fill = ifelse(nodes$by == "original", "#f1efe9", "#dcecef"), colour = tones[["ink"]],
       label.size = 0.2, label.padding = ggplot2::unit(0.32, "lines"), lineheight = 0.95) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(add = 0.45)) +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(add = 0.06)) + figure_theme() +
-    ggplot2::theme(axis.text = ggplot2::element_blank(), panel.grid.major = ggplot2::element_blank()) +
+    ggplot2::theme(axis.text = ggplot2::element_blank(),
+      panel.grid.major = ggplot2::element_blank()) +
     ggplot2::labs(x = NULL, y = NULL)
 }
 
@@ -47,13 +49,16 @@ graph_of <- function(rows) {
   nodes <- rows[!duplicated(rows$name), c("name", "by", "from")]
   from <- strsplit(nodes$from, ", ", fixed = TRUE)
   edges <- data.frame(from = unlist(from), to = rep(nodes$name, lengths(from)))
-  list(nodes = data.frame(name = nodes$name, by = nodes$by), edges = edges[edges$from %in% nodes$name, ])
+  list(nodes = data.frame(name = nodes$name, by = nodes$by),
+    edges = edges[edges$from %in% nodes$name, ])
 }
 
 # More than three variables that come from the same and go to the same become one node.
 joined_nodes <- function(graph) {
-  users <- vapply(graph$nodes$name, function(n) paste(sort(graph$edges$to[graph$edges$from == n]), collapse = " "), "")
-  made <- vapply(graph$nodes$name, function(n) paste(graph$edges$from[graph$edges$to == n], collapse = " "), "")
+  users <- vapply(graph$nodes$name, function(n) paste(sort(graph$edges$to[graph$edges$from == n]),
+    collapse = " "), "")
+  made <- vapply(graph$nodes$name, function(n) paste(graph$edges$from[graph$edges$to == n],
+    collapse = " "), "")
   groups <- paste(graph$nodes$by, users, made)
   alike <- stats::ave(seq_along(groups), groups, FUN = length) > 3
   for (names in split(graph$nodes$name[alike], groups[alike])) graph <- one_node(graph, names)
@@ -61,7 +66,8 @@ joined_nodes <- function(graph) {
 }
 
 one_node <- function(graph, names) {
-  joined <- paste0(short_words(names[1], 16), " to ", short_words(names[length(names)], 16), " (", length(names), ")")
+  joined <- paste0(short_words(names[1], 16), " to ", short_words(names[length(names)], 16), " (",
+    length(names), ")")
   graph$nodes$name[graph$nodes$name == names[1]] <- joined
   graph$nodes <- graph$nodes[!graph$nodes$name %in% names, ]
   graph$edges$from[graph$edges$from %in% names] <- joined
@@ -84,10 +90,12 @@ placed_graph <- function(graph) {
   nodes$y <- NA_real_
   for (s in sort(unique(nodes$x))) {
     here <- which(nodes$x == s)
-    nodes$y[here] <- even_places(vapply(nodes$name[here], wanted_place, 0, graph = graph, nodes = nodes))
+    nodes$y[here] <- even_places(vapply(nodes$name[here], wanted_place, 0, graph = graph,
+      nodes = nodes))
   }
   between <- if (max(table(nodes$x)) > 12) ": " else "\n"
-  nodes$text <- paste0(short_words(nodes$name, 44), ifelse(nodes$by == "original", "", paste0(between, nodes$by)))
+  nodes$text <- paste0(short_words(nodes$name, 44), ifelse(nodes$by == "original", "",
+    paste0(between, nodes$by)))
   list(nodes = nodes, edges = graph$edges)
 }
 

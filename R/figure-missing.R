@@ -22,7 +22,8 @@ figure_missing <- function(book, vars) {
   bars <- lacking_bars(book, names)
   if (length(score)) bars <- rbind(bars, threshold_bars(book, score))
   missing_figure(bars) + figure_words(
-    if (length(score)) paste("Missing answers behind", named_label(book, score)) else "Missing answers",
+    if (length(score)) paste("Missing answers behind", named_label(book,
+      score)) else "Missing answers",
     paste(grouped(row_count(book)), "rows"))
 }
 
@@ -30,8 +31,8 @@ lacking_bars <- function(book, names) {
   do.call(rbind, lapply(names, function(name) {
     kinds <- count_kinds(column_in(book, name))
     if (!length(kinds)) kinds <- c(none = 0)
-    data.frame(panel = "rows that lack it, by reason", level = name, kind = names(kinds), rows = as.numeric(kinds),
-      told = sum(kinds), marked = FALSE)
+    data.frame(panel = "rows that lack it, by reason", level = name, kind = names(kinds),
+      rows = as.numeric(kinds), told = sum(kinds), marked = FALSE)
   }))
 }
 
@@ -41,7 +42,8 @@ threshold_bars <- function(book, score) {
   rows <- rows_with_items(made)
   least <- seq_along(rows)
   data.frame(panel = "rows scored if so many items must be valid",
-    level = ifelse(least == length(rows), paste("all", length(rows)), paste("at least", least)), kind = "scored",
+    level = ifelse(least == length(rows), paste("all", length(rows)), paste("at least", least)),
+    kind = "scored",
     rows = rows, told = rows, marked = least == (as.list(made$expr)$at_least %||% length(rows)))
 }
 
@@ -49,18 +51,22 @@ missing_figure <- function(bars) {
   bars$panel <- factor(bars$panel, unique(bars$panel))
   bars$level <- factor(bars$level, rev(unique(bars$level)))
   kinds <- setdiff(unique(bars$kind), c("none", "scored"))
-  fills <- c(setNames(category_tones(length(kinds)), kinds), scored = tones[["soft"]], none = tones[["grid"]])
+  fills <- c(setNames(category_tones(length(kinds)), kinds), scored = tones[["soft"]],
+    none = tones[["grid"]])
   each <- bars[!duplicated(paste(bars$panel, bars$level)), ]
-  reasons <- tapply(bars$kind, list(bars$level), function(k) paste(setdiff(k, c("none", "scored")), collapse = ", "))
-  each$text <- paste0(grouped(each$told), ifelse(each$kind == "scored", ifelse(each$marked, "  in force", ""),
+  reasons <- tapply(bars$kind, list(bars$level), function(k) paste(setdiff(k, c("none", "scored")),
+    collapse = ", "))
+  each$text <- paste0(grouped(each$told), ifelse(each$kind == "scored",
+    ifelse(each$marked, "  in force", ""),
     paste0("  ", short_words(reasons[as.character(each$level)], 26))))
   ggplot2::ggplot(bars, ggplot2::aes(y = .data$level, x = .data$rows)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$kind), width = 0.7) +
     ggplot2::geom_col(data = bars[bars$marked, ], width = 0.7, fill = tones[["main"]]) +
-    ggplot2::geom_text(ggplot2::aes(x = .data$told, label = .data$text), each, hjust = -0.06, size = 3.9,
-      colour = tones[["ink"]]) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$told, label = .data$text), each,
+      hjust = -0.06, size = 3.9, colour = tones[["ink"]]) +
     ggplot2::scale_fill_manual(values = fills) +
     ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.55))) +
     ggplot2::facet_wrap("panel", scales = "free") + figure_theme() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) + ggplot2::labs(x = NULL, y = NULL)
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
+    ggplot2::labs(x = NULL, y = NULL)
 }

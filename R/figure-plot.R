@@ -24,27 +24,30 @@ plot.ableturn_look <- function(x, ...) {
   counted <- !is.na(panels$level)
   facets <- ggplot2::facet_wrap("panel", scales = "free", ncol = min(2, nlevels(panels$panel)))
   if (!any(counted)) return(draw(histogram_figure(panels) + facets))
-  panels$level[!counted] <- paste0(show_number(panels$low[!counted]), " to ", show_number(panels$high[!counted]))
+  panels$level[!counted] <- paste0(show_number(panels$low[!counted]), " to ",
+    show_number(panels$high[!counted]))
   draw(bars_figure(panels) + facets)
 }
 
 # Bars of one variable that was looked at: its values, or bands of them.
 look_bars <- function(subject) {
-  panel <- if (is.null(subject$meaning$label)) subject$name else short_words(paste0(subject$name, ": ",
-    subject$meaning$label), 40)
+  panel <- if (is.null(subject$meaning$label)) subject$name else short_words(paste0(subject$name,
+    ": ", subject$meaning$label), 40)
   x <- subject$column$x
   if (subject$kind == "summary") {
     breaks <- if (length(unique(x[is.finite(x)])) > 1) pretty(x[is.finite(x)], 12) else c(0, 1)
-    rows <- tabulate(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE), length(breaks) - 1)
-    return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE, low = utils::head(breaks, -1),
-      high = breaks[-1], rows = rows))
+    rows <- tabulate(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE),
+      length(breaks) - 1)
+    return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE,
+      low = utils::head(breaks, -1), high = breaks[-1], rows = rows))
   }
   values <- category_order(unique(x[!is.na(x)]), subject$meaning$codes)
-  words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "", rep(FALSE, length(values)))
+  words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "",
+    rep(FALSE, length(values)))
   kinds <- count_kinds(subject$column)
   level <- c(words, if (length(kinds)) paste0("(", names(kinds), ")"))
-  joined_bars(data.frame(panel = panel, level = level, become = ifelse(seq_along(level) > length(words), "gone",
-    "value"),
+  joined_bars(data.frame(panel = panel, level = level,
+    become = ifelse(seq_along(level) > length(words), "gone", "value"),
     gone = seq_along(level) > length(words), low = NA, high = NA,
     rows = c(tabulate(match(x, values), length(values)), unname(kinds))))
 }
@@ -60,10 +63,12 @@ plot.ableturn_cross <- function(x, ...) {
   wide <- max(nchar(levels(cells$column)))
   draw(ggplot2::ggplot(cells, ggplot2::aes(x = .data$column, y = .data$row)) +
     ggplot2::geom_tile(ggplot2::aes(fill = .data$share), colour = "white", linewidth = 1) +
-    ggplot2::geom_text(ggplot2::aes(label = grouped(.data$rows), colour = .data$share > 60), size = 4) +
+    ggplot2::geom_text(ggplot2::aes(label = grouped(.data$rows), colour = .data$share > 60),
+      size = 4) +
     ggplot2::scale_fill_gradient(low = "#f3f1ec", high = tones[["main"]], limits = c(0, 100)) +
     ggplot2::scale_colour_manual(values = c("FALSE" = tones[["ink"]], "TRUE" = "white")) +
-    ggplot2::facet_wrap("panel", scales = "free") + ggplot2::scale_x_discrete(position = "top") + figure_theme() +
+    ggplot2::facet_wrap("panel", scales = "free") + ggplot2::scale_x_discrete(position = "top") +
+    figure_theme() +
     ggplot2::theme(panel.grid.major = ggplot2::element_blank(), axis.text.x.top =
       ggplot2::element_text(angle = if (wide > 12) 30 else 0, hjust = if (wide > 12) 0 else 0.5)) +
     figure_words("Rows in each cell; the tone is the share of its line", x = NULL, y = NULL))
@@ -75,8 +80,9 @@ cross_cells <- function(table) {
   column <- level_words(wide$columns$column, wide$columns$column_label, wide$columns$column_missing)
   at <- expand.grid(i = seq_along(row), j = seq_along(column))
   rows <- wide$cells[cbind(at$i, at$j)]
-  out <- data.frame(panel = paste(attr(table, "vars"), collapse = " by "), row = axis_words(row[at$i]),
-    column = axis_words(column[at$j], 22), rows = rows, share = 100 * rows / rowSums(wide$cells)[at$i])
+  out <- data.frame(panel = paste(attr(table, "vars"), collapse = " by "),
+    row = axis_words(row[at$i]), column = axis_words(column[at$j], 22), rows = rows,
+    share = 100 * rows / rowSums(wide$cells)[at$i])
   out[out$rows > 0, ]
 }
 
@@ -99,30 +105,33 @@ plot.ableturn_lineage <- function(x, ...) {
 plot.ableturn_findings <- function(x, ...) {
   open <- as.data.frame(x)[!nzchar(x$accepted), ]
   told <- ifelse(open$severity == "warn", "finding", "note")
-  draw(count_figure(open$variable, told, c(finding = tones[["accent"]], note = tones[["soft"]]), "Open findings",
-    open$id))
+  draw(count_figure(open$variable, told, c(finding = tones[["accent"]], note = tones[["soft"]]),
+    "Open findings", open$id))
 }
 
 #' @rdname plot_looks
 #' @export
 plot.ableturn_turns <- function(x, ...) {
-  words <- paste0(grouped(x$valid), " valid", ifelse(x$missing > 0, paste0(", ", grouped(x$missing), " missing"), ""))
+  words <- paste0(grouped(x$valid), " valid", ifelse(x$missing > 0,
+    paste0(", ", grouped(x$missing), " missing"), ""))
   draw(count_figure(rep(x$name, 2), rep(c("valid", "missing"), each = nrow(x)),
-    c(valid = tones[["main"]], missing = tones[["gone"]]), "Valid and missing rows of what was made", rep(words, 2),
-    c(x$valid, x$missing), total = FALSE))
+    c(valid = tones[["main"]], missing = tones[["gone"]]),
+    "Valid and missing rows of what was made", rep(words, 2), c(x$valid, x$missing), total = FALSE))
 }
 
 #' @rdname plot_looks
 #' @export
 plot.ableturn_comparison <- function(x, ...) {
-  draw(count_figure(x$variable, "differs", c(differs = tones[["accent"]]), "Rows that differ", "", x$rows))
+  draw(count_figure(x$variable, "differs", c(differs = tones[["accent"]]),
+    "Rows that differ", "", x$rows))
 }
 
 #' @rdname plot_looks
 #' @export
 plot.ableturn_collinearity <- function(x, ...) {
   vif <- pmin(x$vif, 1000)
-  draw(count_figure(x$variable, ifelse(vif >= 5, "high", "low"), c(high = tones[["accent"]], low = tones[["main"]]),
+  draw(count_figure(x$variable, ifelse(vif >= 5, "high", "low"),
+    c(high = tones[["accent"]], low = tones[["main"]]),
     "Variance inflation of each variable (5 and more stands out)", "", round(vif, 2)))
 }
 
@@ -133,11 +142,14 @@ count_figure <- function(level, tone, fills, title, text = "", rows = rep(1, len
   bars <- stats::aggregate(rows ~ level + tone, data.frame(level, tone, rows), sum)
   bars$level <- factor(bars$level, rev(unique(level)))
   ends <- stats::aggregate(rows ~ level, bars, sum)
-  told <- tapply(rep_len(text, length(level)), level, function(t) paste(unique(t[nzchar(t)]), collapse = ", "))
-  ends$text <- paste(if (total) show_number(ends$rows), short_words(told[as.character(ends$level)], 60))
+  told <- tapply(rep_len(text, length(level)), level, function(t) paste(unique(t[nzchar(t)]),
+    collapse = ", "))
+  ends$text <- paste(if (total) show_number(ends$rows),
+    short_words(told[as.character(ends$level)], 60))
   ggplot2::ggplot(bars, ggplot2::aes(x = .data$rows, y = .data$level)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$tone), width = 0.7) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$text), ends, hjust = -0.05, size = 4, colour = tones[["ink"]]) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$text), ends, hjust = -0.05, size = 4,
+      colour = tones[["ink"]]) +
     ggplot2::scale_fill_manual(values = fills) +
     ggplot2::scale_y_discrete(labels = axis_words) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(c(0, 0.6))) + figure_theme() +
@@ -156,7 +168,9 @@ plot.ableturn_working <- function(x, ...) {
   draw(ggplot2::ggplot(steps, ggplot2::aes(x = 0, y = -.data$place, label = .data$text)) +
     ggplot2::geom_label(size = 4.2, fill = "#dcecef", colour = tones[["ink"]], label.size = 0.2,
       label.padding = ggplot2::unit(0.5, "lines")) +
-    ggplot2::facet_wrap("panel") + ggplot2::scale_y_continuous(expand = ggplot2::expansion(add = 0.7)) +
-    figure_theme() + ggplot2::theme(axis.text = ggplot2::element_blank(), panel.grid.major = ggplot2::element_blank()) +
+    ggplot2::facet_wrap("panel") +
+    ggplot2::scale_y_continuous(expand = ggplot2::expansion(add = 0.7)) +
+    figure_theme() + ggplot2::theme(axis.text = ggplot2::element_blank(),
+      panel.grid.major = ggplot2::element_blank()) +
     figure_words("The arithmetic of a row, from the originals down"))
 }

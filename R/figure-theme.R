@@ -1,6 +1,6 @@
 # One look for all figures: few tones that differ in lightness too, words beside what they name.
-tones <- c(ink = "#17262e", main = "#0b6b7d", accent = "#d9822b", quiet = "#7d8a91", grid = "#e2e6e8",
-  gone = "#c4bba8", soft = "#9cc5cc")
+tones <- c(ink = "#17262e", main = "#0b6b7d", accent = "#d9822b", quiet = "#7d8a91",
+  grid = "#e2e6e8", gone = "#c4bba8", soft = "#9cc5cc")
 
 # Tones for categories, in an order in which neighbours differ in lightness.
 category_tones <- function(n) {
@@ -9,12 +9,16 @@ category_tones <- function(n) {
 }
 
 # From one end of a scale to the other.
-scale_tones <- function(n) grDevices::colorRampPalette(c("#c8701c", "#efd9b8", "#f1efe9", "#a9cdd3", "#0b5c6c"))(n)
+scale_tones <- function(n) {
+  grDevices::colorRampPalette(c("#c8701c", "#efd9b8", "#f1efe9", "#a9cdd3", "#0b5c6c"))(n)
+}
 
 need_figures <- function() need_package("ggplot2", "figures")
 
 need_package <- function(package, what) {
-  if (!requireNamespace(package, quietly = TRUE)) fail("package-needed", package = package, what = what)
+  if (!requireNamespace(package, quietly = TRUE)) {
+    fail("package-needed", package = package, what = what)
+  }
 }
 
 # Put together once and kept.
@@ -30,18 +34,23 @@ new_theme <- function(size = 14) {
     plot.title = ggplot2::element_text(face = "bold", colour = tones[["ink"]]),
     plot.subtitle = ggplot2::element_text(colour = tones[["quiet"]]),
     plot.caption = ggplot2::element_text(colour = tones[["quiet"]], hjust = 0),
-    plot.title.position = "plot", plot.caption.position = "plot", plot.margin = ggplot2::margin(14, 18, 12, 14),
+    plot.title.position = "plot", plot.caption.position = "plot",
+    plot.margin = ggplot2::margin(14, 18, 12, 14),
     strip.text = ggplot2::element_text(face = "bold", hjust = 0, colour = tones[["ink"]]),
     axis.text = ggplot2::element_text(colour = tones[["ink"]]),
     axis.title = ggplot2::element_text(colour = tones[["quiet"]]),
-    panel.grid.minor = ggplot2::element_blank(), panel.grid.major = ggplot2::element_line(colour = tones[["grid"]]),
+    panel.grid.minor = ggplot2::element_blank(),
+    panel.grid.major = ggplot2::element_line(colour = tones[["grid"]]),
     panel.spacing = ggplot2::unit(1.6, "lines"), legend.position = "none"
   )
 }
 
 figure_words <- function(title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
-  fold <- function(text, width) if (length(text)) paste(wrap_words(show_controls(text), width), collapse = "\n")
-  ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104), caption = fold(caption, 112), x = x, y = y)
+  fold <- function(text, width) {
+    if (length(text)) paste(wrap_words(show_controls(text), width), collapse = "\n")
+  }
+  ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104),
+    caption = fold(caption, 112), x = x, y = y)
 }
 
 # The name of a variable with its label, as a title has it.
@@ -60,7 +69,8 @@ validity_words <- function(book, name) {
 
 # Of data without rows there is nothing to draw, and the figure says so.
 empty_figure <- function(book, name) {
-  ggplot2::ggplot() + ggplot2::annotate("text", x = 0, y = 0, label = "The data have no rows.", size = 5) +
+  ggplot2::ggplot() + ggplot2::annotate("text", x = 0, y = 0,
+    label = "The data have no rows.", size = 5) +
     ggplot2::theme_void() + figure_words(named_label(book, name), validity_words(book, name))
 }
 

@@ -4,8 +4,8 @@
 #' with a Table Schema, in JSON. Used are `title` (label), `description` (note),
 #' `categories`, `categoriesOrdered`, `missingValues` and
 #' `constraints`; what the standard has no word for is in the extra properties
-#' `level`, `high`, `low`, `unit`, `askedIf`, `read` and `derivedFrom`. `decimalChar`, `groupChar` and the
-#' `format` of dates say how texts are read, as `read` of [define()] does.
+#' `level`, `high`, `low`, `unit`, `askedIf`, `read` and `derivedFrom`. `decimalChar`, `groupChar`
+#' and the `format` of dates say how texts are read, as `read` of [define()] does.
 #'
 #' @param path The file.
 #' @return `read_codebook()` gives a list of meanings, named by variable, to be
@@ -35,7 +35,8 @@ read_codebook <- function(path) {
 codebook_fields <- function(parsed) {
   resources <- part_of(parsed, "resources")
   first <- if (is.list(resources) && length(resources) && is.null(names(resources))) resources[[1]]
-  found <- part_of(part_of(first, "schema"), "fields") %||% part_of(part_of(parsed, "schema"), "fields") %||%
+  found <- part_of(part_of(first, "schema"), "fields") %||% part_of(part_of(parsed, "schema"),
+    "fields") %||%
     part_of(parsed, "fields")
   if (is.list(found) && is.null(names(found))) found
 }
@@ -56,8 +57,8 @@ read_field <- function(field, name, path) {
       label = get("title"), note = get("description"), codes = read_categories(get("categories")),
       missing = read_missing(get("missingValues")), limits = read_limits(get("constraints")),
       level = get("level") %||% if (isTRUE(get("categoriesOrdered"))) "ordinal",
-      high = get("high"), low = get("low"), unit = get("unit"), asked_if = read_asked(get("askedIf")),
-      read = get("read") %||% read_way(get)
+      high = get("high"), low = get("low"), unit = get("unit"),
+      asked_if = read_asked(get("askedIf")), read = get("read") %||% read_way(get)
     ),
     ableturn_error = function(e) {
       fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
@@ -68,7 +69,9 @@ read_field <- function(field, name, path) {
 # What the standard says of how numbers and dates are typed.
 read_way <- function(get) {
   if (identical(get("decimalChar"), ",")) return("decimal comma")
-  if (get("type") %||% "" %in% c("number", "integer") && identical(get("groupChar"), ",")) return("decimal point")
+  if (get("type") %||% "" %in% c("number", "integer") && identical(get("groupChar"), ",")) {
+    return("decimal point")
+  }
   if (!identical(get("type"), "date")) return(NULL)
   start <- substr(get("format") %||% "", 1, 2)
   switch(start, "%d" = "day first", "%m" = "month first")
@@ -110,7 +113,9 @@ read_limits <- function(constraints) {
 }
 
 # A condition that can be read; whether it fits the data shows when these are opened.
-read_asked <- function(text) if (is_one(text, is.character)) formula_text(parse_formula(text)) else text
+read_asked <- function(text) {
+  if (is_one(text, is.character)) formula_text(parse_formula(text)) else text
+}
 
 #' @rdname read_codebook
 #' @param book A turnbook.
@@ -122,7 +127,8 @@ write_codebook <- function(book, path, overwrite = FALSE) {
     sub("\\.[^.]*$", "", basename(info_of(book)$file %||% "survey"))))
   resource <- list(
     name = name, path = if (!is.null(info_of(book)$file)) basename(info_of(book)$file),
-    schema = list(fields = lapply(names(book), write_descriptor, book = book), missingValues = list(""))
+    schema = list(fields = lapply(names(book), write_descriptor, book = book),
+      missingValues = list(""))
   )
   descriptor <- list(
     "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json",
@@ -149,12 +155,15 @@ write_descriptor <- function(name, book) {
 }
 
 schema_type <- function(x) {
-  if (is.character(x)) "string" else if (inherits(x, "Date")) "date" else if (is.logical(x)) "boolean"
+  if (is.character(x)) "string" else if (inherits(x,
+    "Date")) "date" else if (is.logical(x)) "boolean"
   else if (is_whole(x)) "integer" else "number"
 }
 
 write_pairs <- function(values, labels) {
-  if (length(values)) Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
+  if (length(values)) {
+    Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
+  }
 }
 
 # Ranges have no place in the standard; the values are what it can hold.

@@ -15,11 +15,14 @@ separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, blank = NULL) {
   reading <- how_to_read(path)
-  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading), reading, path)
+  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading),
+    reading, path)
   reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
-  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text, holds_code_na, NA)]
-  typed <- Map(function(column, name) guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
-    text, names(text))
+  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text,
+    holds_code_na, NA)]
+  typed <- Map(function(column, name) guess_column(column,
+    setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
+  text, names(text))
   data <- lapply(typed, `[[`, "x")
   spelling <- compact(Map(function(t, raw) if (t$differs) raw, typed, text))
   structure(data,
@@ -44,8 +47,8 @@ how_to_read <- function(path) {
   list(encoding = encoding_of(bytes), bom = bom, sep = sep, several = several, shape = shape)
 }
 
-# What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of Windows where
-# they occur.
+# What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of
+# Windows where they occur.
 encoding_of <- function(bytes) {
   if (validUTF8(rawToChar(bytes))) return("UTF-8")
   windows <- as.raw(setdiff(0x80:0x9f, c(0x81, 0x8d, 0x8f, 0x90, 0x9d)))
@@ -53,13 +56,14 @@ encoding_of <- function(bytes) {
   if (any(bytes %in% windows) && !any(bytes %in% odd)) "windows-1252" else "latin1"
 }
 
-# A quote that is never closed would swallow the rest of the file; rows of another length would be filled up
-# or cut; both are told with their line.
+# A quote that is never closed would swallow the rest of the file; rows of another length would be
+# filled up or cut; both are told with their line.
 refuse_broken <- function(shape, path) {
   if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed)
   if (shape$after_line) fail("after-quote", path = path, line = shape$after_line,
     begun = shape$after_begun)
-  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line, expected = fields_in_words(shape$fields),
+  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line,
+    expected = fields_in_words(shape$fields),
     actual = fields_in_words(shape$ragged_fields), lines = shape$ragged)
 }
 
@@ -91,13 +95,15 @@ is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape
 read_text_table <- function(path, reading) {
   at <- whole_path(path)
   # By the path alone: readr would take some names for content, or for files to be unpacked.
-  if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) at <- file(at, "rb", raw = TRUE)
+  if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) {
+    at <- file(at, "rb", raw = TRUE)
+  }
   table <- withCallingHandlers(
     readr::read_delim(at,
       delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
-      na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE, lazy = FALSE,
-      skip_empty_rows = reading$several
+      na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE,
+      lazy = FALSE, skip_empty_rows = reading$several
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")
   )
@@ -108,18 +114,18 @@ read_text_table <- function(path, reading) {
 check_table <- function(text, reading, path) {
   refuse_odd_names(names(text))
   shape <- reading$shape
-  if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread", path = path,
-    rows = length(text[[1]]), lines = shape$rows - 1)
+  if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread",
+    path = path, rows = length(text[[1]]), lines = shape$rows - 1)
   text
 }
 
-# A small and regular table, every field as text, without loading more of R than it brings along; NULL
-# where anything in it is unusual, and for large files, which are read by readr.
+# A small and regular table, every field as text, without loading more of R than it brings along;
+# NULL where anything in it is unusual, and for large files, which are read by readr.
 read_small_table <- function(path, reading) {
   if (!is_regular(path, reading)) return(NULL)
   fields <- function(...) {
-    scan(whole_path(path), sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE, quiet = TRUE,
-      encoding = "UTF-8", blank.lines.skip = TRUE, ...)
+    scan(whole_path(path), sep = reading$sep, quote = "\"", na.strings = "", strip.white = FALSE,
+      quiet = TRUE, encoding = "UTF-8", blank.lines.skip = TRUE, ...)
   }
   tryCatch(
     {
@@ -132,15 +138,17 @@ read_small_table <- function(path, reading) {
   )
 }
 
-# Quotes stand around whole fields without line breaks, lines end alike, and no line is blank or begins or
-# ends with a blank.
+# Quotes stand around whole fields without line breaks, lines end alike, and no line is blank or
+# begins or ends with a blank.
 is_regular <- function(path, reading) {
   shape <- reading$shape
   odd_quotes <- shape$doubled + shape$padded + shape$stray + shape$breaks + shape$lone > 0
   large <- file.size(whole_path(path)) > 2e6
-  if (large || reading$bom || reading$encoding != "UTF-8" || !reading$several || odd_quotes) return(FALSE)
-  !grepl("\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n|[ \t]$", rawToChar(file_bytes(path)), perl = TRUE,
-    useBytes = TRUE)
+  if (large || reading$bom || reading$encoding != "UTF-8" || !reading$several || odd_quotes) {
+    return(FALSE)
+  }
+  !grepl("\r[^\n]|\n\r?\n|^[ \t\r\n]|\n[ \t]|[ \t]\r?\n|[ \t]$",
+    rawToChar(file_bytes(path)), perl = TRUE, useBytes = TRUE)
 }
 
 # A stretch of rows at a time, so that each piece can be checked as it is written.
@@ -167,8 +175,8 @@ csv_lines <- function(book, name) {
   c(
     paste0(name, " <- ", once[1]), once[-1],
     unlist(lapply(kept, function(v) {
-      c(remark("NA is one of the texts of ", v, "."), paste0(code_column(name, v), " <- ", again[1]),
-        again[-c(1, length(again))], paste0(")[[", code_text(v), "]]"))
+      c(remark("NA is one of the texts of ", v, "."), paste0(code_column(name, v),
+        " <- ", again[1]), again[-c(1, length(again))], paste0(")[[", code_text(v), "]]"))
     })),
     return_lines(book, name)
   )
@@ -179,11 +187,13 @@ reading_options <- function(reading, na) {
     "check.names = FALSE", if (reading$shape$stray > 0) paste0("quote = ", code_text("")),
     paste("na.strings =", write_constant(na)), if (!reading$several) "blank.lines.skip = FALSE",
     if (reading$sep != ",") paste0("sep = ", code_text(reading$sep)),
-    paste0("fileEncoding = ", code_text(if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding))
+    paste0("fileEncoding = ",
+      code_text(if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding))
   )
 }
 
-# R reads quotes inside plain fields in another way, and every line end inside a field as a single sign.
+# R reads quotes inside plain fields in another way, and every line end inside a field as a single
+# sign.
 refuse_unreadable <- function(book) {
   info <- info_of(book)
   cannot <- function(why) fail("script-cannot-read", file = info$file, why = why)
@@ -191,7 +201,8 @@ refuse_unreadable <- function(book) {
     info$reading$shape$quoted > 0) cannot("some fields are in quotes, in others a quote is a sign")
   mixed <- Filter(function(name) {
     text <- original_in(book, name)
-    is.character(text) && any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
+    is.character(text) &&
+      any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
   }, originals_in_script(book))
   if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
 }
@@ -203,7 +214,9 @@ return_lines <- function(book, name) {
     is.character(text) && any(grepl("\r", text, fixed = TRUE))
   }, originals_in_script(book))
   x <- code_column(name, vars)
-  if (length(vars)) paste0(x, " <- gsub(", code_text("\n"), ", ", code_text("\r\n"), ", ", x, ", fixed = TRUE)")
+  if (length(vars)) {
+    paste0(x, " <- gsub(", code_text("\n"), ", ", code_text("\r\n"), ", ", x, ", fixed = TRUE)")
+  }
 }
 
 # Text that is read as text, and dates as dates; the types of numbers are plain to see.

@@ -3,16 +3,16 @@ NULL
 
 #' Read a table from a file
 #'
-#' A table with separators: comma, semicolon or tab between the fields, a header, UTF-8 (with or without
-#' a byte-order mark) or Latin-1. A column is a number only if all its values
+#' A table with separators: comma, semicolon or tab between the fields, a header, UTF-8 (with or
+#' without a byte-order mark) or Latin-1. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
 #' so is `NA` in a file where it is all that keeps some column from being one of numbers,
 #' but not in a column of short codes in capitals, where it may be one of them (a country).
 #'
 #' @param path The file.
-#' @param blank Texts that stand for a blank answer in every column, such as `c("NA", "-")`; left out, what is
-#'   said above. `character()` for none but empty fields.
+#' @param blank Texts that stand for a blank answer in every column, such as `c("NA", "-")`; left
+#'   out, what is said above. `character()` for none but empty fields.
 #' @return A data frame. How the file was read is in its attribute `reading`.
 #' @section Errors: `ableturn_error_file`, `ableturn_error_ragged`,
 #'   `ableturn_error_column_twice` and others of class `ableturn_error`, which
@@ -22,7 +22,9 @@ NULL
 #' @export
 read_data <- function(path, blank = NULL) {
   check_readable(path)
-  if (!is.null(blank) && !(is.character(blank) && !anyNA(blank))) fail("bad-blank", got = describe_type(blank))
+  if (!is.null(blank) && !(is.character(blank) && !anyNA(blank))) {
+    fail("bad-blank", got = describe_type(blank))
+  }
   in_plain_settings(format_of(path)$read(path, blank))
 }
 
@@ -85,35 +87,45 @@ write_field <- function(x) {
 word_errors(list(
   "blank-frame" = c("`blank` says how a file is read, and these data are a data frame.",
     "Leave it out, or name the values: define(book, ..., missing = c(\"No answer\" = \"-\"))."),
-  "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.", "Write blank = c(\"NA\", \"-\")."),
-  "field-unknown" = c("A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
+  "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.",
+    "Write blank = c(\"NA\", \"-\")."),
+  "field-unknown" = c(
+    "A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
     "This is a fault of the package: please report it."),
-  "rename-form" = c("`rename` must be names for columns, not {got}.", "Write rename = c(st_2 = \"st_2_r\")."),
+  "rename-form" = c("`rename` must be names for columns, not {got}.",
+    "Write rename = c(st_2 = \"st_2_r\")."),
   "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
     "Only derived columns are renamed; originals are written as they came."),
   "reasons-taken" = c("There is a column {name} already, which the reasons would be named.",
     "Leave that column out: columns = ..."),
   "rename-taken" = c("The file would have two columns named {name}.",
     "Choose another name, or leave one out with `columns`."),
-  "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.", "Give positions, or id = ..."),
-  "no-id" = c("The data have no row identifier.", "Give positions: rows = 17; or open the data with id = ..."),
+  "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.",
+    "Give positions, or id = ..."),
+  "no-id" = c("The data have no row identifier.",
+    "Give positions: rows = 17; or open the data with id = ..."),
   "no-such-id" = c("No row has the {name} {value}.", "Check the identifier with look()."),
-  "codebook-pair" = c("An entry of {key} is no value with its label.", "Write {{\"value\": 1, \"label\": \"Never\"}}.")
+  "codebook-pair" = c("An entry of {key} is no value with its label.",
+    "Write {{\"value\": 1, \"label\": \"Never\"}}.")
 ))
 
 # The input cannot be read.
 word_errors(list(
   "ragged" = c("{path}, line {line}: {actual} where the header has {expected} ({lines} such).",
     "Look for a missing or extra separator, or an unclosed quote, in that line."),
-  "open-quote" = c("{path}, line {line}: a quote is opened and never closed.", "Close it, or take it out."),
-  "after-quote" = c("{path}, line {line}: something follows the quote that closes a field begun in line {begun}.",
+  "open-quote" = c("{path}, line {line}: a quote is opened and never closed.",
+    "Close it, or take it out."),
+  "after-quote" = c(
+    "{path}, line {line}: something follows the quote that closes a field begun in line {begun}.",
     "Double the quotes inside a field, or put a separator after it."),
   "misread" = c("{path} has {lines} rows, but {rows} could be read.",
     "Look for odd quotes or line ends, or save it anew."),
   "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
-    "If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To make the others: skip = TRUE.",
+    paste("If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To",
+      "make the others: skip = TRUE."),
     sheet = "If they have other names here: --rename age=AGE_YRS. To make the others: --skip."),
-  "sheet-rename-taken" = c("The data have a column {name} already.", "Leave it out of `rename`, or out of the data."),
+  "sheet-rename-taken" = c("The data have a column {name} already.",
+    "Leave it out of `rename`, or out of the data."),
   "codebook" = c("The codebook {path} cannot be used: {why}.",
     "It must be a Data Package descriptor in JSON with a Table Schema.")
 ), unread = TRUE)
@@ -142,7 +154,8 @@ open_instrument.character <- function(file) {
   check_readable(file)
   lines <- file_lines(file)
   refuse_tags(lines, file)
-  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("instrument-yaml", path = file, why = why))
+  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("instrument-yaml",
+    path = file, why = why))
   if (is.list(raw$scales)) raw$scales <- lapply(raw$scales, with_norm_file, path = file)
   raw
 }
@@ -170,6 +183,8 @@ demo_file <- function(name = NULL) {
   folder <- system.file("extdata", package = "ableturn")
   if (is.null(name)) return(list.files(folder))
   path <- file.path(folder, name)
-  if (!file.exists(path)) fail("file-missing", path = name, hint = near_hint(name, list.files(folder)))
+  if (!file.exists(path)) {
+    fail("file-missing", path = name, hint = near_hint(name, list.files(folder)))
+  }
   path
 }

@@ -14,10 +14,11 @@
 #' @param rename New names in the file for derived columns: `c(st_2 = "st_2_r")`
 #'   writes `st_2_r` under the name `st_2`. A source that would have the same name
 #'   is left out, and that is said.
-#' @param formulas Some texts would be run as formulas by a spreadsheet that opens the file: those that
-#'   begin with `=`, `+`, `-`, `@` or a tab and are no numbers. `"keep"` writes them as they are, since
-#'   the file must give the data back unchanged to whoever reads it, and tells how many there are and
-#'   where. `"mark"` puts an apostrophe before each, names of columns as well: for a file that goes into a spreadsheet.
+#' @param formulas Some texts would be run as formulas by a spreadsheet that opens the file: those
+#'   that begin with `=`, `+`, `-`, `@` or a tab and are no numbers. `"keep"` writes them as they
+#'   are, since the file must give the data back unchanged to whoever reads it, and tells how many
+#'   there are and where. `"mark"` puts an apostrophe before each, names of columns as well: for a
+#'   file that goes into a spreadsheet.
 #' @param overwrite Replace a file that exists.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
@@ -37,7 +38,8 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   check_choice(formulas, "formulas", c("keep", "mark"))
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
-  fields <- lapply(renamed, written_column, book = book, values = values, missing = missing, spells = format$spells)
+  fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
+    spells = format$spells)
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
@@ -76,7 +78,8 @@ written_column <- function(book, name, values, missing, spells) {
 # A table with tabs between its fields, as lines of text.
 tsv_lines <- function(table) {
   fields <- lapply(c(table, list()), function(column) enc2utf8(show_value(column)))
-  text <- rawToChar(c(csv_bytes(as.list(names(table)), 1, 1, "\t"), csv_bytes(unname(fields), 1, nrow(table), "\t")))
+  text <- rawToChar(c(csv_bytes(as.list(names(table)), 1, 1, "\t"),
+    csv_bytes(unname(fields), 1, nrow(table), "\t")))
   Encoding(text) <- "UTF-8"
   text
 }
@@ -88,8 +91,8 @@ runs_in_spreadsheet <- function(text) {
 
 met_formulas <- function(texts) texts[!is.na(texts) & runs_in_spreadsheet(texts)]
 
-# Such texts, and such names of columns, are marked, or written as they are and counted; only columns of `texts`
-# can hold them.
+# Such texts, and such names of columns, are marked, or written as they are and counted; only
+# columns of `texts` can hold them.
 settled_formulas <- function(fields, texts, formulas, rows) {
   run <- lapply(fields[texts], function(text) met_formulas(unique(text)))
   run <- run[lengths(run) > 0]

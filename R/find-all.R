@@ -31,8 +31,8 @@ findings <- function(book, accepted = TRUE) {
   all <- all_findings(book)
   field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")
   out <- data.frame(
-    id = field("id"), severity = field("severity"), variable = field("variable"), turn = field("turn"),
-    what = field("what"), todo = field("todo"), accepted = field("because")
+    id = field("id"), severity = field("severity"), variable = field("variable"),
+    turn = field("turn"), what = field("what"), todo = field("todo"), accepted = field("because")
   )
   if (!accepted) out <- out[!nzchar(out$accepted), ]
   out <- out[order(out$accepted != "", out$severity != "warn"), ]
@@ -40,8 +40,8 @@ findings <- function(book, accepted = TRUE) {
   as_table(out, "ableturn_findings")
 }
 
-# All findings of a book: those of its columns, in the order they were made and each once; then those of checks and of
-# new data.
+# All findings of a book: those of its columns, in the order they were made and each once; then
+# those of checks and of new data.
 all_findings <- function(book) {
   columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
@@ -54,15 +54,19 @@ all_findings <- function(book) {
 changed_finding <- function(book) {
   info <- info_of(book)
   then <- info$recorded
-  if (is.null(then$file) || is.null(info$file) || basename(then$file) != basename(info$file)) return(NULL)
+  if (is.null(then$file) || is.null(info$file) || basename(then$file) != basename(info$file)) {
+    return(NULL)
+  }
   rows <- !is.null(then$rows) && then$rows != info$rows
   content <- !is.null(then$sha256) && then$sha256 != info$fingerprint
   if (!rows && !content) return(NULL)
-  list(c(new_finding("data-changed", basename(info$file), values = if (rows) paste0("its rows changed from ", then$rows,
-    " to ", info$rows) else "its content changed"), turn = "replay"))
+  list(c(new_finding("data-changed", basename(info$file),
+    values = if (rows) paste0("its rows changed from ", then$rows,
+      " to ", info$rows) else "its content changed"), turn = "replay"))
 }
 
-# What makes two findings one: the id and the values, of the same source where the finding is about a source.
+# What makes two findings one: the id and the values, of the same source where the finding is about
+# a source.
 finding_key <- function(f) {
   about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip",
     "text-number")) f$source else f$variable
@@ -72,7 +76,8 @@ finding_key <- function(f) {
 check_findings <- function(book) {
   failing <- failing_checks(book)
   lapply(names(failing), function(condition) {
-    c(new_finding("must-hold", condition, values = counted(failing[[condition]], "row")), turn = "must_hold")
+    c(new_finding("must-hold", condition, values = counted(failing[[condition]], "row")),
+      turn = "must_hold")
   })
 }
 
@@ -80,7 +85,8 @@ check_findings <- function(book) {
 news_findings <- function(book) {
   news <- new_in_data(book)
   from <- unlist(lapply(derived_of(book), function(made) learned_reads(made$learned)))
-  news <- news[news$what == "new value" | (news$what == "beyond the range" & news$variable %in% from), ]
+  news <- news[news$what == "new value" | (news$what == "beyond the range" &
+    news$variable %in% from), ]
   lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
     id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"
     c(new_finding(id, news$variable[i[1]], source = news$variable[i[1]],

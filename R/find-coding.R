@@ -12,7 +12,9 @@ find_in_coding <- function(made, book) {
 }
 
 direction_unknown <- function(out) {
-  if (is.null(out$meaning$high) && is.null(out$meaning$low)) new_finding("direction-unknown", out$name)
+  if (is.null(out$meaning$high) && is.null(out$meaning$low)) {
+    new_finding("direction-unknown", out$name)
+  }
 }
 
 reversed_twice <- function(made, book) {
@@ -26,13 +28,17 @@ reversed_twice <- function(made, book) {
 
 # Bands that were to be of equal count and are not.
 uneven_groups <- function(made) {
-  if (is.null(made$turn$groups) || !identical(made$turn$by, "count") || !is.null(made$turn$weight)) return(NULL)
+  if (is.null(made$turn$groups) || !identical(made$turn$by, "count") ||
+    !is.null(made$turn$weight)) return(NULL)
   counts <- made$column$facts$rows
   even <- sum(counts) / made$turn$groups
   fewer <- length(counts) < made$turn$groups
-  if (!length(counts) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) return(NULL)
+  if (!length(counts) || !(fewer || max(counts) > 1.5 * even || min(counts) < 0.5 * even)) {
+    return(NULL)
+  }
   new_finding("uneven-groups", made$out$name,
-    values = c(if (fewer) paste(length(counts), "bands instead of", made$turn$groups), paste(counts, "rows")))
+    values = c(if (fewer) paste(length(counts), "bands instead of", made$turn$groups),
+      paste(counts, "rows")))
 }
 
 # Said once for each variable: with its first column.
@@ -40,11 +46,12 @@ dummy_findings <- function(made, book) {
   source <- made$out$from[1]
   if (!is_first_of_source(made, source)) return(NULL)
   gone <- row_count(book) - facts_of(book, source)$valid
-  sorted <- has_text(book, source) && !have_order(values_met(book, source)$values, meaning_in(book, source)$codes)
+  sorted <- has_text(book, source) && !have_order(values_met(book, source)$values,
+    meaning_in(book, source)$codes)
   met <- values_met(book, source)
   list(
-    if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source, met$values, met$rows,
-      meaning_in(book, source)$codes),
+    if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source,
+      met$values, met$rows, meaning_in(book, source)$codes),
     if (gone && !identical(made$turn$missing, "level")) {
       new_finding("baseline-missing", made$out$name, source = source, values = counted(gone, "row"))
     },
@@ -65,7 +72,8 @@ few_hold <- function(made, of, values, rows, codes) {
   if (!any(few)) return(NULL)
   labels <- label_of(values, codes) %|% show_value(values)
   new_finding("rare-category", made$out$name, of = of, source = made$out$from[1],
-    values = rows_in_words(labels[few], rows[few]), severity = if (any(rows < 5)) "warn" else "note")
+    values = rows_in_words(labels[few], rows[few]),
+    severity = if (any(rows < 5)) "warn" else "note")
 }
 
 # All dummies of a variable on one side of an interaction; said with the first product.
@@ -92,7 +100,8 @@ whole_sources <- function(names, book) {
 }
 
 is_first_of_source <- function(made, source) {
-  is.null(made$before) || !any(vapply(made$before, function(part) identical(part$column$from[1], source), NA))
+  is.null(made$before) ||
+    !any(vapply(made$before, function(part) identical(part$column$from[1], source), NA))
 }
 
 # What the turn itself has remarked on.
@@ -120,9 +129,12 @@ equals_float <- function(made) {
 
 # Signs of a pattern in what grepl(), sub(), gsub() or holding() take as it stands.
 pattern_literal <- function(made) {
-  calls <- unlist(lapply(words_with("tries a pattern"), calls_of, node = made$out$expr), recursive = FALSE)
+  calls <- unlist(lapply(words_with("tries a pattern"), calls_of, node = made$out$expr),
+    recursive = FALSE)
   literal <- Filter(function(call) !isTRUE(as.list(call)$regex), calls)
   pieces <- as.character(unlist(lapply(literal, function(call) call[[2]])))
   signs <- grepl("^\\^|[$]$|[|]|\\[.*\\]|[.][*+]|\\\\", pieces)
-  if (any(signs)) new_finding("pattern-literal", made$out$name, values = unique(quote_text(pieces[signs])))
+  if (any(signs)) {
+    new_finding("pattern-literal", made$out$name, values = unique(quote_text(pieces[signs])))
+  }
 }

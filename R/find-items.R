@@ -8,14 +8,19 @@ find_in_items <- function(made, book) {
   names(items) <- vapply(nodes, function(node) formula_vars(node)[1], "")
   facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book))
   list(
-    maybe_unreversed(items, made), item_twice(items, out, book), mixed_ranges(items, facts, out, book),
-    partial_sum(made), few_valid(made), reversed_again(made, book), if (out$scale) direction_unknown(out)
+    maybe_unreversed(items, made), item_twice(items, out, book),
+    mixed_ranges(items, facts, out, book),
+    partial_sum(made), few_valid(made), reversed_again(made, book),
+    if (out$scale) direction_unknown(out)
   )
 }
 
-# The facts of an item as it goes into the score: those of its column, turned round where it is reversed.
+# The facts of an item as it goes into the score: those of its column, turned round where it is
+# reversed.
 item_facts <- function(node, item, book) {
-  if (is.symbol(node) && !has_text(book, as.character(node))) return(facts_of(book, as.character(node)))
+  if (is.symbol(node) && !has_text(book, as.character(node))) {
+    return(facts_of(book, as.character(node)))
+  }
   facts <- facts_of_column(item$x)
   if (item$sign == 1) return(facts)
   facts[c("low", "high")] <- list(item$shift - facts$high, item$shift - facts$low)
@@ -23,8 +28,9 @@ item_facts <- function(node, item, book) {
   facts
 }
 
-# Items that point the other way on what all items share, the first eigenvector of their correlations, where these
-# are 0.15 in size on average. A negative alpha is told whatever its cause.
+# Items that point the other way on what all items share, the first eigenvector of their
+# correlations, where these are 0.15 in size on average. A negative alpha is told whatever its
+# cause.
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
   n <- made$receipt$items$complete
@@ -33,14 +39,15 @@ maybe_unreversed <- function(items, made) {
   off <- n >= 30 & against_the_rest(spread, n)
   alpha <- alpha_of(spread)
   told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
-  if (any(off)) return(new_finding("maybe-unreversed", made$out$name, items = paste(names(items)[off], collapse = ", "),
-    values = told(off)))
+  if (any(off)) return(new_finding("maybe-unreversed", made$out$name,
+    items = paste(names(items)[off], collapse = ", "), values = told(off)))
   if (isTRUE(alpha < 0)) new_finding("negative-alpha", made$out$name, alpha = two_digits(alpha),
     values = told(which(rest < 0)))
 }
 
-# The smaller side, or the one without the first item. An item that has nothing to do with the others is on no side:
-# turned round, its correlation with them must be above zero with 97.5 percent certainty.
+# The smaller side, or the one without the first item. An item that has nothing to do with the
+# others is on no side: turned round, its correlation with them must be above zero with 97.5 percent
+# certainty.
 against_the_rest <- function(spread, n) {
   none <- rep(FALSE, ncol(spread))
   use <- which(diag(spread) > 0)
@@ -59,7 +66,11 @@ against_the_rest <- function(spread, n) {
 item_twice <- function(items, out, book) {
   roots <- vapply(names(items), function(name) {
     made <- if (is_derived(book, name)) derived_in(book, name)
-    if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) made$from else name
+    if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) {
+      made$from
+    } else {
+      name
+    }
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
   starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))
@@ -73,24 +84,31 @@ mixed_ranges <- function(items, facts, out, book) {
   names <- names(items)
   limits <- lapply(names, function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
-  shown <- vapply(limits[known], function(l) paste(show_number(as.double(l)), collapse = " to "), "")
+  shown <- vapply(limits[known], function(l) paste(show_number(as.double(l)), collapse = " to "),
+    "")
   differ <- length(unique(shown)) > 1
-  if (differ) return(new_finding("mixed-ranges", out$name, values = paste0(names[known], " ", shown)))
+  if (differ) {
+    return(new_finding("mixed-ranges", out$name, values = paste0(names[known], " ", shown)))
+  }
   if (all(known)) return(NULL)
   if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
-  if (any(known)) return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out))
+  if (any(known)) {
+    return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out))
+  }
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
   if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
   if (!any(mapply(reaches_beyond, items, facts, MoreArgs = list(ranges = ranges)))) return(NULL)
   new_finding("mixed-ranges", out$name,
-    values = paste0(names, " ", vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
+    values = paste0(names, " ",
+      vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
 }
 
 # Where some items have limits: those without that leave them in 5 percent or more of their rows.
 beyond_the_others <- function(items, facts, limits, stated, out) {
   leaves <- mapply(function(item, f) {
     seen <- number_counts(item_values(item), f)
-    f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >= 0.05 * f$valid
+    f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >=
+      0.05 * f$valid
   }, items, facts)
   if (!any(leaves)) return(NULL)
   range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
@@ -107,17 +125,21 @@ share_a_scale <- function(facts) {
   facts <- Filter(function(f) f$valid > 0, facts)
   if (!all(vapply(facts, function(f) f$few && is_whole(f$values), NA))) return(FALSE)
   ends <- range(unlist(lapply(facts, `[`, c("low", "high"))))
-  steps <- vapply(facts, function(f) if (length(f$values) < 4) NA_real_ else min(diff(sort(f$values))), 0)
+  steps <- vapply(facts,
+    function(f) if (length(f$values) < 4) NA_real_ else min(diff(sort(f$values))), 0)
   ends[1] >= 0 && diff(ends) <= 10 && length(unique(steps[!is.na(steps)])) <= 1
 }
 
-# Whether 5 percent or more of an item's rows lie outside another's range by more than that range is wide.
+# Whether 5 percent or more of an item's rows lie outside another's range by more than that range is
+# wide.
 reaches_beyond <- function(item, facts, ranges) {
-  others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]), unique(ranges))
+  others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]),
+    unique(ranges))
   if (!length(others)) return(FALSE)
   seen <- number_counts(item_values(item), facts)
   any(vapply(others, function(r) {
-    sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >= 0.05 * facts$valid
+    sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >=
+      0.05 * facts$valid
   }, NA))
 }
 
@@ -125,7 +147,9 @@ reaches_beyond <- function(item, facts, ranges) {
 reversed_again <- function(made, book) {
   twice <- Filter(function(name) verb_of(book, name) == "reverse", made$turn$reversed)
   first <- vapply(twice, function(name) derived_in(book, name)$from[1], "")
-  if (length(twice)) new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
+  if (length(twice)) {
+    new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
+  }
 }
 
 partial_sum <- function(made) {
@@ -143,5 +167,6 @@ few_valid <- function(made) {
   some <- sum(with_items[names(with_items) != "0"])
   scored <- made$column$facts$valid
   if (some < 20 || scored >= some / 2) return(NULL)
-  new_finding("few-valid", made$out$name, values = paste(scored, "of the", some, "rows that have a valid item"))
+  new_finding("few-valid", made$out$name, values = paste(scored, "of the", some,
+    "rows that have a valid item"))
 }

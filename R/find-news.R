@@ -21,7 +21,8 @@
 new_in_data <- function(book) {
   book <- as_book(book)
   seen <- info_of(book)$seen
-  parts <- lapply(intersect(names(seen), original_names(book)), function(name) news_of(name, seen[[name]], book))
+  parts <- lapply(intersect(names(seen), original_names(book)),
+    function(name) news_of(name, seen[[name]], book))
   out <- do.call(rbind, c(list(news_row(character(), character(), character(), integer())), parts))
   as_table(out, "ableturn_news")
 }
@@ -32,7 +33,9 @@ profile_of <- function(name, book) {
   values <- unique(x[!is.na(x)])
   if (is.double(values) && !inherits(values, "Date")) values <- values[is.finite(values)]
   profile <- list(rows = length(x), missing = sum(is.na(x)))
-  if (listed_values(values, meaning_in(book, name))) return(c(profile, list(values = sort_values(values))))
+  if (listed_values(values, meaning_in(book, name))) {
+    return(c(profile, list(values = sort_values(values))))
+  }
   if (is.numeric(values) && length(values)) profile$range <- range(values)
   profile
 }
@@ -40,7 +43,8 @@ profile_of <- function(name, book) {
 # Codes and categories are kept one by one, amounts by their range.
 listed_values <- function(values, meaning) {
   coded <- length(meaning$codes) > 0 || isTRUE(meaning$level %in% c("nominal", "ordinal"))
-  length(values) > 0 && !inherits(values, "Date") && length(values) <= if (is.character(values) || coded) 50 else 8
+  length(values) > 0 && !inherits(values, "Date") && length(values) <= if (is.character(values) ||
+    coded) 50 else 8
 }
 
 news_row <- function(variable, what, detail, rows) {
@@ -49,7 +53,8 @@ news_row <- function(variable, what, detail, rows) {
 
 news_of <- function(name, seen, book) {
   column <- column_in(book, name)
-  rbind(new_values(name, seen, column$x), beyond_range(name, seen, column$x), other_share(name, seen, column$x))
+  rbind(new_values(name, seen, column$x), beyond_range(name, seen, column$x),
+    other_share(name, seen, column$x))
 }
 
 new_values <- function(name, seen, x) {
@@ -67,7 +72,9 @@ beyond_range <- function(name, seen, x) {
   low <- number[!is.na(number) & number < seen$range[1]]
   high <- number[!is.na(number) & number > seen$range[2]]
   told <- function(values, word, end) {
-    if (length(values)) news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), length(values))
+    if (length(values)) {
+      news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), length(values))
+    }
   }
   rbind(told(low, "below", seen$range[1]), told(high, "above", seen$range[2]))
 }

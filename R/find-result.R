@@ -10,29 +10,37 @@ find_in_result <- function(made, book) {
 weight_missing <- function(made, book) {
   weight <- made$turn$weight
   source <- made$out$from[1]
-  if (is.null(weight) || !has_trait(made$turn$verb, "weighs") || !is_first_of_source(made, source)) return(NULL)
+  if (is.null(weight) || !has_trait(made$turn$verb, "weighs") ||
+    !is_first_of_source(made, source)) return(NULL)
   lost <- sum(is.na(values_of(book, weight)) & !is.na(values_of(book, source)))
-  if (lost) new_finding("weight-missing", made$out$name, source = source, values = counted(lost, "row"))
+  if (lost) {
+    new_finding("weight-missing", made$out$name, source = source, values = counted(lost, "row"))
+  }
 }
 
 # Years that run backwards.
 before_birth <- function(made) {
-  years <- is.call(made$out$expr) && call_head(made$out$expr) %in% c("years_between", "months_between")
+  years <- is.call(made$out$expr) && call_head(made$out$expr) %in% c("years_between",
+    "months_between")
   if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
-  new_finding("before-birth", made$out$name, values = counted(sum(made$column$x < 0, na.rm = TRUE), "row"))
+  new_finding("before-birth", made$out$name,
+    values = counted(sum(made$column$x < 0, na.rm = TRUE), "row"))
 }
 
 undefined_finding <- function(made) {
   rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
   if (!length(rows) || has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
-  by_pattern <- uses(made$out$expr, words_with("tries a pattern")) && !uses(made$out$expr, words_taking("number"))
-  new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name, values = counted(rows, "row"))
+  by_pattern <- uses(made$out$expr, words_with("tries a pattern")) &&
+    !uses(made$out$expr, words_taking("number"))
+  new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name,
+    values = counted(rows, "row"))
 }
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (!has_trait(made$turn$verb, "makes categories") || is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
+  if (!has_trait(made$turn$verb, "makes categories") || is.null(made$out$rules) &&
+    is.null(made$out$lost)) return(NULL)
   facts <- made$column$facts
   if (!length(facts$values) %in% 2:30) return(NULL)
   few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)
@@ -42,7 +50,10 @@ name_clash <- function(name, taken) {
   near <- taken[nchar(taken) == nchar(name)]
   alike <- setdiff(near[lower_case(near) == lower_case(name)], name)
   plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
-  if (length(alike)) return(new_finding("name-clash", name, values = paste("differs from", alike[1], "only by case")))
+  if (length(alike)) {
+    return(new_finding("name-clash", name, values = paste("differs from", alike[1],
+      "only by case")))
+  }
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
@@ -52,7 +63,8 @@ identical_result <- function(made, book) {
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
   alike <- setdiff(alike_columns(made$column$mark, book), made$out$name)
-  same <- Find(function(name) same_column(made$column$x, facts, name, made$out$meaning, book), alike)
+  same <- Find(function(name) same_column(made$column$x, facts, name, made$out$meaning, book),
+    alike)
   if (length(same)) new_finding("identical-result", made$out$name,
     values = paste("is the same as", same, "in every row"))
 }
@@ -73,7 +85,9 @@ same_column <- function(x, facts, name, meaning, book) {
 }
 
 same_facts <- function(a, b) {
-  near <- function(p, q) is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
+  near <- function(p, q) {
+    is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
+  }
   a$valid == b$valid && near(a$low, b$low) && near(a$high, b$high)
 }
 
@@ -85,4 +99,6 @@ seem_equal <- function(a, b) {
   !any(abs(a - b) > 1e-9 * (abs(a) + abs(b)), na.rm = TRUE)
 }
 
-typeof_alike <- function(a, b) is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")
+typeof_alike <- function(a, b) {
+  is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")
+}

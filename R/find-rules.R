@@ -5,7 +5,8 @@ find_in_rules <- function(made, book) {
   c(
     if (is_single_rule_set(out)) list(open_range(out, book), code_merge(made, book)),
     if (!is.null(out$rules)) empty_rules(out, made$full),
-    if (!is.null(out$rules) && !has_trait(made$turn$verb, "its rules may overlap")) list(rule_overlap(made)),
+    if (!is.null(out$rules) && !has_trait(made$turn$verb,
+      "its rules may overlap")) list(rule_overlap(made)),
     if (is_single_rule_set(out)) list(near_miss(made, book)),
     if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
@@ -43,7 +44,7 @@ rules_catching <- function(values, out, book) {
 suspects_found <- function(id, name, source, values, seen) {
   new_finding(id, name, source = source, values = rows_in_words(show_number(values),
     seen$rows[match(values, seen$values)]),
-    codes = paste0("\"...\" = ", show_number(values), collapse = ", "))
+  codes = paste0("\"...\" = ", show_number(values), collapse = ", "))
 }
 
 # Values that lie between a range and another rule.
@@ -91,8 +92,8 @@ empty_rules <- function(out, full) {
 # A tally of which no item of any row holds a value.
 empty_tally <- function(made) {
   facts <- made$column$facts
-  if (facts$valid && facts$high == 0) new_finding("empty-rule", made$out$name, source = made$out$from[1],
-    values = describe_matchers(made$turn$of))
+  if (facts$valid && facts$high == 0) new_finding("empty-rule", made$out$name,
+    source = made$out$from[1], values = describe_matchers(made$turn$of))
 }
 
 # Texts that no rule names, though one names them but for case, outer spaces or accents.
@@ -110,7 +111,9 @@ near_miss <- function(made, book) {
 text_named <- function(texts, matchers, loose) {
   form <- if (loose) loosen else normal_text
   hit <- form(texts) %in% form(as.character(unlist(lapply(matchers, `[[`, "values"))))
-  for (m in Filter(function(m) m$type == "holding", matchers)) hit <- hit | holds(texts, m$pieces, m$regex, loose)
+  for (m in Filter(function(m) m$type == "holding", matchers)) {
+    hit <- hit | holds(texts, m$pieces, m$regex, loose)
+  }
   hit
 }
 
@@ -136,7 +139,8 @@ code_merge <- function(made, book) {
   keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
   if (!keeps) return(NULL)
   seen <- values_met(book, out$from)
-  codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules), `[[`, "code"))
+  codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules),
+    `[[`, "code"))
   named <- unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)
   named <- Filter(function(m) m$type != "missing", named)
   clash <- Filter(function(code) code %in% seen$values && !match_rows(code, named), unique(codes))

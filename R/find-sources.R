@@ -13,7 +13,8 @@ find_in_source <- function(source, made, book) {
   meaning <- meaning_in(book, source)
   list(
     if (!has_text(book, source)) undeclared_missing(source, made, book),
-    if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source), meaning, made$out),
+    if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source),
+      meaning, made$out),
     if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
   )
 }
@@ -28,7 +29,9 @@ undeclared_missing <- function(source, made, book) {
   suspects <- setdiff(suspects, named)
   if (!length(suspects)) return(NULL)
   by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, book))
-  if (!by_range) suspects_found("undeclared-missing", made$out$name, source, suspects, numbers_in(book, source))
+  if (!by_range) {
+    suspects_found("undeclared-missing", made$out$name, source, suspects, numbers_in(book, source))
+  }
 }
 
 # Values outside the limits that are defined; where one factor brings them all inside, another unit.
@@ -40,24 +43,28 @@ beyond_limits_finding <- function(source, seen, meaning, out) {
   told <- rows_in_words(show_number(values), seen$rows[off])
   two <- sum(seen$rows[off]) >= 2
   factor <- if (two && all(values > limits[2])) slip_factor(values, seen$values[!off])
-  times <- if (two && all(values < limits[1] & values > 0)) slip_factor(1 / values, 1 / seen$values[!off])
+  times <- if (two && all(values < limits[1] & values > 0)) slip_factor(1 / values,
+    1 / seen$values[!off])
   if (length(times)) {
-    return(new_finding("unit-slip", out$name, source = source, word = "multiplied by", sign = "*", factor = times,
-      test = "<", values = told))
+    return(new_finding("unit-slip", out$name, source = source, word = "multiplied by", sign = "*",
+      factor = times, test = "<", values = told))
   }
   if (length(factor)) {
-    return(new_finding("unit-slip", out$name, source = source, word = "divided by", sign = "/", factor = factor,
-      test = ">", values = told))
+    return(new_finding("unit-slip", out$name, source = source, word = "divided by", sign = "/",
+      factor = factor, test = ">", values = told))
   }
-  new_finding("beyond-limits", out$name, source = source, limits = paste(show_number(limits), collapse = " to "),
-    values = told)
+  new_finding("beyond-limits", out$name, source = source,
+    limits = paste(show_number(limits), collapse = " to "), values = told)
 }
 
-# The factor that brings values among the ordinary ones; of a few whole codes it must give one of these.
+# The factor that brings values among the ordinary ones; of a few whole codes it must give one of
+# these.
 slip_factor <- function(values, ordinary) {
   codes <- length(ordinary) <= 12 && all(ordinary == round(ordinary))
   if (!length(ordinary)) return(NULL)
-  fits <- function(v) if (codes) all(v %in% ordinary) else all(v >= min(ordinary) & v <= max(ordinary))
+  fits <- function(v) {
+    if (codes) all(v %in% ordinary) else all(v >= min(ordinary) & v <= max(ordinary))
+  }
   utils::head(Filter(function(f) fits(values / f), c(10, 100, 1000, 60, 2.54)), 1)
 }
 
@@ -67,8 +74,8 @@ label_gap <- function(source, seen, meaning, out) {
   if (!is.numeric(codes) || length(codes) < 3) return(NULL)
   gap <- !seen$values %in% codes
   if (!any(gap) || sum(gap) >= length(codes)) return(NULL)
-  new_finding("label-gap", out$name, source = source, values = rows_in_words(show_number(seen$values[gap]),
-    seen$rows[gap]))
+  new_finding("label-gap", out$name, source = source,
+    values = rows_in_words(show_number(seen$values[gap]), seen$rows[gap]))
 }
 
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
@@ -77,7 +84,9 @@ category_arithmetic <- function(source, made, book) {
   facts <- facts_of(book, source)
   meaning <- meaning_in(book, source)
   if (has_text(book, source) || (facts$few && length(facts$values) < 3)) return(NULL)
-  if (identical(meaning$level, "nominal")) return(new_finding("category-arithmetic", made$out$name, source = source))
+  if (identical(meaning$level, "nominal")) {
+    return(new_finding("category-arithmetic", made$out$name, source = source))
+  }
   if (!is.null(meaning$level) || !all_labelled(facts, meaning$codes)) return(NULL)
   shared <- any(vapply(setdiff(made$turn$from, source), function(v) {
     identical(names(meaning_in(book, v)$codes), names(meaning$codes))
@@ -85,7 +94,9 @@ category_arithmetic <- function(source, made, book) {
   if (!shared) new_finding("number-as-level", made$out$name, source = source)
 }
 
-all_labelled <- function(facts, codes) length(codes) >= 3 && facts$few && all(facts$values %in% codes)
+all_labelled <- function(facts, codes) {
+  length(codes) >= 3 && facts$few && all(facts$values %in% codes)
+}
 
 # The variables that a formula reckons with, rather than compares or looks up.
 number_sources <- function(out) {
@@ -97,8 +108,8 @@ number_sources <- function(out) {
     }
     call
   })
-  unique(c(found, if (!is.null(out$rules) && any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0,
-    NA))) out$from))
+  unique(c(found, if (!is.null(out$rules) &&
+    any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0, NA))) out$from))
 }
 
 text_numbers <- function(made, book) {
@@ -106,6 +117,6 @@ text_numbers <- function(made, book) {
   if (is.null(lost)) return(NULL)
   texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
   offers <- reading_offers(as.character(values_met(book, texts[[1]])$values))
-  new_finding("text-number", made$out$name, source = texts, values = rows_in_words(lost$value, lost$rows),
-    offer = offer_in_words(texts[[1]], offers))
+  new_finding("text-number", made$out$name, source = texts,
+    values = rows_in_words(lost$value, lost$rows), offer = offer_in_words(texts[[1]], offers))
 }

@@ -22,7 +22,9 @@ check_node <- function(node, known, spot) {
 check_name <- function(node, known, spot) {
   name <- as.character(node)
   if (!nzchar(name)) fail_at("empty-argument", node, spot)
-  if (!name %in% known) fail_at("unknown-name", node, spot, name = name, hint = near_hint(name, known))
+  if (!name %in% known) {
+    fail_at("unknown-name", node, spot, name = name, hint = near_hint(name, known))
+  }
 }
 
 check_constant <- function(node, spot) {
@@ -43,14 +45,17 @@ check_head <- function(node, spot) {
 
 word_advice <- c(
   "ifelse" = " Write `if (test) a else b`.", "&&" = " Write `&`.", "||" = " Write `|`.",
-  "=" = " To compare, write `==`.", "var" = " Write `sd(x)^2`.", "length" = " Count answers with `row_valid()`.",
+  "=" = " To compare, write `==`.", "var" = " Write `sd(x)^2`.",
+  "length" = " Count answers with `row_valid()`.",
   "rowMeans" = " Write `row_mean(a, b, c)`.", "rowSums" = " Write `row_sum(a, b, c)`.",
   "complete.cases" = " Write `!unanswered(x)`.", "between" = " Write `x >= 1 & x <= 5`.",
-  "pmax" = " Write `row_max(a, b)`.", "pmin" = " Write `row_min(a, b)`.", "is.null" = " Write `unanswered(x)`.",
-  "cut" = " Bands are made by turn_bin().", "scale" = " Write `(x - mean(x)) / sd(x)`, or use turn_standardize().",
+  "pmax" = " Write `row_max(a, b)`.", "pmin" = " Write `row_min(a, b)`.",
+  "is.null" = " Write `unanswered(x)`.", "cut" = " Bands are made by turn_bin().",
+  "scale" = " Write `(x - mean(x)) / sd(x)`, or use turn_standardize().",
   "factor" = " Categories are made by turn_recode().", "ave" = " Write `mean(x, within = group)`.",
   "rank" = " Use turn_standardize(how = \"percentile\").", "cumsum" = " Rows have no order here.",
-  "table" = " Count with look() or cross().", "as.numeric" = " Text that holds numbers is read as numbers by itself.",
+  "table" = " Count with look() or cross().",
+  "as.numeric" = " Text that holds numbers is read as numbers by itself.",
   "switch" = " Use turn_recode().", "paste" = " Write `paste0(a, \" \", b)`.",
   "rowsum" = " Use turn_group(how = \"sum\").", "rev" = " Use turn_reverse().",
   ":" = " Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`.", "xor" = " Write `a != b`."
@@ -85,7 +90,9 @@ check_options <- function(node, name, options, word, spot) {
     }
   }
   needed <- setdiff(word$needs, names(options))
-  if (length(needed)) fail_at("option-needed", node, spot, name = name, option = needed, example = word$example)
+  if (length(needed)) {
+    fail_at("option-needed", node, spot, name = name, option = needed, example = word$example)
+  }
 }
 
 # The share that a quantile asks for.
@@ -97,7 +104,8 @@ check_share_of <- function(node, name, spot) {
 
 count_hint <- function(word, name) {
   if (word$learned && word$most == 1) {
-    return(paste0(" It is a statistic of one variable; across variables write `row_", name, "(a, b, c)`."))
+    return(paste0(" It is a statistic of one variable; across variables write `row_", name,
+      "(a, b, c)`."))
   }
   need <- if (is.infinite(word$most)) paste("at least", word$least)
   else paste(unique(c(word$least, word$most)), collapse = " to ")
@@ -129,16 +137,20 @@ check_unanswered <- function(node, name, spot) {
 # A pattern and what it is replaced by are texts of their own, and R can read the pattern.
 check_pattern <- function(node, name, spot) {
   items <- row_items(node)
-  stated <- vapply(items[-length(items)], function(p) is.character(p) && length(p) == 1 && !is.na(p), NA)
+  stated <- vapply(items[-length(items)], function(p) is.character(p) && length(p) == 1 &&
+    !is.na(p), NA)
   if (!all(stated)) fail_at("pattern-stated", node, spot, name = name)
   if (!nzchar(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
   if (!isTRUE(as.list(node)$regex)) return()
-  if (!is_pattern(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
+  if (!is_pattern(items[[1]])) {
+    fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
+  }
 }
 
 check_comparison <- function(node, name, spot) {
   sides <- as.list(node)[-1]
-  lone_na <- vapply(sides, function(s) !is.call(s) && !is.symbol(s) && length(s) == 1 && is.na(s), NA)
+  lone_na <- vapply(sides, function(s) !is.call(s) && !is.symbol(s) && length(s) == 1 &&
+    is.na(s), NA)
   if (any(lone_na)) fail_at("compare-na", node, spot)
   chained <- vapply(sides, is_comparison, NA)
   if (any(chained)) fail_at("chained-comparison", node, spot)
@@ -149,7 +161,9 @@ is_comparison <- function(node) {
   is.call(node) && is_ordering(as.character(node[[1]])[1])
 }
 
-is_ordering <- function(word) has_word_trait(word, "compares") && formula_words[[word]]$takes == "number"
+is_ordering <- function(word) {
+  has_word_trait(word, "compares") && formula_words[[word]]$takes == "number"
+}
 
 check_block <- function(node, known, spot) {
   for (step in as.list(node)[-1]) {
@@ -166,7 +180,9 @@ check_block <- function(node, known, spot) {
 
 check_temporary <- function(name, known, spot) {
   if (!is.symbol(name)) fail_at("bad-temporary", name, spot)
-  if (as.character(name) %in% known) fail_at("temporary-taken", name, spot, name = as.character(name))
+  if (as.character(name) %in% known) {
+    fail_at("temporary-taken", name, spot, name = as.character(name))
+  }
 }
 
 # An error that shows the formula and underlines the piece.
@@ -182,5 +198,9 @@ point_at <- function(piece, text) {
 }
 
 piece_text <- function(node) {
-  if (is.call(node) && !is.symbol(node[[1]])) paste(deparse(node), collapse = " ") else formula_text(node)
+  if (is.call(node) && !is.symbol(node[[1]])) {
+    paste(deparse(node), collapse = " ")
+  } else {
+    formula_text(node)
+  }
 }

@@ -5,7 +5,8 @@
 #   (by row) that a later one would catch as well (by column).
 choose_value <- function(node, at, value_of) {
   part <- choose_parts(node)
-  caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, at))), at$rows, at$stand_for)
+  caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, at))), at$rows,
+    at$stand_for)
   values <- lapply(c(list(part$default), part$values), value_of, at = at)
   c(list(x = fill_branches(values, caught$branch)), caught)
 }

@@ -54,8 +54,8 @@ hour_of <- function(x) {
   hour
 }
 
-# Exact hours between two dates with a time; where only one says how far it is from universal time they cannot be
-# compared, and the result is missing.
+# Exact hours between two dates with a time; where only one says how far it is from universal time
+# they cannot be compared, and the result is missing.
 hours_between <- function(from, to) {
   same <- has_zone(from) == has_zone(to)
   out <- (moment_seconds(to) - moment_seconds(from)) / 3600
@@ -73,7 +73,8 @@ moment_seconds <- function(x) {
   x <- ifelse(timed, x, NA)
   part <- function(from, to) as.numeric(substr(x, from, to))
   seconds <- as.numeric(sub("^.{16}:?([0-9.]*).*$", "0\\1", x))
-  offset <- ifelse(has_zone(x) & !grepl("Z$", x), sub("^.*([-+])([0-9]{2}):?([0-9]{2})$", "\\1\\2\\3", x), "+0000")
+  offset <- ifelse(has_zone(x) & !grepl("Z$", x), sub("^.*([-+])([0-9]{2}):?([0-9]{2})$",
+    "\\1\\2\\3", x), "+0000")
   away <- as.numeric(paste0(substr(offset, 1, 1), "1")) *
     (as.numeric(substr(offset, 2, 3)) * 60 + as.numeric(substr(offset, 4, 5)))
   days <- as.numeric(as.Date(substr(x, 1, 10), "%Y-%m-%d"))

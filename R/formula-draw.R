@@ -1,6 +1,7 @@
 # Random draws as a pure function of seed and row identifier, by whole numbers below 2^53, so
 # that the order of the rows and the back end do not matter. The mixing is by cubing modulo a
-# prime, round after round, as in the cipher MiMC (Albrecht et al. 2016); cubing is a permutation there.
+# prime, round after round, as in the cipher MiMC (Albrecht et al. 2016); cubing is a permutation
+# there.
 draw_prime <- 67108859
 
 draw_rounds <- 8
@@ -41,6 +42,10 @@ id_parts <- function(id) {
 
 text_number <- function(text, base) {
   vapply(text, function(t) {
-    if (is.na(t)) NA_real_ else Reduce(function(h, code) (h * base + code) %% draw_prime, utf8ToInt(enc2utf8(t)), 0)
+    if (is.na(t)) {
+      NA_real_
+    } else {
+      Reduce(function(h, code) (h * base + code) %% draw_prime, utf8ToInt(enc2utf8(t)), 0)
+    }
   }, 0, USE.NAMES = FALSE)
 }

@@ -1,7 +1,7 @@
 # Evaluates a formula over columns. `at` says where: value(name) gives a column with NA where
 # it has no valid answer, kind(name, reason) the rows missing for that reason, rows their number,
-# stand_for how many rows of the data each of them is, if not one, met(name) the distinct values with
-# their rows, and memo keeps what was learned of a variable.
+# stand_for how many rows of the data each of them is, if not one, met(name) the distinct values
+# with their rows, and memo keeps what was learned of a variable.
 evaluate <- function(node, at) {
   if (is.symbol(node)) return(at$value(as.character(node)))
   if (!is.call(node)) return(node)
@@ -47,7 +47,9 @@ in_blocks <- function(node, at, value_of) {
   program <- new.env()
   program$steps <- list()
   type <- add_steps(node, at, program, value_of)
-  if (!is.null(type) && any(lengths(program$steps) > 1)) run_in_blocks(program$steps, at$rows, type == "truth")
+  if (!is.null(type) && any(lengths(program$steps) > 1)) {
+    run_in_blocks(program$steps, at$rows, type == "truth")
+  }
 }
 
 # The words that can be run in blocks: those that src/blocks.cpp knows, and brackets.

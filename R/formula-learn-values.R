@@ -1,12 +1,13 @@
 # What is learned of a variable as a list of values: spellings, rare values, categories, cut
 # points, and the whole distribution.
 
-# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside = "pieces" or
-# "patterns", x %in% the texts met that hold one of those.
+# spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside =
+# "pieces" or "patterns", x %in% the texts met that hold one of those.
 learn_spelling <- function(call, at) {
   options <- as.list(call)
   wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, isTRUE(options$loose), options$inside)
+  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, isTRUE(options$loose),
+    options$inside)
   list(
     node = call("%in%", call[[2]], met),
     note = new_note(formula_text(call), met)
@@ -14,7 +15,9 @@ learn_spelling <- function(call, at) {
 }
 
 spellings_met <- function(texts, wanted, loose, inside = NULL) {
-  if (!is.null(inside)) return(sort_points(unique(texts[holds(texts, wanted, inside == "patterns", loose)])))
+  if (!is.null(inside)) {
+    return(sort_points(unique(texts[holds(texts, wanted, inside == "patterns", loose)])))
+  }
   form <- if (loose) loosen else normal_text
   met <- texts[form(texts) %in% form(wanted)]
   sort_points(unique(c(met, if (!length(met)) wanted)))
@@ -34,13 +37,16 @@ learn_rare <- function(call, of, at) {
   values <- sort_values(seen$values)
   rows <- seen$rows[match(values, seen$values)]
   all <- sum(rows)
-  few <- if (args[[2]] == "rarer_than") rows / all < args[[3]] else rank(-rows, ties.method = "min") > args[[3]]
+  few <- if (args[[2]] == "rarer_than") rows / all < args[[3]] else rank(-rows,
+    ties.method = "min") > args[[3]]
   new_note(of, setdiff(values[few], unlist(args[-(1:3)])), all)
 }
 
 # The values a variable takes, in their order.
 learn_categories <- function(call, of, at) {
-  if (inherits(evaluate(call[[2]], at), "Date")) fail("group-date", of = of, name = formula_text(call[[2]]))
+  if (inherits(evaluate(call[[2]], at), "Date")) {
+    fail("group-date", of = of, name = formula_text(call[[2]]))
+  }
   seen <- values_at(call[[2]], at)
   codes <- if (is.symbol(call[[2]]) && !is.null(at$codes)) at$codes(as.character(call[[2]]))
   new_note(of, category_order(seen$values, codes), sum(seen$rows))
@@ -86,13 +92,16 @@ statistic_parts <- function(call, at) {
   days <- names(Filter(function(g) inherits(g, "Date"), within))
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
-  if (dated && !call_head(call) %in% c("min", "max")) fail("statistic-of-date", of = formula_text(call))
+  if (dated && !call_head(call) %in% c("min", "max")) {
+    fail("statistic-of-date", of = formula_text(call))
+  }
   x <- if (is.logical(x)) as.integer(x) else as_number(x)
   cells <- if (length(within)) group_cells(within)
   use <- if (!is.null(w) || !is.null(cells)) is.finite(x)
   if (!is.null(cells)) use <- use & !is.na(cells$cell)
   if (!is.null(w)) use <- use & !is.na(w) & w > 0
-  list(x = x, w = w, use = use, within = within, cells = cells, others = unname(row_items(call)[-1]), date = dated)
+  list(x = x, w = w, use = use, within = within, cells = cells,
+    others = unname(row_items(call)[-1]), date = dated)
 }
 
 weight_column <- function(name, at) {
@@ -110,8 +119,9 @@ known_moments <- function(node, part, at) {
   at$memo[[key]]
 }
 
-# What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the number of rows it rests
-# on; of a distribution the `cumulative` weight up to each value; within groups the values of `groups`.
+# What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the
+# number of rows it rests on; of a distribution the `cumulative` weight up to each value; within
+# groups the values of `groups`.
 new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
   compact(list(of = of, is = is, rows = rows, cumulative = cumulative, groups = groups))
 }

@@ -15,7 +15,8 @@ learn_formula <- function(node, at, recorded = list()) {
   list(node = node, learned = unique(notes$learned))
 }
 
-# Inside a block a statistic may be of a name given there: that name is spelled out, as the columns do not have it.
+# Inside a block a statistic may be of a name given there: that name is spelled out, as the columns
+# do not have it.
 spell_out_statistics <- function(node, known = list()) {
   if (!is.call(node) || !uses(node, "<-") && !length(known)) return(node)
   if (call_head(node) %in% words_with("learned")) return(spelled_out(node, known))
@@ -31,12 +32,15 @@ spell_out_statistics <- function(node, known = list()) {
   node
 }
 
-# Names put one into the other may grow without end: what gets too long is put in as a sign that no statistic can hold.
+# Names put one into the other may grow without end: what gets too long is put in as a sign that no
+# statistic can hold.
 spelled_out <- function(node, known) {
   out <- replace_names(node, known)
   too_long <- length(all.names(out)) > 2000 || uses(out, "too long")
   if (!too_long) return(out)
-  if (is.call(node) && call_head(node) %in% words_with("learned")) fail("statistic-long", of = call_head(node))
+  if (is.call(node) && call_head(node) %in% words_with("learned")) {
+    fail("statistic-long", of = call_head(node))
+  }
   as.name("too long")
 }
 
@@ -56,8 +60,8 @@ learn_notes <- function(call, at, recorded) {
 }
 
 learner_of <- function(call) {
-  switch(call_head(call), rare_values = learn_rare, categories = learn_categories, cut_points = learn_cuts,
-    learn_statistic)
+  switch(call_head(call), rare_values = learn_rare, categories = learn_categories,
+    cut_points = learn_cuts, learn_statistic)
 }
 
 # A constant, or within groups a table of constants.
@@ -89,10 +93,13 @@ learn_in_groups <- function(call, of, part) {
     group_statistics(as.double(part$x), as.integer(cells$cell), cells$cells, call_head(call))
   } else {
     rows <- split(which(part$use), factor(cells$cell[part$use], seq_len(cells$cells)))
-    value <- vapply(rows, function(i) statistic_value(call, part$x[i], part$w[i], part$others), 0, USE.NAMES = FALSE)
+    value <- vapply(rows, function(i) statistic_value(call, part$x[i], part$w[i], part$others), 0,
+      USE.NAMES = FALSE)
     list(value = value, rows = unname(lengths(rows)))
   }
-  if (all(is.na(found$value))) fail("nothing-to-learn", of = of, rows = counted(sum(part$use), "row"))
+  if (all(is.na(found$value))) {
+    fail("nothing-to-learn", of = of, rows = counted(sum(part$use), "row"))
+  }
   sizes <- if (call_head(call) %in% spreads) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
   }

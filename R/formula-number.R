@@ -1,7 +1,8 @@
 # Arithmetic of the formula language. A result outside the domain of a function is missing.
 
 arithmetic <- function(f) {
-  function(a, b) if (missing(b)) f(as_number(a)) else without_overflow(f, as_number(a), as_number(b))
+  function(a, b) if (missing(b)) f(as_number(a)) else without_overflow(f, as_number(a),
+    as_number(b))
 }
 
 # Whole numbers stay whole; what does not fit among R's whole numbers is worked out with real ones.
@@ -29,7 +30,8 @@ without_zero <- function(f) {
   }
 }
 
-# R gives 1 for a missing value to the power of 0, and for 1 to the power of a missing value: here they are missing.
+# R gives 1 for a missing value to the power of 0, and for 1 to the power of a missing value: here
+# they are missing.
 power <- function(a, b) {
   a <- as_number(a)
   b <- as_number(b)
@@ -76,7 +78,8 @@ is_in <- function(x, values) {
 
 first_of <- function(...) {
   columns <- list(...)
-  alike <- all(vapply(columns, is.character, NA)) || all(vapply(columns, inherits, NA, what = "Date"))
+  alike <- all(vapply(columns, is.character, NA)) ||
+    all(vapply(columns, inherits, NA, what = "Date"))
   if (!alike) columns <- lapply(columns, as_number)
   out <- columns[[1]]
   for (column in columns[-1]) {

@@ -5,19 +5,22 @@ parse_formula <- function(text, path = NULL) {
     fail("formula-not-text", path = path)
   }
   turned <- turns_direction(text)
-  parsed <- tryCatch(parse(text = if (turned) swap_signs(text, direction_signs, stand_ins) else text,
-    keep.source = FALSE,
-    encoding = "UTF-8"), error = identity)
+  parsed <- tryCatch(parse(text = if (turned) swap_signs(text, direction_signs,
+    stand_ins) else text, keep.source = FALSE,
+  encoding = "UTF-8"), error = identity)
   if (inherits(parsed, "error")) fail_parse(text, conditionMessage(parsed), path)
-  if (length(parsed) != 1) fail("formula-count", count = length(parsed), shown = paste0("  ", text), path = path)
+  if (length(parsed) != 1) {
+    fail("formula-count", count = length(parsed), shown = paste0("  ", text), path = path)
+  }
   refuse_depth(parsed[[1]], text, path)
   tidy_node(if (turned) with_direction(parsed[[1]]) else parsed[[1]])
 }
 
-# Signs that change the direction of writing may stand in names, but R's parser refuses them: others stand
-# in for them while it reads.
+# Signs that change the direction of writing may stand in names, but R's parser refuses them: others
+# stand in for them while it reads.
 direction_signs <- "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
-stand_ins <- "\U000f202a\U000f202b\U000f202c\U000f202d\U000f202e\U000f2066\U000f2067\U000f2068\U000f2069"
+stand_ins <- paste0("\U000f202a\U000f202b\U000f202c\U000f202d\U000f202e",
+  "\U000f2066\U000f2067\U000f2068\U000f2069")
 
 turns_direction <- function(text) {
   !all_ascii(text) && grepl(paste0("[", direction_signs, "]"), enc2utf8(text), perl = TRUE)
@@ -26,14 +29,16 @@ turns_direction <- function(text) {
 swap_signs <- function(text, from, to) stringi::stri_trans_char(text, from, to)
 
 with_direction <- function(node) {
-  if (is.symbol(node) && nzchar(as.character(node))) return(as.name(swap_signs(as.character(node), stand_ins,
+  if (is.symbol(node) &&
+    nzchar(as.character(node))) return(as.name(swap_signs(as.character(node), stand_ins,
     direction_signs)))
   if (is.character(node)) return(swap_signs(node, stand_ins, direction_signs))
   if (is.call(node)) for (i in seq_along(node)) node[i] <- list(with_direction(node[[i]]))
   node
 }
 
-# Formulas are walked level by level; what is nested deeper than this is refused before anything walks it.
+# Formulas are walked level by level; what is nested deeper than this is refused before anything
+# walks it.
 most_levels <- 100
 
 refuse_depth <- function(node, text, path) {
@@ -41,8 +46,8 @@ refuse_depth <- function(node, text, path) {
   depth <- 0
   while (length(level)) {
     depth <- depth + 1
-    if (depth > most_levels) fail("formula-deep", most = most_levels, shown = paste0("  ", substr(text, 1, 60), " ..."),
-      path = path)
+    if (depth > most_levels) fail("formula-deep", most = most_levels,
+      shown = paste0("  ", substr(text, 1, 60), " ..."), path = path)
     level <- unlist(lapply(Filter(is.call, level), as.list), recursive = FALSE, use.names = FALSE)
   }
 }

@@ -25,7 +25,9 @@ resolve_side <- function(call, side, name, meaning_of, is_text) {
 }
 
 # All codes of some labels; text that is a plain number is that number.
-codes_for <- function(labels, name, codes) unlist(codes_of_each(labels, name, codes), use.names = FALSE)
+codes_for <- function(labels, name, codes) {
+  unlist(codes_of_each(labels, name, codes), use.names = FALSE)
+}
 
 # The codes of each label: a label may stand for several.
 codes_of_each <- function(labels, name, codes) {
@@ -57,7 +59,8 @@ resolve_dates <- function(node, type_of) {
       text <- call[[side]]
       if (!is.character(text) || !all(grepl(iso_date, text))) next
       if (result_type(call[[5 - side]], type_of) == "date") call[[side]] <- known_date(text)
-      else if (!call_head(call) %in% c("==", "!=", "%in%")) fail("date-with-other", text = quote_text(text[1]))
+      else if (!call_head(call) %in% c("==", "!=", "%in%")) fail("date-with-other",
+        text = quote_text(text[1]))
     }
     call
   })
@@ -77,7 +80,8 @@ check_dates <- function(node, type_of) {
     types <- vapply(parts, result_type, "", type_of = type_of)
     switch(formula_words[[head]]$takes %||% "any",
       date = need_dates(head, parts, types), time = need_times(head, parts, types),
-      "date text" = if (types[1] == "number") fail("date-from-number", part = formula_text(parts[[1]])),
+      "date text" = if (types[1] == "number") fail("date-from-number",
+        part = formula_text(parts[[1]])),
       number = if (!has_word_trait(head, "compares")) refuse_dates(head, parts, types)
     )
     if (head %in% c("if", "choose", "first_valid")) refuse_mixed(call, head, type_of)
@@ -86,11 +90,15 @@ check_dates <- function(node, type_of) {
 }
 
 need_times <- function(head, parts, types) {
-  if (any(types != "text")) fail("time-needed", name = head, part = formula_text(parts[[which(types != "text")[1]]]))
+  if (any(types != "text")) {
+    fail("time-needed", name = head, part = formula_text(parts[[which(types != "text")[1]]]))
+  }
 }
 
 need_dates <- function(head, parts, types) {
-  if (any(types != "date")) fail("date-needed", name = head, part = formula_text(parts[[which(types != "date")[1]]]))
+  if (any(types != "date")) {
+    fail("date-needed", name = head, part = formula_text(parts[[which(types != "date")[1]]]))
+  }
 }
 
 # Only days can be added to a date or taken from it, and a date from a date.
@@ -104,5 +112,7 @@ refuse_dates <- function(head, parts, types) {
 
 refuse_mixed <- function(call, head, type_of) {
   types <- vapply(value_parts(call, head), result_type, "", type_of = type_of)
-  if ("date" %in% types && any(!types %in% c("date", "any"))) fail("date-mixed", part = formula_text(call))
+  if ("date" %in% types && any(!types %in% c("date", "any"))) {
+    fail("date-mixed", part = formula_text(call))
+  }
 }

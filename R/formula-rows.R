@@ -21,13 +21,16 @@ row_options <- c("at_least", "weights", "prorate", "digits")
 
 # An item as shift + sign * x, so that a reversed one needs no column of its own.
 item_of <- function(node, at, value_of) {
-  turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 && is.numeric(node[[2]])
+  turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 &&
+    is.numeric(node[[2]])
   turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], at), "Date")
   if (!turned) return(list(x = as_number(value_of(node, at)), shift = 0, sign = 1))
   list(x = as_number(value_of(node[[3]], at)), shift = node[[2]], sign = -1)
 }
 
-items_shift <- function(items) vapply(items, function(item) as.double(item$shift), 0, USE.NAMES = FALSE)
+items_shift <- function(items) {
+  vapply(items, function(item) as.double(item$shift), 0, USE.NAMES = FALSE)
+}
 
 items_sign <- function(items) vapply(items, `[[`, 0, "sign", USE.NAMES = FALSE)
 
@@ -53,18 +56,20 @@ is_row_node <- function(node) {
 }
 
 # previous(x, unit = , order = ): the value on the occasion before, of the same unit. The order
-# of the rows does not matter. `steps`, which the package adds, are the occasions of a text in their order.
+# of the rows does not matter. `steps`, which the package adds, are the occasions of a text in their
+# order.
 run_previous <- function(node, at, value_of) {
   args <- as.list(node)
-  refuse_twice(at$value(as.character(args$unit)), at$value(as.character(args$order)), as.character(args$unit),
-    as.character(args$order))
+  refuse_twice(at$value(as.character(args$unit)), at$value(as.character(args$order)),
+    as.character(args$unit), as.character(args$order))
   list(x = value_of(args[[2]], at)[rows_before(args, at)])
 }
 
 # The row of the occasion before, from the arguments of previous().
 rows_before <- function(args, at) {
   order <- at$value(as.character(args$order))
-  row_before(at$value(as.character(args$unit)), if (is.null(args$steps)) order else match(order, args$steps))
+  row_before(at$value(as.character(args$unit)),
+    if (is.null(args$steps)) order else match(order, args$steps))
 }
 
 # For each row the row of the occasion before; NA for the first, and where unit or order is missing.

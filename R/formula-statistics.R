@@ -74,15 +74,16 @@ cut_points <- function(x, w, groups, by, ends = FALSE) {
   unique(unname(cuts))
 }
 
-# Equal count: cuts at quantiles. A value that several cuts fall on is a band of its own, and what lies below and
-# above it is divided anew into the bands that are left. Every band holds rows.
+# Equal count: cuts at quantiles. A value that several cuts fall on is a band of its own, and what
+# lies below and above it is divided anew into the bands that are left. Every band holds rows.
 count_cuts <- function(x, w, groups, ends) {
   if (groups < 2) return(numeric())
   cuts <- weighted_quantiles(x, w, seq_len(groups - 1) / groups)
   heavy <- cuts[duplicated(cuts)]
   if (!length(heavy) || !any(x == heavy[1])) return(cuts_between_rows(unique(cuts), x, ends))
   sides <- list(x < heavy[1], x > heavy[1])
-  bands <- bands_beside(vapply(sides, function(side) sum((w %||% rep(1, length(x)))[side]), 0), groups - 1)
+  bands <- bands_beside(vapply(sides, function(side) sum((w %||% rep(1, length(x)))[side]), 0),
+    groups - 1)
   inner <- Map(function(side, k) if (k) count_cuts(x[side], w[side], k, ends), sides, bands)
   as.double(c(inner[[1]], if (bands[1]) if (ends) max(x[sides[[1]]]) else heavy[1],
     if (bands[2]) if (ends) heavy[1] else min(x[sides[[2]]]), inner[[2]]))

@@ -5,7 +5,8 @@
 group_cells <- function(columns) {
   placed <- lapply(unname(columns), places_in)
   keys <- setNames(lapply(placed, `[[`, "keys"), names(columns))
-  list(keys = keys, cell = combined_place(lapply(placed, `[[`, "place"), lengths(keys)), cells = prod(lengths(keys)))
+  list(keys = keys, cell = combined_place(lapply(placed, `[[`, "place"), lengths(keys)),
+    cells = prod(lengths(keys)))
 }
 
 # The distinct values of a variable in their order and the place of each row among them.
@@ -43,8 +44,10 @@ look_up <- function(values, ..., called = NULL) {
 }
 
 lookup_node <- function(values, keys, called = NULL) {
-  pairs <- unlist(Map(function(name, key) list(as.name(name), key), names(keys), keys), recursive = FALSE)
-  as.call(c(list(as.name("lookup"), values), unname(pairs), if (!is.null(called)) list(called = called)))
+  pairs <- unlist(Map(function(name, key) list(as.name(name), key), names(keys), keys),
+    recursive = FALSE)
+  as.call(c(list(as.name("lookup"), values), unname(pairs),
+    if (!is.null(called)) list(called = called)))
 }
 
 is_lookup <- function(node) is.call(node) && identical(node[[1]], as.name("lookup"))
@@ -57,7 +60,8 @@ group_value <- function(x, ..., how) {
   cell <- found$cell
   if (found$cells > length(cell)) cell <- match(cell, unique(cell[!is.na(cell)]))
   cells <- max(c(0L, if (found$cells > length(cell)) cell else found$cells), na.rm = TRUE)
-  x <- switch(how, size = rep(1, length(x)), valid = ifelse(is.na(x), NA, 1), as.double(as_number(x)))
+  x <- switch(how, size = rep(1, length(x)), valid = ifelse(is.na(x), NA, 1),
+    as.double(as_number(x)))
   out <- group_statistics(x, as.integer(cell), cells, how)$value
   if (how == "valid") out[is.na(out)] <- 0
   out[cell]
@@ -78,8 +82,9 @@ finite_number <- function(x) {
   x
 }
 
-# Ties are equal values. Scores that were worked out in another order of steps may differ in the last digits: a
-# value is taken for a learned one that it lies next to, never so far off that two learned values could be meant.
+# Ties are equal values. Scores that were worked out in another order of steps may differ in the
+# last digits: a value is taken for a learned one that it lies next to, never so far off that two
+# learned values could be meant.
 near_enough <- function(at) {
   if (is_whole(at) || !length(at)) return(0)
   min(16 * .Machine$double.eps * max(abs(at)), diff(at) / 4)

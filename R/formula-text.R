@@ -11,13 +11,14 @@ text_word <- function(f) {
 
 as_text <- function(x) if (is.numeric(x) && !is.object(x)) number_text(x) else show_value(x)
 
-# A number as text: whole numbers in full (100000, not 1e+05), others with 15 figures. Scripts hold the same function.
+# A number as text: whole numbers in full (100000, not 1e+05), others with 15 figures. Scripts hold
+# the same function.
 number_text <- function(x) {
   ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf("%.0f", x + 0), sprintf("%.15g", x))
 }
 
-# Functions whose text comes last: grepl(pattern, x), sub(pattern, replacement, x). Where a pattern gives up
-# on a text, the result is missing.
+# Functions whose text comes last: grepl(pattern, x), sub(pattern, replacement, x). Where a pattern
+# gives up on a text, the result is missing.
 pattern_word <- function(f) {
   function(..., regex = FALSE) {
     given <- list(...)

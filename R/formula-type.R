@@ -13,7 +13,9 @@ result_type <- function(node, type_of) {
 
 # The result is a date because an argument is one.
 dated_type <- function(node, head, type_of) {
-  if (head %in% c("+", "-") && length(node) == 3) return(chain_type(chain_of(node, c("+", "-")), type_of))
+  if (head %in% c("+", "-") && length(node) == 3) {
+    return(chain_type(chain_of(node, c("+", "-")), type_of))
+  }
   types <- vapply(as.list(node)[seq(2, min(3, length(node)))], result_type, "", type_of = type_of)
   if (head == "previous") return(types[1])
   if (head %in% c("min", "max")) return(if (types[1] == "date") "date" else "number")
@@ -54,7 +56,11 @@ constant_type <- function(value) {
 
 block_type <- function(node, type_of) {
   for (step in as.list(node)[-1]) {
-    if (is_assignment(step)) type_of <- with_temporary(step, type_of) else type <- result_type(step, type_of)
+    if (is_assignment(step)) {
+      type_of <- with_temporary(step, type_of)
+    } else {
+      type <- result_type(step, type_of)
+    }
   }
   type
 }

@@ -1,13 +1,16 @@
-# All that is to be known of a word of the formula language, stated once by `formula_word()`. From it come the checks,
-# the types, evaluation, the blocks, the notation, the scripts and the findings: there is no other list of words.
+# All that is to be known of a word of the formula language, stated once by `formula_word()`. From
+# it come the checks, the types, evaluation, the blocks, the notation, the scripts and the findings:
+# there is no other list of words.
 formula_words <- new.env(parent = emptyenv())
 
 words_by_trait <- new.env(parent = emptyenv())
 
 #   run        the R function that works it out, a value or a list with `x` for all rows
 #   least, most  how many unnamed arguments
-#   gives      "number", "text", "truth", "date", "same" as its arguments, or "first": as its first argument
-#   takes      "any", or how its arguments are read: "number", "text", "date", "time" (a date with a time), or
+#   gives      "number", "text", "truth", "date", "same" as its arguments, or "first": as its first
+#              argument
+#   takes      "any", or how its arguments are read: "number", "text", "date", "time" (a date with a
+#              time), or
 #              "date text" (text that holds a date)
 #   help       what it means, for the help page
 #   options    named arguments, which must be constants; vars: named ones that name variables;
@@ -18,21 +21,28 @@ words_by_trait <- new.env(parent = emptyenv())
 #   hands_on   the places of the arguments whose undefined values show in its result
 #   how        of a score over items: its name among those
 #   check      a function of the call, its name and spot: what else can be wrong with it
-#   traits     "special": gets the call itself; "learned": a statistic of a column, made once and recorded; "inner":
-#              only turns may use it; "compares"; "reckons" with its arguments as amounts; "inexact" in the last
-#              digits; "keeps whole" numbers whole; "partial": undefined for some values; "whole column": its result
-#              is worked out before blocks begin; "reads other rows"; "may give a date"; "over items"; "tries a
+#   traits     "special": gets the call itself; "learned": a statistic of a column, made once and
+#              recorded; "inner":
+#              only turns may use it; "compares"; "reckons" with its arguments as amounts; "inexact"
+#              in the last
+#              digits; "keeps whole" numbers whole; "partial": undefined for some values; "whole
+#              column": its result
+#              is worked out before blocks begin; "reads other rows"; "may give a date"; "over
+#              items"; "tries a
 #              pattern"; "changes case"
-formula_word <- function(name, run, least = 1, most = least, gives = "number", takes = "any", help = "",
-                         options = character(), vars = character(), needs = character(), example = NULL, domain = NULL,
-                         as_r = NULL, infix = NULL, prefix = NULL, hands_on = NULL, how = NULL, check = NULL,
-                         traits = character()) {
+formula_word <- function(name, run, least = 1, most = least, gives = "number",
+                         takes = "any", help = "",
+                         options = character(), vars = character(), needs = character(),
+                         example = NULL, domain = NULL,
+                         as_r = NULL, infix = NULL, prefix = NULL, hands_on = NULL, how = NULL,
+                         check = NULL, traits = character()) {
   if (!is.null(domain)) {
     run <- within_domain(run, domain)
     traits <- c(traits, "partial")
   }
-  word <- list(place = length(formula_words), run = run, least = least, most = most, gives = gives, takes = takes,
-    help = help, options = options, vars = vars, needs = needs, example = example, domain = domain, as_r = as_r,
+  word <- list(place = length(formula_words), run = run, least = least, most = most, gives = gives,
+    takes = takes, help = help, options = options, vars = vars, needs = needs, example = example,
+    domain = domain, as_r = as_r,
     infix = infix, prefix = prefix, hands_on = hands_on, how = how, check = check, traits = traits,
     special = "special" %in% traits, learned = "learned" %in% traits, inner = "inner" %in% traits)
   assign(name, word, formula_words)
@@ -106,5 +116,5 @@ formula_help <- function() {
   name <- gsub("%", "\\\\%", words$word)
   paste0("\\itemize{\n",
     paste0("\\item \\code{", gsub("([{}])", "\\\\\\1", name), "} ",
-    gsub("[{] [}]", "curly brackets", words$about), collapse = "\n"), "\n}")
+      gsub("[{] [}]", "curly brackets", words$about), collapse = "\n"), "\n}")
 }

@@ -1,7 +1,8 @@
-# A formula as text, in R's notation. `style` may word it in another way, as a dialect of scripts needs:
+# A formula as text, in R's notation. `style` may word it in another way, as a dialect of scripts
+# needs:
 #   name(name), constant(value)  functions that give the text of a name, of a constant
-#   calls[[word]](node, write)   functions that give the text of a call; `write` gives that of its parts
-#   signs  the signs of operators that are written otherwise, by their words
+#   calls[[word]](node, write)   functions that give the text of a call; `write` gives that of its
+#   parts signs  the signs of operators that are written otherwise, by their words
 formula_text <- function(node, style = list()) {
   write <- function(part) write_part(part, style, write)
   attr(write, "signs") <- style$signs
@@ -15,7 +16,9 @@ sign_of <- function(word, write) {
 
 write_part <- function(node, style, write) {
   if (is.symbol(node)) return(write_name(as.character(node), style))
-  if (!is.call(node)) return(if (is.null(style$constant)) write_constant(node) else style$constant(node))
+  if (!is.call(node)) {
+    return(if (is.null(style$constant)) write_constant(node) else style$constant(node))
+  }
   head <- call_head(node)
   own <- style$calls[[head]]
   if (!is.null(own)) return(own(node, write))
@@ -28,7 +31,9 @@ write_name <- function(name, style) {
 
 write_plain <- function(node, head, write) {
   if (head == "(") return(paste0("(", write(node[[2]]), ")"))
-  if (head == "{") return(paste0("{ ", paste(vapply(as.list(node)[-1], write, ""), collapse = "; "), " }"))
+  if (head == "{") {
+    return(paste0("{ ", paste(vapply(as.list(node)[-1], write, ""), collapse = "; "), " }"))
+  }
   if (head == "if") return(write_if(node, write))
   word <- formula_words[[head]]
   if (!is.null(word$infix) && length(node) == 3) return(write_binary(node, head, write))
@@ -43,7 +48,8 @@ call_head <- function(node) {
   if (is.symbol(node[[1]])) as.character(node[[1]]) else paste(deparse(node[[1]]), collapse = "")
 }
 
-# How strongly a part binds, as in R: what binds less than what stands around it is put into brackets.
+# How strongly a part binds, as in R: what binds less than what stands around it is put into
+# brackets.
 strength <- function(node) {
   if (!is.call(node)) return(if (is_negative(node)) formula_words[["-"]]$prefix else 20)
   if (call_head(node) == "if") return(2)
@@ -55,18 +61,22 @@ is_negative <- function(x) is.numeric(x) && length(x) == 1 && isTRUE(x < 0)
 
 write_binary <- function(node, head, write) {
   level <- formula_words[[head]]$infix
-  if (head %in% c("+", "-", "*", "&", "|")) return(write_chain(chain_of(node, chained_with(head)), level, write))
+  if (head %in% c("+", "-", "*", "&", "|")) {
+    return(write_chain(chain_of(node, chained_with(head)), level, write))
+  }
   right_first <- head == "^"
   left <- write_under(node[[2]], level + right_first, write)
   right <- write_under(node[[3]], if (level == 1) 0 else level + !right_first, write)
   paste0(left, if (head == "^") "^" else paste0(" ", sign_of(head, write), " "), right)
 }
 
-# a + b - c as what it begins with and the steps that follow, so that long sums are walked along rather than down.
+# a + b - c as what it begins with and the steps that follow, so that long sums are walked along
+# rather than down.
 chain_of <- function(node, words) {
   words_on_way <- character()
   rights <- list()
-  while (is.call(node) && length(node) == 3 && is.symbol(node[[1]]) && as.character(node[[1]]) %in% words) {
+  while (is.call(node) && length(node) == 3 && is.symbol(node[[1]]) &&
+    as.character(node[[1]]) %in% words) {
     words_on_way <- c(words_on_way, as.character(node[[1]]))
     rights <- c(rights, list(node[[3]]))
     node <- node[[2]]

@@ -53,7 +53,8 @@ compare_variable <- function(name, a, b, match) {
   y <- values_of(b, name)[match$b]
   rows <- rows_that_differ(x, y)
   data.frame(
-    variable = name, rows = length(x), differ = length(rows), only_missing = sum(is.na(x[rows]) != is.na(y[rows])),
+    variable = name, rows = length(x), differ = length(rows),
+    only_missing = sum(is.na(x[rows]) != is.na(y[rows])),
     why = "", first = if (length(rows)) match$a[rows[1]] else NA_integer_
   )
 }
@@ -70,8 +71,13 @@ why_differs <- function(name, differ, a, b, differing) {
   turns <- lapply(list(a, b), function(book) steps_of(book)[[entry_of(book, name)]]$turn)
   made <- turn_differs(turns[[1]], turns[[2]])
   source <- intersect(derived_in(a, name)$reads, differing)
-  reasons <- c(made, if (differ && length(source)) paste("its source", paste(source, collapse = ", "), "differs"))
-  if (!differ && !length(made)) "" else paste(if (length(reasons)) reasons else "other rows", collapse = "; ")
+  reasons <- c(made, if (differ && length(source)) paste("its source",
+    paste(source, collapse = ", "), "differs"))
+  if (!differ && !length(made)) {
+    ""
+  } else {
+    paste(if (length(reasons)) reasons else "other rows", collapse = "; ")
+  }
 }
 
 original_differs <- function(name, differ, a, b) {
@@ -83,7 +89,8 @@ original_differs <- function(name, differ, a, b) {
 # The arguments in which two turns differ.
 turn_differs <- function(a, b) {
   if (a$verb != b$verb) return(paste(a$verb, "in one,", b$verb, "in the other"))
-  keys <- setdiff(union(names(a), names(b)), c("makes", "learned", "place", "label", "note", "high", "define"))
+  keys <- setdiff(union(names(a), names(b)), c("makes", "learned", "place", "label", "note",
+    "high", "define"))
   other <- keys[!vapply(keys, function(key) identical(a[[key]], b[[key]]), NA)]
   learned <- !identical(a$learned, b$learned)
   c(vapply(other, function(key) argument_differs(key, a[[key]], b[[key]]), "", USE.NAMES = FALSE),

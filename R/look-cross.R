@@ -58,8 +58,8 @@ cross_two <- function(row, column, book) {
   j <- (seen - 1) %% nrow(b$levels) + 1
   out <- data.frame(
     row = a$levels$value[i], row_label = a$levels$label[i], row_missing = a$levels$missing[i],
-    column = b$levels$value[j], column_label = b$levels$label[j], column_missing = b$levels$missing[j],
-    rows = tabulate(match(pair, seen), length(seen))
+    column = b$levels$value[j], column_label = b$levels$label[j],
+    column_missing = b$levels$missing[j], rows = tabulate(match(pair, seen), length(seen))
   )
   as_table(out, "ableturn_cross", vars = c(row, column))
 }
@@ -70,7 +70,8 @@ cross_levels <- function(book, name) {
   values <- category_order(unique(column$x[!is.na(column$x)]), meaning_in(book, name)$codes)
   place <- match(column$x, values)
   place[is.na(column$x)] <- length(values) + column$why
-  label <- c(telling_label(values, meaning_in(book, name)$codes) %|% "", rep("", length(column$kinds)))
+  label <- c(telling_label(values, meaning_in(book, name)$codes) %|% "",
+    rep("", length(column$kinds)))
   levels <- data.frame(
     value = c(show_value(values), column$kinds), label = label,
     missing = rep(c(FALSE, TRUE), c(length(values), length(column$kinds)))

@@ -18,8 +18,9 @@
 #'   from complete rows.
 #' @return A data frame with a row for each item: `item`, `label`, `n`, `missing`
 #'   (percent), `mean`, `sd`, `item_rest`, `alpha_without`; its attribute `scale`
-#'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with one answer only, and
-#'   `reversed`, alpha with each suspect item reversed, and `all_reversed`. It prints as a table.
+#'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with
+#'   one answer only, and `reversed`, alpha with each suspect item reversed, and `all_reversed`. It
+#'   prints as a table.
 #' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
 #' @references Cronbach, L. J. (1951). Coefficient alpha and the internal
 #'   structure of tests. Psychometrika, 16, 297-334.
@@ -50,7 +51,8 @@ items_of_score <- function(name, book) {
   nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
-  falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]), NA)
+  falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]),
+    NA)
   analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls])
 }
 
@@ -76,12 +78,15 @@ answer_shares <- function(columns, w = NULL) {
   all <- unlist(columns, use.names = FALSE)
   ends <- range(all, na.rm = TRUE)
   few <- length(unique(all[!is.na(all)])) <= 12
-  band <- function(x) if (few) x else findInterval(x, seq(ends[1], ends[2], length.out = 11), rightmost.closed = TRUE)
+  band <- function(x) {
+    if (few) x else findInterval(x, seq(ends[1], ends[2], length.out = 11), rightmost.closed = TRUE)
+  }
   do.call(rbind, lapply(names(columns), function(name) {
     use <- !is.na(columns[[name]]) & weighs(w)
     value <- band(columns[[name]][use])
     share <- tapply(if (is.null(w)) rep(1, sum(use)) else w[use], value, sum)
-    data.frame(item = name, value = as.numeric(names(share)), percent = 100 * as.vector(share) / sum(share))
+    data.frame(item = name, value = as.numeric(names(share)),
+      percent = 100 * as.vector(share) / sum(share))
   }))
 }
 
@@ -98,8 +103,10 @@ item_table <- function(columns, w, book) {
   number <- function(f) vapply(columns, f, 0)
   use <- function(x) !is.na(x) & weighs(w)
   data.frame(
-    item = names(columns), label = vapply(names(columns), function(v) meaning_in(book, v)$label %||% "", ""),
-    n = vapply(columns, function(x) sum(use(x)), 1L), missing = number(function(x) 100 * mean(is.na(x))),
+    item = names(columns), label = vapply(names(columns),
+      function(v) meaning_in(book, v)$label %||% "", ""),
+    n = vapply(columns, function(x) sum(use(x)), 1L),
+    missing = number(function(x) 100 * mean(is.na(x))),
     mean = number(function(x) weighted_mean(x[use(x)], w[use(x)])),
     sd = number(function(x) weighted_sd(x[use(x)], w[use(x)]))
   )
@@ -141,7 +148,8 @@ scale_facts <- function(spread, names, no_interval) {
   alpha <- alpha_of(spread$cov)
   r <- suppressWarnings(stats::cov2cor(spread$cov))
   r <- r[upper.tri(r)]
-  mean_r <- if (any(is.finite(r))) mean(r[is.finite(r)]) else NA_real_ # an item without spread correlates with none
+  # an item without spread correlates with none
+  mean_r <- if (any(is.finite(r))) mean(r[is.finite(r)]) else NA_real_
   rest <- item_rest(spread$cov)
   against <- which(rest < 0 & sum(rest < 0) <= k / 2)
   list(
@@ -185,13 +193,14 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
-  matrix <- do.call(cbind, lapply(self_named(names), function(name) finite_numbers(values_of(book, name))))
+  matrix <- do.call(cbind,
+    lapply(self_named(names), function(name) finite_numbers(values_of(book, name))))
   matrix <- matrix[stats::complete.cases(matrix), , drop = FALSE]
   if (nrow(matrix) < length(names) + 2) fail("few-complete", rows = counted(nrow(matrix), "row"))
   vif <- vapply(seq_along(names), function(i) inflation(matrix[, i], matrix[, -i, drop = FALSE]), 0)
-  out <- data.frame(variable = names, label = vapply(names, function(v) meaning_in(book, v)$label %||% "", ""),
-    vif = vif,
-    tolerance = 1 / vif, row.names = NULL)
+  out <- data.frame(variable = names, label = vapply(names,
+    function(v) meaning_in(book, v)$label %||% "", ""), vif = vif,
+  tolerance = 1 / vif, row.names = NULL)
   as_table(out, "ableturn_collinearity", complete = nrow(matrix),
     trap = trapped_sources(names, matrix, book))
 }

@@ -51,7 +51,9 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
 # A selection gives variables; any other call is a formula.
 look_subjects <- function(dot, book) {
   expr <- rlang::quo_get_expr(dot)
-  if (is_selection(expr)) return(lapply(select_vars(book, dot, "..."), subject_of_variable, book = book))
+  if (is_selection(expr)) {
+    return(lapply(select_vars(book, dot, "..."), subject_of_variable, book = book))
+  }
   list(subject_of_formula(tidy_node(expr), book))
 }
 
@@ -62,7 +64,8 @@ selection_words <- c(
 
 is_selection <- function(expr) {
   if (!is.call(expr)) return(TRUE)
-  is.call(expr) && (call_head(expr) %in% selection_words || (call_head(expr) == "-" && length(expr) == 2))
+  is.call(expr) && (call_head(expr) %in% selection_words ||
+    (call_head(expr) == "-" && length(expr) == 2))
 }
 
 subject_of_variable <- function(name, book) {
@@ -75,8 +78,8 @@ subject_of_formula <- function(node, book) {
   turn <- new_turn("compute", "tried", formula = text)
   made <- make_columns(book, turn)
   column <- made$columns$tried
-  list(name = text, column = column, meaning = column$meaning, formula = text, learned = made$turn$learned,
-    derived = TRUE)
+  list(name = text, column = column, meaning = column$meaning, formula = text,
+    learned = made$turn$learned, derived = TRUE)
 }
 
 row_weights <- function(book, name) {
@@ -101,7 +104,8 @@ look_one <- function(subject, groups, w) {
   subject$kind <- look_kind(subject$column$x, subject$meaning)
   subject$suspects <- if (!isTRUE(subject$derived)) suspect_codes(subject$column$x)
   subject$infinite <- if (is.double(subject$column$x)) sum(is.infinite(subject$column$x)) else 0
-  tables <- Map(look_group, names(groups) %||% "", groups, MoreArgs = list(subject = subject, w = w))
+  tables <- Map(look_group, names(groups) %||% "", groups,
+    MoreArgs = list(subject = subject, w = w))
   list(table = do.call(rbind, unname(tables)), subject = subject)
 }
 
@@ -146,8 +150,8 @@ value_rows <- function(x, w, codes) {
   values <- unique(x)
   values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
   place <- match(x, values)
-  look_rows("value", show_value(values), telling_label(values, codes) %|% "", tabulate(place, length(values)),
-    sum_by(w, place, length(values)))
+  look_rows("value", show_value(values), telling_label(values, codes) %|% "",
+    tabulate(place, length(values)), sum_by(w, place, length(values)))
 }
 
 sum_by <- function(w, place, size) {
@@ -181,7 +185,8 @@ statistic_rows <- function(x, w, kind) {
   use <- is.finite(number) & w > 0
   stats <- statistics(number[use], w[use])
   if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
-  out <- look_rows("statistic", names(stats), rep("", length(stats)), length(x), sum(w), unname(stats))
+  out <- look_rows("statistic", names(stats), rep("", length(stats)), length(x), sum(w),
+    unname(stats))
   out$weighted <- sum(w)
   if (kind == "times") out$label <- moments_at(x, number, out)
   out

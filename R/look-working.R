@@ -8,8 +8,8 @@
 #' @param var A derived variable.
 #' @param rows Positions of rows.
 #' @param id Identifiers of rows, in place of positions.
-#' @return A data frame with a row for each step: `row`, `variable`, `how` ("formula" or "rule"), `working`,
-#'   `value` (the result as text) and `reason` (why it is missing). It prints as
+#' @return A data frame with a row for each step: `row`, `variable`, `how` ("formula" or "rule"),
+#'   `working`, `value` (the result as text) and `reason` (why it is missing). It prints as
 #'   lines such as `strain = (4 + 2 + . + 5) / 3 = 3.667`.
 #' @section Errors: `ableturn_error_not_derived`, `ableturn_error_no_such_row`.
 #' @examples
@@ -61,7 +61,9 @@ working_step <- function(name, row, book) {
   )
 }
 
-shown_value <- function(x) if (is.double(x) && !inherits(x, "Date")) brief_number(x) else show_value(x)
+shown_value <- function(x) {
+  if (is.double(x) && !inherits(x, "Date")) brief_number(x) else show_value(x)
+}
 
 working_text <- function(made, row, book) {
   node <- row_constants(made$expr, row, book)
@@ -70,8 +72,8 @@ working_text <- function(made, row, book) {
   branch <- evaluate_full(node, place)$branch
   if (!is.null(made$rules)) return(rule_text(made, branch, row, book))
   tests <- choose_parts(node)$tests
-  told <- vapply(tests[seq_len(if (is.na(branch) || branch == 0) length(tests) else branch)], filled_text, "",
-    at = place)
+  told <- vapply(tests[seq_len(if (is.na(branch) || branch == 0) length(tests) else branch)],
+    filled_text, "", at = place)
   paste(told, collapse = ", else ")
 }
 
@@ -101,7 +103,8 @@ place_of_row <- function(row, book) {
 
 # The formula with the values of the row in place of names.
 filled_text <- function(node, at) {
-  formula_text(node, list(name = function(name) value_text(at$value(name)), calls = working_calls(at)))
+  formula_text(node, list(name = function(name) value_text(at$value(name)),
+    calls = working_calls(at)))
 }
 
 value_text <- function(x) {
@@ -124,7 +127,8 @@ working_calls <- function(at) {
   }
   c(
     list(
-      row_mean = function(node, write) paste0("(", paste(items(node, write), collapse = " + "), ") / ", valid(node)),
+      row_mean = function(node, write) paste0("(", paste(items(node, write), collapse = " + "),
+        ") / ", valid(node)),
       row_sum = function(node, write) paste(items(node, write), collapse = " + ")
     ),
     lapply(self_named(c("lookup", "rows_below", "rows_equal", "cuts_below")), function(word) found)

@@ -2,7 +2,8 @@
 # are few, the distinct values with the rows that hold each.
 facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
 
-# The facts of a column of which only its cells were worked out; `rows`: how many rows each cell stands for.
+# The facts of a column of which only its cells were worked out; `rows`: how many rows each cell
+# stands for.
 facts_in_cells <- function(x, rows) {
   if (!is.character(x)) return(facts_of_cells(x, rows))
   told <- !is.na(x)
@@ -27,10 +28,13 @@ number_counts <- function(x, facts = facts_of_column(x)) {
 counts_of <- function(x, arrange = identity, rows = NULL) {
   values <- arrange(unique(x))
   place <- match(x, values)
-  list(values = values, rows = if (is.null(rows)) tabulate(place, length(values)) else sums_at(rows, place, values))
+  list(values = values, rows = if (is.null(rows)) tabulate(place, length(values)) else sums_at(rows,
+    place, values))
 }
 
-sums_at <- function(rows, place, values) vapply(seq_along(values), function(i) sum(rows[place == i]), 1L)
+sums_at <- function(rows, place, values) {
+  vapply(seq_along(values), function(i) sum(rows[place == i]), 1L)
+}
 
 # Texts that are plain numbers, counted as such.
 text_counts <- function(x, facts) {

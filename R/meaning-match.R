@@ -118,7 +118,9 @@ match_rows <- function(x, matchers) {
 
 match_one <- function(x, m) {
   if (m$type == "values") return(x %in% fit_type(m$values, x))
-  if (m$type == "holding") return(if (is.character(x)) holds(x, m$pieces, m$regex) else logical(length(x)))
+  if (m$type == "holding") {
+    return(if (is.character(x)) holds(x, m$pieces, m$regex) else logical(length(x)))
+  }
   number <- as_number(x)
   inside <- (if (m$low_in) number >= m$low else number > m$low) &
     (if (m$high_in) number <= m$high else number < m$high)
@@ -149,7 +151,9 @@ match_one <- function(x, m) {
 holding <- function(..., regex = NULL) {
   pieces <- list(...)
   if (length(pieces) && !is.null(regex)) fail("holding-both")
-  if (any(nzchar(names(pieces)))) fail("bad-holding", got = paste0("`", names(pieces)[nzchar(names(pieces))][1], " =`"))
+  if (any(nzchar(names(pieces)))) {
+    fail("bad-holding", got = paste0("`", names(pieces)[nzchar(names(pieces))][1], " =`"))
+  }
   given <- if (is.null(regex)) unlist(pieces) else regex
   told <- is.character(given) && length(given) && !anyNA(given) && all(nzchar(given))
   if (!told) fail("bad-holding", got = describe_type(given))
@@ -159,7 +163,8 @@ holding <- function(..., regex = NULL) {
 }
 
 check_patterns <- function(patterns) {
-  broken <- Filter(function(pattern) !is_pattern(pattern) || !is_pattern(loosen_pattern(pattern)), patterns)
+  broken <- Filter(function(pattern) !is_pattern(pattern) ||
+    !is_pattern(loosen_pattern(pattern)), patterns)
   if (length(broken)) fail("broken-pattern", pattern = quote_text(broken[1]))
 }
 
@@ -168,10 +173,12 @@ is_pattern <- function(pattern) {
   is.numeric(tryCatch(regexpr(pattern, "", perl = TRUE), error = identity, warning = identity))
 }
 
-# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does not.
+# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does
+# not.
 holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
   seen <- if (loose) loosen(texts) else normal_text(texts)
-  sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(pieces) else loosen_inside(pieces)
+  sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(
+    pieces) else loosen_inside(pieces)
   hit <- logical(length(texts))
   for (i in seq_along(sought)) {
     found <- matched(grepl(sought[i], seen, fixed = !regex, perl = regex))

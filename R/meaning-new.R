@@ -19,12 +19,14 @@ merge_meaning <- function(meaning, more) {
   do.call(new_meaning, meaning)
 }
 
-without_fields <- function(meaning, fields) do.call(new_meaning, unclass(meaning)[setdiff(names(meaning), fields)])
+without_fields <- function(meaning, fields) {
+  do.call(new_meaning, unclass(meaning)[setdiff(names(meaning), fields)])
+}
 
 # Checks what an analyst states about a variable and gives it as a meaning.
 check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL,
-                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
-                          read = NULL) {
+                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL,
+                          asked_if = NULL, read = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),
@@ -43,7 +45,9 @@ check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NU
 check_codes <- function(codes) {
   if (is.null(codes)) return(NULL)
   if (is.list(codes)) codes <- unlist(codes)
-  if (!is_named(codes)) fail("codes-unnamed", argument = "codes", example = 'c("Never" = 1, "Always" = 5)')
+  if (!is_named(codes)) {
+    fail("codes-unnamed", argument = "codes", example = 'c("Never" = 1, "Always" = 5)')
+  }
   check_letters(names(codes), "the labels")
   if (is.character(codes)) check_letters(codes, "the codes")
   twice <- unique(codes[duplicated(codes)])
@@ -57,14 +61,17 @@ check_missing <- function(missing) {
     fail("codes-unnamed", argument = "missing", example = 'c("Refused" = 99)')
   }
   if (any(grepl("[.]low_in$", names(missing)))) {
-    fail("range-apart", argument = "missing", example = '"Refused" = 99, "Not sure" = from(90, upto = 95)')
+    fail("range-apart", argument = "missing",
+      example = '"Refused" = 99, "Not sure" = from(90, upto = 95)')
   }
   check_letters(names(missing), "the reasons")
   clash <- intersect(names(missing), standard_kinds)
   if (length(clash)) fail("kind-taken", kind = clash)
   lapply(self_named(unique(names(missing))), function(kind) {
     matchers <- as_matchers(unname(missing[names(missing) == kind]))
-    if (any(vapply(matchers, function(m) m$type == "holding", NA))) fail("holding-kind", kind = kind)
+    if (any(vapply(matchers, function(m) m$type == "holding", NA))) {
+      fail("holding-kind", kind = kind)
+    }
     merge_values(matchers)
   })
 }
@@ -90,8 +97,9 @@ label_of <- function(values, codes) {
   names(codes)[found] %||% rep(NA_character_, length(values))
 }
 
-# Distinct values in the order of their categories: as the codes are declared (levels of a factor, a codebook), and
-# values without a label after them. Numbers of which only some have a label stay in the order of their size.
+# Distinct values in the order of their categories: as the codes are declared (levels of a factor, a
+# codebook), and values without a label after them. Numbers of which only some have a label stay in
+# the order of their size.
 category_order <- function(values, codes = NULL) {
   declared <- match(show_value(unname(codes)), show_value(values), nomatch = 0L)
   others <- values[!seq_along(values) %in% declared]

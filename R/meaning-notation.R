@@ -1,7 +1,8 @@
 # Reads ranges and lists as they are written in sheets and tables of rules.
 
 number_form <- "[-+]?(?:[0-9]+[.]?[0-9]*|[.][0-9]+)(?:[eE][-+]?[0-9]+)?"
-range_form <- paste0("^\\s*(> ?)?(", number_form, ")?\\s*(\\.\\.)?\\s*(< ?)?(", number_form, ")?\\s*$")
+range_form <- paste0("^\\s*(> ?)?(", number_form, ")?\\s*(\\.\\.)?\\s*(< ?)?(",
+  number_form, ")?\\s*$")
 
 # A range from its written form; NULL when the text is no range.
 read_range <- function(text) {
@@ -59,7 +60,8 @@ read_item <- function(text) {
 
 unquote <- function(text) gsub("^([\"'])(.*)\\1$", "\\2", text)
 
-# Ranges as they are written in a sheet: "30 ..", ".. 29", "> 29", "< 30", "30 .. < 60", "> 29 .. 59".
+# Ranges as they are written in a sheet: "30 ..", ".. 29", "> 29", "< 30", "30 .. < 60", "> 29 ..
+# 59".
 write_range <- function(range) {
   low <- if (is.finite(range$low)) show_number(range$low)
   high <- if (is.finite(range$high)) show_number(range$high)
@@ -79,7 +81,8 @@ describe_matchers <- function(matchers) {
 
 describe_matcher <- function(m) {
   switch(m$type,
-    values = paste(if (is.character(m$values)) quote_text(m$values) else show_value(m$values), collapse = ", "),
+    values = paste(if (is.character(m$values)) quote_text(m$values) else show_value(m$values),
+      collapse = ", "),
     missing = if (m$kind == "any") "any missing" else paste0("missing: ", m$kind),
     range = describe_range(m), holding = describe_holding(m)
   )

@@ -7,8 +7,8 @@ likely_missing_codes <- function() {
 # Values at one end of a numeric column that look like undeclared missing codes.
 #   Suspects are a run at one end that all belong to the usual codes, or are negative where
 #   all others are not. With g the gap to the ordinary values, m their median step and R
-#   their range: g >= 3m, and g > R or the innermost suspect is frequent. Beyond that, 7 to 9 past a short scale,
-#   and a usual code that rows heap up on.
+#   their range: g >= 3m, and g > R or the innermost suspect is frequent. Beyond that, 7 to 9 past a
+#   short scale, and a usual code that rows heap up on.
 suspect_codes <- function(x) {
   facts <- if (is.numeric(x)) facts_of_column(x)
   if (is.null(facts) || !may_hold_suspects(facts)) return(numeric())
@@ -37,17 +37,22 @@ suspects_above <- function(values, counts) {
   found
 }
 
-# 7, 8 and 9 beyond a scale of consecutive answers from 0 or 1, with at least one number left out between. The last
-# of these is given by some rows: counts of things thin out towards the top.
+# 7, 8 and 9 beyond a scale of consecutive answers from 0 or 1, with at least one number left out
+# between. The last of these is given by some rows: counts of things thin out towards the top.
 beyond_short_scale <- function(values, counts) {
-  if (any(values != round(values)) || !values[1] %in% 0:1 || values[length(values)] > 9) return(numeric())
+  if (any(values != round(values)) || !values[1] %in% 0:1 || values[length(values)] > 9) {
+    return(numeric())
+  }
   gap <- which(diff(values) > 1)
-  if (length(gap) != 1 || gap < 3 || values[gap] > 7 || counts[gap] < max(3, 0.02 * sum(counts))) return(numeric())
+  if (length(gap) != 1 || gap < 3 || values[gap] > 7 || counts[gap] < max(3, 0.02 * sum(counts))) {
+    return(numeric())
+  }
   out <- values[-seq_len(gap)]
   if (all(out >= 7)) out else numeric()
 }
 
-# A usual missing code at the top, three steps and more away, that three times as many rows hold as the values near it.
+# A usual missing code at the top, three steps and more away, that three times as many rows hold as
+# the values near it.
 heaped_code <- function(values, counts, run) {
   top <- length(values)
   if (!length(run) || top < 7) return(numeric())

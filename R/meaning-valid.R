@@ -20,7 +20,8 @@ valid_column <- function(raw, meaning) {
   new_column(found$x, found$why, c("blank", names(meaning$missing)))
 }
 
-# The texts of a column read as its meaning says. Declared missing codes are texts as they stand, or numbers as read.
+# The texts of a column read as its meaning says. Declared missing codes are texts as they stand, or
+# numbers as read.
 read_column <- function(texts, meaning) {
   texts <- normal_text(texts)
   blank <- is.na(texts) | !grepl("[^[:space:]]", texts)
@@ -73,7 +74,8 @@ kind_of_rows <- function(x, missing) {
   kind
 }
 
-# An original as the plain vector that is worked with: factors by their labels, dates with a time as text.
+# An original as the plain vector that is worked with: factors by their labels, dates with a time as
+# text.
 plain_values <- function(raw) {
   if (is.factor(raw)) return(as.character(raw))
   if (inherits(raw, "Date")) return(raw)
@@ -109,8 +111,8 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
-  counts <- if (is.null(rows)) tabulate(column$why, length(column$kinds)) else sums_at(rows[is.na(column$x)],
-    column$why, column$kinds)
+  counts <- if (is.null(rows)) tabulate(column$why,
+    length(column$kinds)) else sums_at(rows[is.na(column$x)], column$why, column$kinds)
   order <- order(-counts, column$kinds, method = "radix")
   counts <- setNames(counts[order], column$kinds[order])
   counts[counts > 0]
@@ -125,8 +127,9 @@ column_with_reasons <- function(x, reason) {
   new_column(x, match(reason, kinds), kinds)
 }
 
-# Dates with a time, kept as text such as "2031-03-01 08:15:00+0100": the clock of their own zone, and how far it is
-# from universal time, so that the day and the hour are those of the place and differences are exact.
+# Dates with a time, kept as text such as "2031-03-01 08:15:00+0100": the clock of their own zone,
+# and how far it is from universal time, so that the day and the hour are those of the place and
+# differences are exact.
 moment_text <- function(raw) format(raw, moment_form(raw))
 
 # Thousandths of seconds only where there are any.

@@ -6,7 +6,8 @@ word_errors(list(
   "as-count" = c("`as` gives {names} names for {variables} variables.",
     "Give one name for each, or a pattern such as \"{{name}}_new\"."),
   "as-needed" = c("{verb}() needs a name for its result.", "Add it: as = \"...\"."),
-  "bad-as" = c("`as` must be the name of the result as text, not {got}.", "Write it in quotes: as = \"rider3\"."),
+  "bad-as" = c("`as` must be the name of the result as text, not {got}.",
+    "Write it in quotes: as = \"rider3\"."),
   "not-a-book" = c("This is neither a turnbook nor a data frame: {got}.",
     "Open your data first: book <- turnbook(\"survey.csv\")."),
   "not-data" = c("A turnbook opens a data frame or the path of a CSV file, not {got}.",
@@ -15,10 +16,12 @@ word_errors(list(
     "Write codebook = \"survey.codebook.json\"."),
   "selection" = c("The selection in `{argument}` cannot be read: {why}",
     "Name variables, as in c(q1, q2), q1:q5 or starts_with(\"q\")."),
-  "nothing-selected" = c("The selection in `{argument}` holds no variable.", "Check it with names(book)."),
+  "nothing-selected" = c("The selection in `{argument}` holds no variable.",
+    "Check it with names(book)."),
   "named-dots" = c("{verb}() has no argument `{name}`.",
     "Conditions on variables go inside becomes(): becomes(1, {name} = 3)."),
-  "unknown-variable" = c("There is no variable `{name}` in the data.{hint}", "names(book) lists all variables.",
+  "unknown-variable" = c("There is no variable `{name}` in the data.{hint}",
+    "names(book) lists all variables.",
     sheet = "Check its spelling: ableturn look FILE lists all variables."),
   "weight-negative" = c("The weight `{name}` is negative in {rows}.",
     "A weight is zero or more; recode it first."),
@@ -49,21 +52,25 @@ word_errors(list(
     sheet = "Name the values themselves: missing: {{\"{kind}\": {{text: \"n/a\"}}}}."),
   "bad-matcher" = c("Values must be numbers, texts or ranges, not {got}.",
     "Write 3, c(1, 2), \"Daily\" or from(5)."),
-  "matches-na" = c("NA cannot be named as a value.", "To catch missing answers write unanswered()."),
+  "matches-na" = c("NA cannot be named as a value.",
+    "To catch missing answers write unanswered()."),
   "bad-limits" = c("`limits` must be two numbers, not {got}.", "Write limits = c(1, 5).",
     sheet = "Write limits: [1, 5]."),
   "limits-order" = c("The limits run from {low} to {high}.", "Put the lower limit first."),
   "codes-unnamed" = c("`{argument}` needs a name for each value.", "Write {argument} = {example}."),
-  "range-apart" = c("`{argument}` has a range inside c() after a number, which takes the range apart.",
+  "range-apart" = c(
+    "`{argument}` has a range inside c() after a number, which takes the range apart.",
     "Write {argument} = list({example})."),
   "codes-twice" = c("The code {codes} is given more than one label.", "Give each code one label."),
-  "kind-taken" = c("\"{kind}\" already names a reason for missing answers that is worked out, not declared.",
+  "kind-taken" = c(
+    "\"{kind}\" already names a reason for missing answers that is worked out, not declared.",
     "Choose another word for it."),
   "define-nothing" = c("define() is told nothing about {name}.",
     "Add what it means: label, codes, missing, level, limits, high, unit or note."),
   "missing-derived" = c("`{name}` is derived, so missing codes cannot be declared for it.",
     "Declare them for its source, or write a rule: becomes(NA, 97, label = \"Not applicable\").",
-    sheet = "Declare them for its source, or write a rule without a code: {{when: 97, label: \"Not applicable\"}}."),
+    sheet = paste("Declare them for its source, or write a rule without a code: {{when: 97,",
+      "label: \"Not applicable\"}}.")),
   "assign-original" = c("`{name}` is an original and cannot be changed.",
     "Make a new variable from it with a turn, such as turn_recode() or turn_compute()."),
   "assign-derived" = c("A turnbook's columns cannot be assigned to (`{name}`).",
@@ -72,7 +79,8 @@ word_errors(list(
     "Name one, or make one that tells all rows apart."),
   "id-missing" = c("The identifier `{name}` is missing in {rows}.",
     "An identifier needs a value in every row."),
-  "id-twice" = c("The identifier `{name}` does not tell the rows apart: {values} stands in more than one.",
+  "id-twice" = c(
+    "The identifier `{name}` does not tell the rows apart: {values} stands in more than one.",
     "Name a variable whose values are all different, or leave `id` out.")
 ))
 
@@ -80,5 +88,6 @@ word_errors(list(
 word_errors(list(
   "column-twice" = c("More than one column is named {name}.",
     "Rename them in the data, so that each name stands once."),
-  "column-unnamed" = c("Column number {place} has no name.", "Give every column a name in the header.")
+  "column-unnamed" = c("Column number {place} has no name.",
+    "Give every column a name in the header.")
 ), unread = TRUE)

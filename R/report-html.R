@@ -8,7 +8,7 @@ report_html <- function(book, title) {
   page <- tags$html(lang = "en",
     tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport",
       content = "width=device-width, initial-scale=1"),
-      tags$title(title), tags$style(htmltools::HTML(report_asset("report.css")))),
+    tags$title(title), tags$style(htmltools::HTML(report_asset("report.css")))),
     tags$body(
       tags$a(class = "skip", href = "#variables", "To the derived variables"),
       tags$header(tags$h1(title), facts_html(summary_part(book, told))),
@@ -17,11 +17,13 @@ report_html <- function(book, title) {
       tags$script(htmltools::HTML(report_asset("report.js")))
     )
   )
-  c("<!DOCTYPE html>", strsplit(show_controls(htmltools::doRenderTags(page), "\n\t"), "\n", fixed = TRUE)[[1]])
+  c("<!DOCTYPE html>", strsplit(show_controls(htmltools::doRenderTags(page), "\n\t"), "\n",
+    fixed = TRUE)[[1]])
 }
 
 report_asset <- function(file) {
-  paste(readLines(system.file("report", file, package = "ableturn"), encoding = "UTF-8"), collapse = "\n")
+  paste(readLines(system.file("report", file, package = "ableturn"), encoding = "UTF-8"),
+    collapse = "\n")
 }
 
 # The parts that take time, each ready to be worked out: the lineage, the variables, the end.
@@ -39,7 +41,8 @@ in_parallel <- function(pieces) {
   if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(pieces))
   unlist(lapply(chunks, function(chunk) {
     # What goes wrong in a piece is raised below.
-    done <- suppressWarnings(parallel::mclapply(chunk, function(p) htmltools::doRenderTags(p()), mc.cores = cores))
+    done <- suppressWarnings(parallel::mclapply(chunk, function(p) htmltools::doRenderTags(p()),
+      mc.cores = cores))
     broken <- Filter(function(x) inherits(x, "try-error"), done)
     if (length(broken)) stop(attr(broken[[1]], "condition"))
     if (length(chunks) > 2) cli::cli_progress_update(inc = length(chunk), .envir = parent.frame(2))
@@ -50,7 +53,8 @@ in_parallel <- function(pieces) {
 facts_html <- function(facts) {
   tags <- htmltools::tags
   facts <- facts[nzchar(facts)]
-  tags$dl(class = "facts", Map(function(key, value) tags$div(tags$dt(key), tags$dd(value)), names(facts), facts))
+  tags$dl(class = "facts", Map(function(key, value) tags$div(tags$dt(key), tags$dd(value)),
+    names(facts), facts))
 }
 
 findings_html <- function(told) {
@@ -79,11 +83,12 @@ list_html <- function(names, book) {
   tags <- htmltools::tags
   tags$section(id = "variables", tags$h2("Derived variables"),
     tags$p(class = "search", tags$label(`for` = "search", "Search names, labels and sources"),
-      tags$input(id = "search", type = "search", autocomplete = "off"), tags$span(id = "found", role = "status")),
+      tags$input(id = "search", type = "search", autocomplete = "off"),
+      tags$span(id = "found", role = "status")),
     tags$ul(class = "names", lapply(names, function(name) {
       made <- derived_in(book, name)
-      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name), " ",
-        made$meaning$label)
+      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name),
+        " ", made$meaning$label)
     })))
 }
 
@@ -108,14 +113,17 @@ table_html <- function(table, caption) {
   if (is.null(table)) return(NULL)
   tags <- htmltools::tags
   number <- vapply(table, reads_as_number, NA)
-  cell <- function(value, i) tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else value)
+  cell <- function(value, i) {
+    tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else value)
+  }
   row <- function(r) {
     tags$tr(tags$th(scope = "row", as.character(table[r, 1])), lapply(seq_along(table)[-1],
       function(i) cell(table[r, i], i)))
   }
-  tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption, tags$table(tags$caption(caption),
-    tags$thead(tags$tr(lapply(names(table), function(n) tags$th(scope = "col", n)))),
-    tags$tbody(lapply(seq_len(nrow(table)), row))))
+  tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption,
+    tags$table(tags$caption(caption),
+      tags$thead(tags$tr(lapply(names(table), function(n) tags$th(scope = "col", n)))),
+      tags$tbody(lapply(seq_len(nrow(table)), row))))
 }
 
 end_html <- function(book) {
@@ -127,21 +135,25 @@ end_html <- function(book) {
   entries <- as.data.frame(codebook(book))
   entries <- entries[vapply(entries, function(column) any(nzchar(column)), NA)]
   list(
-    tags$section(id = "methods", tags$h2("Methods paragraph"), tags$p(paste(methods_words(book), collapse = " "))),
+    tags$section(id = "methods", tags$h2("Methods paragraph"),
+      tags$p(paste(methods_words(book), collapse = " "))),
     tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(dialect_names(), whole)),
-    tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries, "All variables, originals first"))
+    tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries,
+      "All variables, originals first"))
   )
 }
 
 # The figure of a variable as an image inside the page, with words for those who do not see it.
 report_figure <- function(name, book, number) {
   figure <- figure_before_after(book, tidyselect::all_of(name))
-  figure_html(figure, paste0("f", number), paste0(named_label(book, name), ". ", validity_words(book, name), "."))
+  figure_html(figure, paste0("f", number), paste0(named_label(book, name), ". ",
+    validity_words(book, name), "."))
 }
 
 figure_html <- function(figure, id, words, width = 9, height = 4.6) {
   drawn <- own_ids(drawn_lines(figure, width, height), id)
-  drawn <- sub("<svg ", paste0("<svg role='img' aria-label=\"", htmltools::htmlEscape(words, TRUE), "\" "), drawn)
+  drawn <- sub("<svg ", paste0("<svg role='img' aria-label=\"", htmltools::htmlEscape(words, TRUE),
+    "\" "), drawn)
   htmltools::tags$figure(htmltools::HTML(drawn))
 }
 
@@ -155,10 +167,9 @@ own_ids <- function(drawn, id) {
 # On a device of its own, which is closed whatever happens; those of the analyst stay open.
 drawn_lines <- function(figure, width, height) {
   # Fonts are looked for by language, too; a figure is to look alike wherever it is drawn.
-  language <- Sys.getenv("FC_LANG", NA)
-  Sys.setenv(FC_LANG = "en")
-  on.exit(if (is.na(language)) Sys.unsetenv("FC_LANG") else Sys.setenv(FC_LANG = language))
-  image <- svglite::svgstring(width = width, height = height, bg = "white", standalone = FALSE, fix_text_size = FALSE)
+  withr::local_envvar(FC_LANG = "en")
+  image <- svglite::svgstring(width = width, height = height, bg = "white", standalone = FALSE,
+    fix_text_size = FALSE)
   device <- grDevices::dev.cur()
   tryCatch(print(figure), finally = grDevices::dev.off(device))
   paste(image(), collapse = "\n")

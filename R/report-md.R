@@ -2,13 +2,16 @@
 report_markdown <- function(book, title) {
   told <- as.data.frame(findings(book))
   c(
-    paste("#", text_markdown(title)), "", facts_markdown(summary_part(book, told)), "", "## Findings", "",
-    if (nrow(told)) findings_markdown(told) else "Nothing looks wrong.", "", "## Derived variables", "",
-    unlist(lapply(derived_names(book), function(name) variable_markdown(variable_part(name, book, told)))),
-    "## Methods paragraph", "", text_markdown(paste(methods_words(book), collapse = " ")), "", "## The whole script",
-      "",
+    paste("#", text_markdown(title)), "", facts_markdown(summary_part(book, told)), "",
+    "## Findings", "", if (nrow(told)) findings_markdown(told) else "Nothing looks wrong.", "",
+    "## Derived variables", "", unlist(lapply(derived_names(book),
+      function(name) variable_markdown(variable_part(name, book, told)))),
+    "## Methods paragraph", "", text_markdown(paste(methods_words(book), collapse = " ")), "",
+    "## The whole script",
+    "",
     code_markdown(script_lines(book, "base")), "", "## Codebook", "",
-    table_markdown(as.data.frame(codebook(book))[c("name", "label", "level", "codes", "missing", "source")])
+    table_markdown(as.data.frame(codebook(book))[c("name", "label", "level", "codes",
+      "missing", "source")])
   )
 }
 
@@ -19,19 +22,20 @@ facts_markdown <- function(facts) {
 
 findings_markdown <- function(told) {
   ends <- ifelse(nzchar(told$accepted), paste("Accepted:", told$accepted), told$todo)
-  paste0("- ", ifelse(told$severity == "warn" & !nzchar(told$accepted), "**open** ", ""), text_markdown(told$what), " ",
-    text_markdown(ends), " (", told$id, ")")
+  paste0("- ", ifelse(told$severity == "warn" & !nzchar(told$accepted), "**open** ", ""),
+    text_markdown(told$what), " ", text_markdown(ends), " (", told$id, ")")
 }
 
 variable_markdown <- function(part) {
   c(
-    paste0("### ", text_markdown(part$name), ": ", text_markdown(part$label)), "", text_markdown(part$words), "",
-      facts_markdown(part$facts), "",
+    paste0("### ", text_markdown(part$name), ": ", text_markdown(part$label)), "",
+    text_markdown(part$words), "",
+    facts_markdown(part$facts), "",
     if (nrow(part$findings)) c(findings_markdown(part$findings),
       ""), table_markdown(part$rules), table_markdown(part$cross),
     "Formula:", "", code_markdown(part$formula), "",
-    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "", code_markdown(part$working$lines),
-      ""),
+    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "",
+      code_markdown(part$working$lines), ""),
     "In the base R script:", "", code_markdown(part$script), ""
   )
 }
@@ -51,6 +55,7 @@ text_markdown <- function(text) {
 table_markdown <- function(table) {
   if (is.null(table)) return(NULL)
   line <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
-  body <- vapply(seq_len(nrow(table)), function(i) line(text_markdown(unlist(lapply(table, function(v) v[i])))), "")
+  body <- vapply(seq_len(nrow(table)),
+    function(i) line(text_markdown(unlist(lapply(table, function(v) v[i])))), "")
   c(line(text_markdown(names(table))), line(rep("---", ncol(table))), body, "")
 }

@@ -1,22 +1,24 @@
 #' One file that explains every derived variable
 #'
-#' Writes a report for a supervisor, a colleague or a journal: what was done, what is open, and for each derived
-#' variable its meaning, how it is made (in words, as a formula, as rules), what became of the values of its source,
-#' a figure, its missing answers by reason, findings with the reasons they were accepted, the arithmetic of one row and
-#' its lines of the script; at the end a methods paragraph, the whole scripts and the codebook. An HTML report is one
-#' file that works offline, can be searched and prints well.
+#' Writes a report for a supervisor, a colleague or a journal: what was done, what is open, and for
+#' each derived variable its meaning, how it is made (in words, as a formula, as rules), what became
+#' of the values of its source, a figure, its missing answers by reason, findings with the reasons
+#' they were accepted, the arithmetic of one row and its lines of the script; at the end a methods
+#' paragraph, the whole scripts and the codebook. An HTML report is one file that works offline, can
+#' be searched and prints well.
 #'
 #' @param book A turnbook in which something was made.
 #' @param path Where the report goes.
 #' @param ... Not used; the arguments after it are written in full.
-#' @param format `"html"` or `"md"` (Markdown, without figures); left out, what the ending of `path` says.
+#' @param format `"html"` or `"md"` (Markdown, without figures); left out, what the ending of `path`
+#'   says.
 #' @param title Its heading; left out, the name of the data.
 #' @param overwrite Replace the file if it exists.
 #' @return The book, invisibly.
 #' @section Errors: Class `ableturn_error`: `ableturn_error_no_turns` if nothing was made yet,
-#'   `ableturn_error_file_exists` if the file is there already, `ableturn_error_package_needed` if ggplot2, svglite or
-#'   htmltools is not installed.
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE) && requireNamespace("svglite", quietly = TRUE)
+#'   `ableturn_error_file_exists` if the file is there already, `ableturn_error_package_needed` if
+#'   ggplot2, svglite or htmltools is not installed.
+#' @examplesIf rlang::is_installed(c("ggplot2", "svglite", "htmltools"))
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_bin(book, wait_min, as = "wait3", at = c(10, 30), accept = "boundary")
@@ -25,18 +27,22 @@
 report <- function(book, path, ..., format = NULL, title = NULL, overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
-  format <- check_choice(format %||% if (grepl("[.]md$", path)) "md" else "html", "format", c("html", "md"))
+  format <- check_choice(format %||% if (grepl("[.]md$", path)) "md" else "html", "format",
+    c("html", "md"))
   check_ending(path, c("html", "md", "htm"), "A report")
   if (!length(derived_names(book))) fail("no-turns")
   check_text(title, "title")
   if (format == "html") need_report()
   title <- title %||% paste("Derived variables of", data_title(book))
-  lines <- in_plain_settings(if (format == "html") report_html(book, title) else report_markdown(book, title))
+  lines <- in_plain_settings(if (format == "html") report_html(book,
+    title) else report_markdown(book, title))
   write_lines_whole(lines, path, overwrite)
   invisible(book)
 }
 
-need_report <- function() for (package in c("ggplot2", "svglite", "htmltools")) need_package(package, "a report")
+need_report <- function() {
+  for (package in c("ggplot2", "svglite", "htmltools")) need_package(package, "a report")
+}
 
 # What a report says, whatever it is written in.
 
@@ -45,14 +51,18 @@ variable_part <- function(name, book, told) {
   made <- derived_in(book, name)
   meaning <- made$meaning
   list(
-    name = name, label = meaning$label %||% name, search = search_text(name, made), facts = variable_facts(name, book),
+    name = name, label = meaning$label %||% name, search = search_text(name, made),
+    facts = variable_facts(name, book),
     words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400, "\u2026"),
-    rules = rule_table(made), cross = cross_part(name, book), findings = told[told$variable == name, ],
+    rules = rule_table(made), cross = cross_part(name, book),
+    findings = told[told$variable == name, ],
     working = working_part(name, book), script = variable_lines_base(book, name, info_of(book)$name)
   )
 }
 
-search_text <- function(name, made) lower_case(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
+search_text <- function(name, made) {
+  lower_case(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
+}
 
 variable_facts <- function(name, book) {
   made <- derived_in(book, name)
@@ -61,11 +71,13 @@ variable_facts <- function(name, book) {
   range <- value_range(made)
   c(
     "From" = paste(made$from, collapse = ", "), "Made by" = made$verb, "Level" = meaning$level,
-    "Direction" = if (length(direction_in_words(meaning))) paste("high =", direction_in_words(meaning)),
+    "Direction" = if (length(direction_in_words(meaning))) paste("high =",
+      direction_in_words(meaning)),
     "Unit" = meaning$unit, "Codes" = if (length(meaning$codes)) codes_in_words(meaning$codes),
     "Valid rows" = paste(grouped(facts$valid), "of", grouped(row_count(book))),
     "Missing" = if (length(count_kinds(made))) listed(count_kinds(made)),
-    "Range" = if (length(range)) paste(brief_range(range), collapse = " to "), "Note" = meaning$note,
+    "Range" = if (length(range)) paste(brief_range(range), collapse = " to "),
+    "Note" = meaning$note,
     "Learned" = paste(unlist(lapply(made$learned, learned_in_words)), collapse = "; ")
   )
 }
@@ -93,7 +105,8 @@ summary_part <- function(book, told) {
     "Data" = data_title(book), "Rows" = grouped(row_count(book)),
     "Identified by" = info$id, "Original variables" = grouped(length(original_names(book))),
     "Derived variables" = grouped(length(derived_names(book))),
-    "Open findings" = paste0(sum(open$severity == "warn"), " and ", counted(sum(open$severity == "note"), "note")),
+    "Open findings" = paste0(sum(open$severity == "warn"), " and ",
+      counted(sum(open$severity == "note"), "note")),
     "Accepted findings" = if (nrow(told) > nrow(open)) grouped(nrow(told) - nrow(open)),
     "Fingerprint of the originals" = paste0(substr(info$fingerprint, 1, 16), "\u2026")
   )
@@ -110,7 +123,8 @@ cross_part <- function(name, book) {
   body <- as.data.frame(wide$cells)
   body[] <- lapply(body, function(n) ifelse(n == 0, "", grouped(n)))
   names(body) <- heads
-  cbind(setNames(data.frame(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing)), from), body)
+  cbind(setNames(data.frame(level_words(wide$rows$row, wide$rows$row_label, wide$rows$row_missing)),
+    from), body)
 }
 
 # How a variable is made, in a sentence.
@@ -129,8 +143,10 @@ made_as <- function(name, book) {
 methods_words <- function(book) {
   turns <- Filter(function(entry) entry$type == "turn", steps_of(book))
   told <- vapply(turns, function(entry) methods_sentence(entry$turn, book), "")
-  c(told, paste0("All ", grouped(length(derived_names(book))), " variables were derived with Able Turn ",
-    utils::packageVersion("ableturn"), "; the originals (", grouped(row_count(book)), " rows) were not changed."))
+  c(told, paste0("All ", grouped(length(derived_names(book))),
+    " variables were derived with Able Turn ",
+    utils::packageVersion("ableturn"), "; the originals (", grouped(row_count(book)),
+    " rows) were not changed."))
 }
 
 methods_sentence <- function(turn, book) {
@@ -140,8 +156,10 @@ methods_sentence <- function(turn, book) {
   called <- paste0(upper_first(made$meaning$label %||% name), " (", name, ")")
   rest <- paste0("n = ", grouped(made$facts$valid), spread_words(made))
   how <- made_as(name, book)
-  alpha <- if (has_trait(made$verb, "scores items") && is_row_node(made$expr)) alpha_of_score(name, book)
-  paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").", codes_sentence(made, book))
+  alpha <- if (has_trait(made$verb, "scores items") && is_row_node(made$expr)) alpha_of_score(name,
+    book)
+  paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").",
+    codes_sentence(made, book))
 }
 
 several_sentence <- function(turn, book) {
@@ -166,8 +184,8 @@ codes_sentence <- function(made, book) {
   if (is.null(made$rules)) return("")
   table <- rule_table(made)
   label <- ifelse(nzchar(table$label), table$label, table$code)
-  paste0(" Its values are ", paste0(label, " (", table[["made from"]], "; n = ", grouped(table$rows), ")",
-    collapse = ", "), ".")
+  paste0(" Its values are ", paste0(label, " (", table[["made from"]], "; n = ",
+    grouped(table$rows), ")", collapse = ", "), ".")
 }
 
 upper_first <- function(text) paste0(upper_case(substr(text, 1, 1)), substring(text, 2))

@@ -2,21 +2,25 @@
 NULL
 
 script_dialect("base", "Plain R, no package needed",
-  paste("gives plain R that a colleague without this package can read and run: one commented block for each",
+  paste(
+    paste("gives plain R that a colleague without this package can read and run: one commented",
+      "block for each"),
     "variable."),
   lines = function(book) base_lines(book),
-  words = function() c(base_script_words, unlist(lapply(all_formats(), `[[`, "words"))), run = run_in_r
+  words = function() c(base_script_words, unlist(lapply(all_formats(), `[[`, "words"))),
+  run = run_in_r
 )
 
 base_lines <- function(book) {
   came <- info_of(book)$name
   name <- data_in_script(book)
-  lines <- unlist(lapply(derived_names(book), function(v) c("", variable_lines_base(book, v, name))))
+  lines <- unlist(lapply(derived_names(book), function(v) c("",
+    variable_lines_base(book, v, name))))
   checks <- check_lines(book, name)
   c(
     script_heading(book), "", data_lines(book, came), if (name != came) paste0(name, " <- ", came),
-    case_lines(book), "", number_text_lines(c(lines, checks)), valid_lines(book, name), lines, checks, "",
-    remark("The derived variables join the originals, which are as they came."),
+    case_lines(book), "", number_text_lines(c(lines, checks)), valid_lines(book, name),
+    lines, checks, "", remark("The derived variables join the originals, which are as they came."),
     paste0(name, "[names(clean)[-seq_along(", name, ")]] <- clean[-seq_along(", name, ")]"),
     if (name != came) paste0(came, " <- ", name)
   )
@@ -33,18 +37,23 @@ data_in_script <- function(book) {
 
 # In a Turkish locale R turns i into another letter.
 case_lines <- function(book) {
-  turns_case <- vapply(derived_of(book), function(made) uses(made$expr, words_with("changes case")), NA)
-  if (any(turns_case)) c("", remark("Letters change their case as in most languages, not as in Turkish."),
+  turns_case <- vapply(derived_of(book), function(made) uses(made$expr, words_with("changes case")),
+    NA)
+  if (any(turns_case)) c("",
+    remark("Letters change their case as in most languages, not as in Turkish."),
     paste0("stopifnot(toupper(", code_text("i"), ") == ", code_text("I"), ")"))
 }
 
 # The R functions of a base script, beside the words of formulas and those that read a file.
 base_script_words <- c(
-  "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names", "seq_along", "$", "[",
-  "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t", "apply", "ave", "any",
-  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite", "format", "as.POSIXct",
-  "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos", "warning", "get",
-  "qnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
+  "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names",
+  "seq_along", "$", "[",
+  "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t",
+  "apply", "ave", "any",
+  "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite",
+  "format", "as.POSIXct",
+  "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos",
+  "warning", "get", "qnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
 )
 
 script_heading <- function(book) {

@@ -3,7 +3,8 @@ variable_lines_base <- function(book, name, data) {
   made <- derived_in(book, name)
   code <- base_code(made$expr, book, data)
   target <- code_column("clean", name)
-  c(meaning_remarks(name, made, book), assign_code(target, code), guard_line(target, code, made, book))
+  c(meaning_remarks(name, made, book), assign_code(target, code),
+    guard_line(target, code, made, book))
 }
 
 assign_code <- function(target, code) {
@@ -24,8 +25,8 @@ guard_line <- function(target, code, made, book) {
     x <- column_in(book, v)$x
     is.double(x) && any(abs(unclass(x)) > 1e150, na.rm = TRUE)
   }, NA))
-  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(", target, ")] <- NA",
-    side_remark("undefined"))
+  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(",
+    target, ")] <- NA", side_remark("undefined"))
 }
 
 # What stands above each block, in words.

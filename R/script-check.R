@@ -1,5 +1,6 @@
-# Before a script is run for a proof: it is made of nothing but the calls that the translator can write.
-# Names, texts and words of others cannot become code (script-text.R); this is the second wall.
+# Before a script is run for a proof: it is made of nothing but the calls that the translator can
+# write. Names, texts and words of others cannot become code (script-text.R); this is the second
+# wall.
 
 # What takes a function: it must be written out, or be one of these.
 function_takers <- c("apply", "ave", "vapply", "Reduce", "tryCatch")
@@ -25,7 +26,9 @@ helper_functions <- function(parsed) {
   look <- function(node) {
     if (!is.call(node)) return()
     made <- identical(node[[1]], as.name("<-")) && is.symbol(node[[2]]) && is.call(node[[3]])
-    if (made && identical(node[[3]][[1]], as.name("function"))) found <<- c(found, as.character(node[[2]]))
+    if (made && identical(node[[3]][[1]], as.name("function"))) {
+      found <<- c(found, as.character(node[[2]]))
+    }
     for (part in parts_of(node)) look(part)
   }
   for (step in as.list(parsed)) look(step)
@@ -33,12 +36,15 @@ helper_functions <- function(parsed) {
 }
 
 # The parts of a call that are there; `x[, 1]` lacks one.
-parts_of <- function(node) Filter(function(part) !identical(part, rlang::missing_arg()), as.list(node))
+parts_of <- function(node) {
+  Filter(function(part) !identical(part, rlang::missing_arg()), as.list(node))
+}
 
 refuse_foreign_calls <- function(node, known) {
   if (is.pairlist(node)) return(for (part in parts_of(node)) refuse_foreign_calls(part, known))
   if (!is.call(node)) return(refuse_foreign_value(node))
-  head <- if (is.symbol(node[[1]])) as.character(node[[1]]) else paste(deparse(node[[1]]), collapse = " ")
+  head <- if (is.symbol(node[[1]])) as.character(node[[1]]) else paste(deparse(node[[1]]),
+    collapse = " ")
   fine <- head %in% known && switch(head,
     get = , "as.name" = length(node) == 2 && is.character(node[[2]]),
     library = identical(as.list(node)[-1], list(as.name("ableturn"))),
@@ -54,11 +60,13 @@ refuse_foreign_value <- function(value) {
   if (!plain && !inherits(value, "srcref")) fail("script-foreign", name = class(value)[1])
 }
 
-# Its function is its own, written out, or one of the harmless ones; values are no functions by name.
+# Its function is its own, written out, or one of the harmless ones; values are no functions by
+# name.
 takes_no_foreign_function <- function(node) {
   args <- parts_of(node)[-1]
   named <- names(args) %in% c("FUN", "f", "error", "warning")
-  given <- if (any(named)) args[named] else args[if (identical(node[[1]], as.name("Reduce"))) 1 else if (
+  given <- if (any(named)) args[named] else args[if (identical(node[[1]],
+    as.name("Reduce"))) 1 else if (
     identical(node[[1]], as.name("apply"))) 3 else 2]
   all(vapply(given, function(f) {
     (is.call(f) && identical(f[[1]], as.name("function"))) ||

@@ -16,7 +16,8 @@ plain_source <- function(tests) {
 }
 
 is_value_test <- function(test) {
-  is.call(test) && call_head(test) %in% c("==", "%in%") && is.symbol(test[[2]]) && is.atomic(test[[3]])
+  is.call(test) && call_head(test) %in% c("==", "%in%") && is.symbol(test[[2]]) &&
+    is.atomic(test[[3]])
 }
 
 all_constant <- function(parts) {
@@ -39,12 +40,14 @@ lookup_code <- function(parts, source, write, state) {
 }
 
 nested_code <- function(parts, source, write, state, write_value) {
-  rows <- Map(function(test, value) rule_code(test, value, source, write, write_value), parts$tests, parts$values)
+  rows <- Map(function(test, value) rule_code(test, value, source, write, write_value), parts$tests,
+    parts$values)
   default <- write_value(parts$default)
   while (length(rows) > 30) {
     tail <- rows[seq(length(rows) - 24, length(rows))]
     name <- free_names("rest", state)
-    state$before <- c(state$before, paste0(name, " <- ", paste(nest_lines(tail, default), collapse = "\n")))
+    state$before <- c(state$before, paste0(name, " <- ",
+      paste(nest_lines(tail, default), collapse = "\n")))
     rows <- rows[seq_len(length(rows) - 25)]
     default <- name
   }

@@ -4,10 +4,13 @@
 data_lines <- function(book, name) {
   info <- info_of(book)
   if (is.null(info$file)) {
-    return(c(remark("The data: a data frame named ", name, "."), paste0("stopifnot(is.data.frame(", name, "))")))
+    return(c(remark("The data: a data frame named ", name, "."),
+      paste0("stopifnot(is.data.frame(", name, "))")))
   }
   script <- format_of(info$file)$script
-  if (is.null(script)) fail("script-cannot-read", file = info$file, why = "there is no way to read this format in it")
+  if (is.null(script)) {
+    fail("script-cannot-read", file = info$file, why = "there is no way to read this format in it")
+  }
   script(book, name)
 }
 
@@ -37,8 +40,8 @@ asked_lines <- function(name, book, data) {
   asked <- asked_node(meaning_in(book, name))
   if (is.null(asked)) return(NULL)
   code <- base_code(rewrite_kinds(asked, book), book, data)
-  paste0(code_column("clean", name), "[with(clean, which(!(", paste(code$value, collapse = " "), ")))] <- NA",
-    side_remark("not asked"))
+  paste0(code_column("clean", name), "[with(clean, which(!(", paste(code$value, collapse = " "),
+    ")))] <- NA", side_remark("not asked"))
 }
 
 # What must hold is looked after when the script runs.
@@ -63,7 +66,8 @@ spelling_lines <- function(raw, x) {
   texts <- if (is.factor(raw)) levels(raw) else if (is.character(raw)) unique(raw)
   if (all_ascii(texts)) return(NULL)
   bytes <- function(text) charToRaw(enc2utf8(text))
-  odd <- Filter(function(text) !identical(bytes(text), bytes(normal_text(text))), texts[!is.na(texts)])
+  odd <- Filter(function(text) !identical(bytes(text), bytes(normal_text(text))),
+    texts[!is.na(texts)])
   vapply(odd, function(text) {
     paste0(x, "[", x, " %in% ", code_text(text), "] <- ", code_text(normal_text(text)))
   }, "", USE.NAMES = FALSE)
@@ -75,11 +79,13 @@ clean_lines <- function(name, book) {
   meaning <- meaning_in(book, name)
   missing <- meaning$missing
   if (!is.null(meaning$read)) {
-    return(c(plain_line(raw, x), spelling_lines(original_source(book, name), x), reading_lines_of(x, meaning)))
+    return(c(plain_line(raw, x), spelling_lines(original_source(book, name), x),
+      reading_lines_of(x, meaning)))
   }
   c(
     plain_line(raw, x), spelling_lines(raw, x),
-    if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ", code_text(""), "] <- NA"),
+    if (is.character(raw) && any(raw %in% "")) paste0(x, "[", x, " %in% ",
+      code_text(""), "] <- NA"),
     unlist(Map(function(matchers, kind) {
       paste0(x, "[", match_code(x, matchers, raw), "] <- NA", side_remark(kind))
     }, missing, names(missing)), use.names = FALSE)

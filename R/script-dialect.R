@@ -26,12 +26,15 @@ dialects <- new.env(parent = emptyenv())
 
 #   title  what it is, in a few words; about: in a sentence
 #   lines  a function of the book: the lines of the script
-#   words  of a script in R, a function that gives the R functions it may use beside those of formulas
-#   run    a function of the book, its script, a folder and a number of seconds: runs the script there such that the
-#          columns are in given.rds, and gives NULL, or why it stopped; NULL where it cannot be run for a proof
+#   words  of a script in R, a function that gives the R functions it may use beside those of
+#          formulas
+#   run    a function of the book, its script, a folder and a number of seconds: runs the script
+#          there such that the
+#          columns are in given.rds, and gives NULL, or why it stopped; NULL where it cannot be run
+#          for a proof
 script_dialect <- function(name, title, about, lines, words = NULL, run = NULL) {
-  assign(name, list(place = length(dialects), title = title, about = about, lines = lines, words = words, run = run),
-    dialects)
+  assign(name, list(place = length(dialects), title = title, about = about, lines = lines,
+    words = words, run = run), dialects)
 }
 
 # In the order in which they are stated.
@@ -44,12 +47,14 @@ dialect_names <- function() {
 run_dialects <- function() Filter(function(name) !is.null(dialects[[name]]$run), dialect_names())
 
 dialect_help <- function() {
-  paste(code_text(dialect_names()), vapply(dialect_names(), function(name) dialects[[name]]$about, ""),
-    collapse = " ")
+  paste(code_text(dialect_names()), vapply(dialect_names(),
+    function(name) dialects[[name]]$about, ""), collapse = " ")
 }
 
 script_lines <- function(book, dialect) {
-  if (!dialect %in% dialect_names()) fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
+  if (!dialect %in% dialect_names()) {
+    fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
+  }
   if (!length(derived_names(book))) fail("no-turns")
   dialects[[dialect]]$lines(book)
 }

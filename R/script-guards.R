@@ -36,7 +36,9 @@ places_through <- function(node, head) {
 # A fraction over a constant, a whole power: nothing to guard against.
 never_undefined <- function(node, head) {
   if (head == "/" && is_lookup(node[[3]])) return(!any(node[[3]][[2]] %in% 0))
-  if (head %in% c("/", "%%", "%/%")) return(is_constant(node[[3]]) && evaluate(node[[3]], NULL) != 0)
+  if (head %in% c("/", "%%", "%/%")) {
+    return(is_constant(node[[3]]) && evaluate(node[[3]], NULL) != 0)
+  }
   if (head == "*") return(any(vapply(as.list(node)[-1], is_small, NA)))
   head == "^" && is.numeric(node[[3]]) && node[[3]] >= 0 && node[[3]] == round(node[[3]])
 }
@@ -68,7 +70,8 @@ power_text <- function(node, write) {
   base <- node[[2]]
   exponent <- node[[3]]
   if (is.numeric(exponent) && exponent != 0 || is.numeric(base) && base != 1) return(plain)
-  gone <- paste0("is.na(", vapply(Filter(Negate(is.numeric), list(base, exponent)), write, ""), ")", collapse = " | ")
+  gone <- paste0("is.na(", vapply(Filter(Negate(is.numeric), list(base, exponent)), write, ""), ")",
+    collapse = " | ")
   paste0("ifelse(", gone, ", NA, ", plain, ")")
 }
 
@@ -91,13 +94,16 @@ domain_code <- function(word, number) {
   }
 }
 
-# R's whole numbers end at 2,147,483,647; what goes beyond is missing in R. Where sums or products of whole columns
-# could, the script works with real numbers: `as_real(x)` in a formula is as.numeric(x) in the script.
+# R's whole numbers end at 2,147,483,647; what goes beyond is missing in R. Where sums or products
+# of whole columns could, the script works with real numbers: `as_real(x)` in a formula is
+# as.numeric(x) in the script.
 without_whole_overflow <- function(node, book) {
   if (!uses(node, c("+", "-", "*"))) return(node)
   walk_formula(node, function(call) {
     if (!call_head(call) %in% c("+", "-", "*") || length(call) != 3) return(call)
-    if (isTRUE(whole_reach(call, book) > .Machine$integer.max)) call[[2]] <- call("as_real", call[[2]])
+    if (isTRUE(whole_reach(call, book) > .Machine$integer.max)) {
+      call[[2]] <- call("as_real", call[[2]])
+    }
     call
   })
 }
@@ -107,7 +113,8 @@ whole_reach <- function(node, book) {
   if (is.symbol(node)) return(column_reach(as.character(node), book))
   if (!is.call(node)) return(NA_real_)
   reaches <- vapply(as.list(node)[-1], whole_reach, 0, book = book)
-  switch(call_head(node), "+" = , "-" = sum(reaches), "*" = prod(reaches), "(" = , abs = reaches[1], NA_real_)
+  switch(call_head(node), "+" = , "-" = sum(reaches), "*" = prod(reaches), "(" = ,
+    abs = reaches[1], NA_real_)
 }
 
 column_reach <- function(name, book) {
@@ -124,7 +131,8 @@ as_r_text <- function(word, arguments) {
   if (is.null(code)) return(paste0(word, "(", paste(arguments, collapse = ", "), ")"))
   for (i in seq_along(arguments)) {
     name <- paste0("\\b", c("x", "y", "z")[i], "\\b")
-    code <- gsub(name, paste0("(", gsub("\\", "\\\\", arguments[i], fixed = TRUE), ")"), code, perl = TRUE)
+    code <- gsub(name, paste0("(", gsub("\\", "\\\\", arguments[i], fixed = TRUE), ")"),
+      code, perl = TRUE)
   }
   paste0("(", code, ")")
 }

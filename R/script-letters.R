@@ -5,7 +5,8 @@ text_code <- function(word, book, state, type) {
     regex <- isTRUE(args$regex)
     args$regex <- NULL
     pattern <- has_word_trait(word, "tries a pattern")
-    read <- seq_along(args) %in% if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
+    read <- seq_along(args) %in%
+      if (word == "paste0") seq_along(args) else if (pattern) length(args) else 1
     texts <- mapply(function(part, read) text_step(part, read, write, state, type), args, read)
     main <- texts[read & (word != "paste0" | vapply(args, is_variable_part, NA))]
     option <- if (pattern) if (regex) ", perl = TRUE" else ", fixed = TRUE"
@@ -23,10 +24,10 @@ number_text_code <- function(part, write) {
 
 number_text_lines <- function(lines) {
   if (!any(grepl("number_text(", lines, fixed = TRUE))) return(NULL)
-  c(remark("Numbers as text: whole ones in full, others with 15 figures."), "number_text <- function(x) {",
-    "  if (is.logical(x)) return(as.character(x))",
-    paste0("  ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf(", code_text("%.0f"), ", x + 0), sprintf(",
-      code_text("%.15g"), ", x))"), "}", "")
+  c(remark("Numbers as text: whole ones in full, others with 15 figures."),
+    "number_text <- function(x) {", "  if (is.logical(x)) return(as.character(x))",
+    paste0("  ifelse(trunc(x) == x & abs(x) <= 2^53, sprintf(", code_text("%.0f"),
+      ", x + 0), sprintf(", code_text("%.15g"), ", x))"), "}", "")
 }
 
 # The code of a part; `read` tells that it is taken as text.

@@ -7,15 +7,17 @@ script_dialect("ableturn", "Calls of this package", "gives the same work as call
 )
 
 own_script_words <- c(
-  "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame", "list", "define",
-  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over", "under", "unanswered",
-  "holding", "all_of", "as.name"
+  "library", "character", "turnbook", "stopifnot", "is.data.frame", "as.data.frame", "data.frame",
+  "list", "define",
+  "must_hold", "rename_turn", "becomes", "the_rest", "unchanged", "when", "from", "upto", "over",
+  "under", "unanswered", "holding", "all_of", "as.name"
 )
 
 # The work as calls of this package, one for each step on the record.
 own_lines <- function(book) {
   info <- info_of(book)
-  steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls), recursive = FALSE))
+  steps <- c(definition_calls(book), unlist(lapply(stated_turns(book), turn_calls),
+    recursive = FALSE))
   c(
     "library(ableturn)", "", open_call(info), "",
     piped_steps(steps), "",
@@ -48,8 +50,10 @@ joined_steps <- function(steps) {
 }
 
 definition_calls <- function(book) {
-  vars <- if (is.null(info_of(book)$codebook)) names(sheet_definitions(book)) else defined_vars(book)
-  lapply(vars, function(name) own_call("define", c(code_chosen(name), meaning_arguments(meaning_in(book, name)))))
+  vars <- if (is.null(info_of(book)$codebook)) names(sheet_definitions(book)) else defined_vars(
+    book)
+  lapply(vars, function(name) own_call("define", c(code_chosen(name),
+    meaning_arguments(meaning_in(book, name)))))
 }
 
 turn_calls <- function(turn) {
@@ -62,7 +66,8 @@ turn_calls <- function(turn) {
 # Dummies are given all their names as they are made.
 rename_call <- function(turn) {
   if (is.null(turn$renamed) || type_of_turn(turn$verb)$pattern == "amended") return(NULL)
-  list(own_call("rename_turn", paste(code_argument(names(turn$renamed)), "=", code_chosen(turn$renamed))))
+  list(own_call("rename_turn", paste(code_argument(names(turn$renamed)), "=",
+    code_chosen(turn$renamed))))
 }
 
 meaning_arguments <- function(m) {
@@ -73,11 +78,13 @@ meaning_arguments <- function(m) {
   text <- function(key) if (!is.null(m[[key]])) paste0(key, " = ", code_text(m[[key]]))
   c(
     text("label"),
-    if (length(m$codes)) paste0("codes = ", named(m$codes, function(v) vapply(unname(v), write_constant, ""))),
+    if (length(m$codes)) paste0("codes = ", named(m$codes,
+      function(v) vapply(unname(v), write_constant, ""))),
     if (length(m$missing)) paste0("missing = ",
       sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
     text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
-    text("high"), text("low"), text("unit"), text("note"), text("read"), if (!is.null(m$asked_if)) paste0("asked_if = ",
+    text("high"), text("low"), text("unit"), text("note"), text("read"),
+    if (!is.null(m$asked_if)) paste0("asked_if = ",
       code_formula(m$asked_if))
   )
 }
@@ -90,7 +97,8 @@ matchers_call <- function(matchers) {
 matcher_call <- function(m) {
   switch(m$type,
     values = write_constant(m$values),
-    missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(", code_text(m$kind), ")"),
+    missing = if (m$kind == "any") "unanswered()" else paste0("unanswered(",
+      code_text(m$kind), ")"),
     range = range_call(m), holding = holding_call(m)
   )
 }
@@ -114,44 +122,56 @@ check_call <- function(check) {
 }
 
 turn_call <- function(turn) {
-  own_call(paste0("turn_", turn$verb), unlist(lapply(turn_as_call(turn, with_pattern = FALSE), argument_code)))
+  own_call(paste0("turn_", turn$verb),
+    unlist(lapply(turn_as_call(turn, with_pattern = FALSE), argument_code)))
 }
 
 # What comes first in a verb is written without its name.
 argument_code <- function(part) {
   code <- switch(part$shape,
-    selection = own_selection(part$value), formula = code_formula(part$value), rule = rule_call(part$value),
-    instrument = listed_code(part$value), names = own_selection(part$value), table = table_call(part$value),
-    accepts = accept_call(part$value), matchers = matchers_call(part$value), write_constant(part$value)
+    selection = own_selection(part$value), formula = code_formula(part$value),
+    rule = rule_call(part$value),
+    instrument = listed_code(part$value), names = own_selection(part$value),
+    table = table_call(part$value),
+    accepts = accept_call(part$value), matchers = matchers_call(part$value),
+    write_constant(part$value)
   )
   first <- part$shape %in% c("selection", "formula", "rule", "instrument")
   if (first || !nzchar(part$name)) code else paste0(part$name, " = ", code)
 }
 
 own_selection <- function(names) {
-  if (length(names) == 1) code_chosen(names) else paste0("c(", paste(code_chosen(names), collapse = ", "), ")")
+  if (length(names) == 1) {
+    code_chosen(names)
+  } else {
+    paste0("c(", paste(code_chosen(names), collapse = ", "), ")")
+  }
 }
 
 table_call <- function(table) {
-  columns <- paste0(code_argument(names(table)), " = ", vapply(table, write_constant, ""), collapse = ", ")
+  columns <- paste0(code_argument(names(table)), " = ", vapply(table, write_constant, ""),
+    collapse = ", ")
   paste0("data.frame(", columns, ", check.names = FALSE)")
 }
 
 accept_call <- function(accept) {
-  paste0("c(", paste0(code_text(names(accept)), " = ", code_text(unname(accept)), collapse = ", "), ")")
+  paste0("c(", paste0(code_text(names(accept)), " = ", code_text(unname(accept)), collapse = ", "),
+    ")")
 }
 
 listed_code <- function(value) {
   if (!is.list(value)) return(write_constant(value))
   value <- compact(value)
-  paste0("list(", paste0(code_argument(names(value)), " = ", vapply(value, listed_code, ""), collapse = ", "), ")")
+  paste0("list(", paste0(code_argument(names(value)), " = ", vapply(value, listed_code, ""),
+    collapse = ", "), ")")
 }
 
 rule_call <- function(rule) {
   code <- if (is_unchanged(rule$code)) "unchanged()" else write_constant(rule$code)
   label <- if (!is.null(rule$label)) paste0("label = ", code_text(rule$label))
   if (rule$rest) return(paste0("the_rest(", paste(c(code, label), collapse = ", "), ")"))
-  made_from <- if (length(rule$when)) vapply(rule$when, matcher_call, "") else where_call(rule$where)
+  made_from <- if (length(rule$when)) vapply(rule$when, matcher_call,
+    "") else where_call(rule$where)
   paste0("becomes(", paste(c(code, made_from, label), collapse = ", "), ")")
 }
 

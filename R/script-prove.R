@@ -6,8 +6,8 @@
 #' missing answers.
 #'
 #' The process gets none of the environment variables of this session but those R needs to start, a
-#' temporary folder to work in, and a limit of time. Before it starts the script is read, and refused if
-#' it holds any call that the package does not write.
+#' temporary folder to work in, and a limit of time. Before it starts the script is read, and
+#' refused if it holds any call that the package does not write.
 #'
 #' @param book A turnbook.
 #' @param dialect Which scripts, see [write_script()]; left out, all.
@@ -49,7 +49,9 @@ refuse_changed_file <- function(book) {
 # The script runs in a folder of its own, so that its files are named from the root.
 with_whole_paths <- function(book) {
   info <- info_of(book)
-  for (key in c("file", "codebook")) if (!is.null(info[[key]])) info[[key]] <- whole_path(info[[key]])
+  for (key in c("file", "codebook")) {
+    if (!is.null(info[[key]])) info[[key]] <- whole_path(info[[key]])
+  }
   with_parts(book, info = info)
 }
 
@@ -74,17 +76,21 @@ run_checked <- function(book, lines, folder, seconds, dialect) {
 run_in_r <- function(book, lines, folder, seconds) {
   info <- info_of(book)
   at <- function(file) file.path(folder, file)
-  in_utf8 <- function(lines, file) writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
+  in_utf8 <- function(lines, file) {
+    writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
+  }
   in_utf8(lines, "script.R")
-  if (is.null(info$file)) saveRDS(as.data.frame(originals_of(book), optional = TRUE), at("data.rds"))
+  if (is.null(info$file)) {
+    saveRDS(as.data.frame(originals_of(book), optional = TRUE), at("data.rds"))
+  }
   in_utf8(c(
     if (is.null(info$file)) paste0(info$name, " <- readRDS(", code_text("data.rds"), ")"),
     paste0("source(", code_text("script.R"), ", encoding = ", code_text("UTF-8"), ")"),
     paste0("saveRDS(", info$name, ", ", code_text("given.rds"), ")")
   ), "run.R")
   ended <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "run.R"), wd = folder,
-    env = child_environment(folder), timeout = seconds, error_on_status = FALSE, stdout = at("said.txt"),
-    stderr = at("said.txt"), cleanup_tree = TRUE)
+    env = child_environment(folder), timeout = seconds, error_on_status = FALSE,
+    stdout = at("said.txt"), stderr = at("said.txt"), cleanup_tree = TRUE)
   if (ended$timeout) return(paste("it was still running after", seconds, "seconds"))
   if (identical(ended$status, 0L) && file.exists(at("given.rds"))) return(NULL)
   paste(utils::tail(strsplit(rawToChar(file_bytes(at("said.txt"))), "\n")[[1]], 3), collapse = " ")
@@ -92,11 +98,11 @@ run_in_r <- function(book, lines, folder, seconds) {
 
 # What a fresh R needs to start and to find this package, and nothing else of this session.
 child_environment <- function(folder) {
-  kept <- c("PATH", "LD_LIBRARY_PATH", "DYLD_LIBRARY_PATH", "TZ", "SYSTEMROOT", "OPENBLAS_CORETYPE", "OPENBLAS_L2_SIZE",
-    "OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
+  kept <- c("PATH", "LD_LIBRARY_PATH", "DYLD_LIBRARY_PATH", "TZ", "SYSTEMROOT", "OPENBLAS_CORETYPE",
+    "OPENBLAS_L2_SIZE", "OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
   locale <- if (Sys.info()[["sysname"]] == "Darwin") "en_US.UTF-8" else "C.UTF-8"
-  own <- c(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep), HOME = folder, TMPDIR = folder, TEMP = folder,
-    LC_ALL = locale, LANGUAGE = "en")
+  own <- c(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep), HOME = folder,
+    TMPDIR = folder, TEMP = folder, LC_ALL = locale, LANGUAGE = "en")
   given <- Sys.getenv(kept, NA, names = TRUE)
   c(given[!is.na(given)], own)
 }

@@ -33,7 +33,11 @@ table_code <- function(node, write, state) {
 
 shaped_code <- function(values, sizes) {
   plain <- fold_call("c(", vapply(values, write_constant, ""))
-  if (length(sizes) == 1) plain else paste0("array(", plain, ", c(", paste(sizes, collapse = ", "), "))")
+  if (length(sizes) == 1) {
+    plain
+  } else {
+    paste0("array(", plain, ", c(", paste(sizes, collapse = ", "), "))")
+  }
 }
 
 constant_code <- function(values, name, state) {
@@ -69,7 +73,8 @@ rank_lines <- function(node, x, state) {
   }
   state$before <- c(
     state$before,
-    paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")), side_remark("the values learned")),
+    paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")),
+      side_remark("the values learned")),
     paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")),
       side_remark("rows at or below each")),
     paste0(names[3], " <- ", within(off(" - "), ", left.open = TRUE")),
@@ -83,7 +88,8 @@ group_code <- function(node, write, number, book) {
   parts <- row_items(node)
   groups <- vapply(parts[-1], write, "")
   gone <- paste0("is.na(", groups, ")", collapse = " | ")
-  x <- finite_code(parts[[1]], if (how == "valid") write(parts[[1]]) else number(parts[[1]], write), book)
+  x <- finite_code(parts[[1]], if (how == "valid") write(parts[[1]]) else number(parts[[1]], write),
+    book)
   by <- paste(groups, collapse = ", ")
   code <- switch(how,
     size = paste0("ave(rep(1, length(", groups[1], ")), ", by, ", FUN = length)"),
@@ -128,8 +134,8 @@ row_score_code <- function(word, items, n_valid, options, k) {
     row_mean = paste0("rowMeans(", items, ", na.rm = TRUE)"),
     row_sum = paste0("rowSums(", items, ", na.rm = TRUE)",
       if (isTRUE(options$prorate)) paste0(" * (", k, " / ", n_valid, ")")),
-    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ", formula_words[[word]]$how,
-      "(x, na.rm = TRUE))")
+    paste0("apply(", items, ", 1, function(x) if (all(is.na(x))) NA else ",
+      formula_words[[word]]$how, "(x, na.rm = TRUE))")
   )
 }
 

@@ -10,7 +10,8 @@ code_name <- function(name) {
 }
 
 code_column <- function(frame, name) {
-  paste0(frame, ifelse(is_clear_name(name), paste0("$", quote_name(name)), paste0("[[", quote_text(name), "]]")))
+  paste0(frame, ifelse(is_clear_name(name), paste0("$", quote_name(name)),
+    paste0("[[", quote_text(name), "]]")))
 }
 
 # A name to the left of `=` in a call.
@@ -37,7 +38,8 @@ code_helper <- function(words) {
 remark <- function(...) {
   if (!length(paste0(...))) return(NULL)
   text <- gsub("[ \t]+", " ", show_controls(paste0(...)))
-  gsub("\u00a0", " ", wrap_words(gsub(" = ", "\u00a0=\u00a0", text, fixed = TRUE), 88, "# "), fixed = TRUE)
+  gsub("\u00a0", " ", wrap_words(gsub(" = ", "\u00a0=\u00a0", text, fixed = TRUE), 88, "# "),
+    fixed = TRUE)
 }
 
 # Words behind a line of code.
@@ -69,7 +71,11 @@ match_code <- function(x, matchers, raw) {
 
 # A condition on all rows from what match_code() gives.
 rows_code <- function(code, column) {
-  if (startsWith(code, "which(")) paste0("(seq_along(", column, ") %in% ", code, ")") else paste0("(", code, ")")
+  if (startsWith(code, "which(")) {
+    paste0("(seq_along(", column, ") %in% ", code, ")")
+  } else {
+    paste0("(", code, ")")
+  }
 }
 
 text_as_number <- function(text) {
@@ -90,7 +96,11 @@ fold_arguments <- function(options, width = 90) {
 # A call on one line, or with its arguments folded over several.
 fold_call <- function(start, arguments) {
   line <- paste0(start, paste(arguments, collapse = ", "), ")")
-  if (nchar(line) <= 96) line else paste(c(start, fold_arguments(arguments, 84), ")"), collapse = "\n")
+  if (nchar(line) <= 96) {
+    line
+  } else {
+    paste(c(start, fold_arguments(arguments, 84), ")"), collapse = "\n")
+  }
 }
 
 # Names for helpers that no variable has.

@@ -19,12 +19,15 @@ time_calls <- function(state, type) {
   )
 }
 
-part_code <- function(node, write, part) paste0("as.numeric(format(", write(node[[2]]), ", ", code_text(part), "))")
+part_code <- function(node, write, part) {
+  paste0("as.numeric(format(", write(node[[2]]), ", ", code_text(part), "))")
+}
 
 date_code <- function(node, write, type) {
   if (type(node) == "date" || is.character(node)) return(paste0("as.Date(", write(node), ")"))
   text <- write(node)
-  paste0("as.Date(ifelse(grepl(", code_text(iso_moment), ", ", text, "), ", text, ", NA), ", code_text("%Y-%m-%d"), ")")
+  paste0("as.Date(ifelse(grepl(", code_text(iso_moment), ", ", text, "), ", text, ", NA), ",
+    code_text("%Y-%m-%d"), ")")
 }
 
 # Days are added to dates; between two dates there are days.
@@ -32,27 +35,33 @@ sum_code <- function(word, type, number) {
   function(node, write) {
     as_numbers <- function(part) number(part, write)
     chain <- chain_of(node, c("+", "-"))
-    plain <- length(node) == 2 || !any(vapply(c(list(chain$first), chain$rights), type, "") == "date")
+    plain <- length(node) == 2 ||
+      !any(vapply(c(list(chain$first), chain$rights), type, "") == "date")
     if (plain) return(write_plain(node, word, as_numbers))
     dates <- c(type(node[[2]]), type(node[[3]])) == "date"
-    if (all(dates) && word == "-") return(paste0("as.numeric(", write_plain(node, word, write), ")"))
+    if (all(dates) && word == "-") {
+      return(paste0("as.numeric(", write_plain(node, word, write), ")"))
+    }
     if (type(node) != "date") return(write_plain(node, word, as_numbers))
-    write_plain(node, word, function(part) if (type(part) == "date") write(part) else number(part, write))
+    write_plain(node, word,
+      function(part) if (type(part) == "date") write(part) else number(part, write))
   }
 }
 
 years_code <- function(node, write, state) {
   names <- free_names(c("born", "then"), state)
-  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
-  paste0("(", names[2], "$year - ", names[1], "$year - (100 * ", names[2], "$mon + ", names[2], "$mday < 100 * ",
-    names[1], "$mon + ", names[1], "$mday))")
+  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(",
+    c(write(node[[2]]), write(node[[3]])), ")"))
+  paste0("(", names[2], "$year - ", names[1], "$year - (100 * ", names[2], "$mon + ", names[2],
+    "$mday < 100 * ", names[1], "$mon + ", names[1], "$mday))")
 }
 
 months_code <- function(node, write, state) {
   names <- free_names(c("begun", "then"), state)
-  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
-  paste0("(12 * (", names[2], "$year - ", names[1], "$year) + ", names[2], "$mon - ", names[1], "$mon - (", names[2],
-    "$mday < ", names[1], "$mday))")
+  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(",
+    c(write(node[[2]]), write(node[[3]])), ")"))
+  paste0("(12 * (", names[2], "$year - ", names[1], "$year) + ", names[2], "$mon - ", names[1],
+    "$mon - (", names[2], "$mday < ", names[1], "$mday))")
 }
 
 timed_code <- function(x) {
@@ -61,7 +70,8 @@ timed_code <- function(x) {
 
 hour_code <- function(x) paste0("as.numeric(substr(", timed_code(x), ", 12, 13))")
 
-# A function of the script: seconds since 1970, by the distance from universal time where the text has it.
+# A function of the script: seconds since 1970, by the distance from universal time where the text
+# has it.
 hours_code <- function(node, write, state) {
   name <- free_names(c("seconds", "zoned"), state)
   zone <- code_text(zone_end)
@@ -70,19 +80,21 @@ hours_code <- function(node, write, state) {
     paste0(name[2], " <- function(x) grepl(", zone, ", x)"),
     paste0(name[1], " <- function(x) {"),
     paste0("  x <- ", timed_code("x")),
-    paste0("  away <- ifelse(", name[2], "(x) & !endsWith(x, ", code_text("Z"), "), gsub(", code_text(":"), ", ",
-      code_text(""), ", sub(", code_text("^.*([-+])"), ", ", code_text("\\1"), ", x)), ", code_text("+0000"), ")"),
+    paste0("  away <- ifelse(", name[2], "(x) & !endsWith(x, ", code_text("Z"), "), gsub(",
+      code_text(":"), ", ",
+      code_text(""), ", sub(", code_text("^.*([-+])"), ", ", code_text("\\1"), ", x)), ",
+      code_text("+0000"), ")"),
     paste0("  86400 * as.numeric(as.Date(substr(x, 1, 10), ", code_text("%Y-%m-%d"), ")) +",
       " 3600 * as.numeric(substr(x, 12, 13)) +"),
-    paste0("    60 * as.numeric(substr(x, 15, 16)) + as.numeric(sub(", code_text("^.{16}:?([0-9.]*).*$"), ", ",
-      code_text("0\\1"), ", x)) -"),
-    paste0("    60 * ifelse(startsWith(away, ", code_text("-"), "), -1, 1) * (60 * as.numeric(substr(away, 2, 3)) + ",
-      "as.numeric(substr(away, 4, 5)))"),
+    paste0("    60 * as.numeric(substr(x, 15, 16)) + as.numeric(sub(",
+      code_text("^.{16}:?([0-9.]*).*$"), ", ", code_text("0\\1"), ", x)) -"),
+    paste0("    60 * ifelse(startsWith(away, ", code_text("-"),
+      "), -1, 1) * (60 * as.numeric(substr(away, 2, 3)) + ", "as.numeric(substr(away, 4, 5)))"),
     "}"
   )
   parts <- c(write(node[[2]]), write(node[[3]]))
-  paste0("ifelse(", name[2], "(", parts[1], ") == ", name[2], "(", parts[2], "), (", name[1], "(", parts[2], ") - ",
-    name[1], "(", parts[1], ")) / 3600, NA)")
+  paste0("ifelse(", name[2], "(", parts[1], ") == ", name[2], "(", parts[2], "), (", name[1], "(",
+    parts[2], ") - ", name[1], "(", parts[1], ")) / 3600, NA)")
 }
 
 # The row of the occasion before, worked out once for each unit and order.
@@ -93,7 +105,9 @@ previous_code <- function(node, write, state) {
   order <- write(args$order)
   if (!is.null(args$steps)) order <- paste0("match(", order, ", ", write(args$steps), ")")
   key <- paste(write(args$unit), order)
-  if (is.null(state$earlier[[key]])) state$earlier[[key]] <- earlier_lines(write(args$unit), order, state)
+  if (is.null(state$earlier[[key]])) {
+    state$earlier[[key]] <- earlier_lines(write(args$unit), order, state)
+  }
   paste0(x, "[", state$earlier[[key]], "]")
 }
 
@@ -104,8 +118,8 @@ earlier_lines <- function(unit, order, state) {
     paste0(name[1], " <- order(", unit, ", ", order, ", method = ", code_text("radix"), ")"),
     paste0(name[2], " <- rep(NA_integer_, length(", name[1], "))",
       side_remark("for each row, that of the occasion before")),
-    paste0(name[2], "[", name[1], "] <- ifelse(duplicated(", unit, "[", name[1], "]), c(NA, head(", name[1],
-      ", -1))[seq_along(", name[1], ")], NA)"),
+    paste0(name[2], "[", name[1], "] <- ifelse(duplicated(", unit, "[", name[1],
+      "]), c(NA, head(", name[1], ", -1))[seq_along(", name[1], ")], NA)"),
     paste0(name[2], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
   )
   name[2]
@@ -121,12 +135,14 @@ draw_code <- function(node, write, state, type) {
   draw_share(state, node[[3]])
 }
 
-draw_share <- function(state, seed) paste0(state$draws[5], "(", write_constant(seed %% draw_prime), ")")
+draw_share <- function(state, seed) {
+  paste0(state$draws[5], "(", write_constant(seed %% draw_prime), ")")
+}
 
 draw_lines <- function(n, id, text) {
   each <- function(base) {
-    paste0("vapply(", id, ", function(t) Reduce(function(h, code) (h * ", base, " + code) %% ", n[1],
-      ",\n    utf8ToInt(enc2utf8(t)), 0), 0)")
+    paste0("vapply(", id, ", function(t) Reduce(function(h, code) (h * ", base,
+      " + code) %% ", n[1], ",\n    utf8ToInt(enc2utf8(t)), 0), 0)")
   }
   c(
     paste0(n[1], " <- ", write_constant(draw_prime),
@@ -137,8 +153,9 @@ draw_lines <- function(n, id, text) {
     paste0("    x <- ((x * x) %% ", n[1], " * x) %% ", n[1]),
     "  }", "  x", "}",
     paste0(n[3], " <- ", if (text) each(257) else paste0(id, " %% ", n[1])),
-    paste0(n[4], " <- ", if (text) each(65537) else paste0("floor(", id, " / ", n[1], ") %% ", n[1])),
-    paste0(n[5], " <- function(key) (", n[2], "(", n[2], "(", n[3], ", key) + ", n[4], ", key) + (", n[2], "(", n[2],
-      "(", n[4], ", key) + ", n[3], ", key) + 0.5) / ", n[1], ") / ", n[1])
+    paste0(n[4], " <- ", if (text) each(65537) else paste0("floor(", id, " / ", n[1],
+      ") %% ", n[1])),
+    paste0(n[5], " <- function(key) (", n[2], "(", n[2], "(", n[3], ", key) + ", n[4], ", key) + (",
+      n[2], "(", n[2], "(", n[4], ", key) + ", n[3], ", key) + 0.5) / ", n[1], ") / ", n[1])
   )
 }

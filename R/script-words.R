@@ -15,7 +15,8 @@ base_code <- function(node, book, data) {
   } else {
     value <- strsplit(formula_text(node, style), "\n", fixed = TRUE)[[1]]
   }
-  list(before = unlist(strsplit(state$before, "\n", fixed = TRUE)), value = value, open = state$open,
+  list(before = unlist(strsplit(state$before, "\n", fixed = TRUE)), value = value,
+    open = state$open,
     constant = !length(formula_vars(node)) && length(value) == 1 && !length(state$before))
 }
 
@@ -98,7 +99,8 @@ type_teller <- function(book, state) {
 }
 
 variable_type <- function(book, name) {
-  if (has_text(book, name)) "text" else if (inherits(column_in(book, name)$x, "Date")) "date" else "number"
+  if (has_text(book, name)) "text" else if (inherits(column_in(book, name)$x,
+    "Date")) "date" else "number"
 }
 
 # The types of all temporary names, in the order in which they are given.
@@ -122,7 +124,8 @@ as_number_code <- function(node, write, type) {
 # How to write the values of a choice: as numbers where texts and numbers meet.
 one_type <- function(node, write, type) {
   mixed <- !type(node) %in% c("text", "date")
-  function(part) if (mixed && type(part) %in% c("text", "date")) as_number_code(part, write, type) else write(part)
+  function(part) if (mixed && type(part) %in% c("text", "date")) as_number_code(part, write,
+    type) else write(part)
 }
 
 number_code <- function(word, number) {
@@ -142,7 +145,8 @@ compare_code <- function(word, type, number) {
   function(node, write) {
     types <- c(type(node[[2]]), type(node[[3]]))
     texts <- all(types == "text") && word %in% c("==", "!=")
-    write_binary(node, word, if (texts || all(types == "date")) write else function(part) number(part, write))
+    write_binary(node, word,
+      if (texts || all(types == "date")) write else function(part) number(part, write))
   }
 }
 
@@ -159,11 +163,13 @@ unanswered_code <- function(node, write, book, data) {
   name <- as.character(node[[2]])
   raw <- original_source(book, name)
   column <- code_column(data, name)
-  if (!is.null(meaning_in(book, name)$read)) return(unread_code(node[[3]], column, meaning_in(book, name)))
+  if (!is.null(meaning_in(book, name)$read)) {
+    return(unread_code(node[[3]], column, meaning_in(book, name)))
+  }
   if (node[[3]] == "blank") {
     blank <- if (is_text_like(raw)) c(NA, "") else NA
-    return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, ", code_text(""),
-      ")"))
+    return(if (length(blank) == 1) paste0("is.na(", column, ")") else paste0(column, " %in% c(NA, ",
+      code_text(""), ")"))
   }
   missing <- meaning_in(book, name)$missing[[node[[3]]]]
   rows_code(match_code(column, missing, plain_values(raw)), column)
@@ -176,5 +182,9 @@ first_valid_code <- function(node, write) {
 
 # ifelse() forgets that its values are dates.
 keep_dates <- function(node, type, code) {
-  if (type(node) == "date") paste0("as.Date(", code, ", origin = ", code_text("1970-01-01"), ")") else code
+  if (type(node) == "date") {
+    paste0("as.Date(", code, ", origin = ", code_text("1970-01-01"), ")")
+  } else {
+    code
+  }
 }

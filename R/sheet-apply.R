@@ -12,14 +12,18 @@
 #' @param accept Findings about the data as a whole that you have judged, with the reason:
 #'   `c("data-changed" = "three ages corrected")`, or "new-code", "stale-learned", "must-hold". The
 #'   sheet keeps them.
-#' @param rename Columns that have other names in these data than on the sheet: `c(age = "AGE_YRS")` takes
-#'   `AGE_YRS` for what the sheet calls `age`. The book then holds a data frame rather than a file.
-#' @param skip Where columns are lacking, make what can be made and list what could not, rather than stop.
-#' @param blank Texts that stand for a blank answer in the file, see [turnbook()]; left out, as on the sheet.
+#' @param rename Columns that have other names in these data than on the sheet: `c(age = "AGE_YRS")`
+#'   takes `AGE_YRS` for what the sheet calls `age`. The book then holds a data frame rather than a
+#'   file.
+#' @param skip Where columns are lacking, make what can be made and list what could not, rather than
+#'   stop.
+#' @param blank Texts that stand for a blank answer in the file, see [turnbook()]; left out, as on
+#'   the sheet.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
-#'   `ableturn_error_sheet_at` and others of class `ableturn_error` name the line and the place in the sheet.
+#'   `ableturn_error_sheet_at` and others of class `ableturn_error` name the line and the place in
+#'   the sheet.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
@@ -27,8 +31,8 @@
 #' save_turns(book, path)
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
-apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded", accept = NULL,
-                        rename = NULL, skip = FALSE, blank = NULL) {
+apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded",
+                        accept = NULL, rename = NULL, skip = FALSE, blank = NULL) {
   refuse_dots(...)
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
@@ -37,11 +41,12 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   blank <- blank %||% if (is.character(data)) read$data$blank
   if (!is.null(rename)) data <- renamed_data(data, rename, blank)
   identifier <- rlang::enquo(id)
-  book <- if (is.character(data)) turnbook(data, codebook = codebook, blank = blank) else turnbook(as_plain_data(data),
-    codebook = codebook)
+  book <- if (is.character(data)) turnbook(data, codebook = codebook,
+    blank = blank) else turnbook(as_plain_data(data), codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
-  replay(book, with_columns_there(read, names(book), skip), learned == "recorded", read_accept(accept))
+  replay(book, with_columns_there(read, names(book), skip), learned == "recorded",
+    read_accept(accept))
 }
 
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
@@ -93,8 +98,10 @@ collect_receipts <- function(code) {
 replay_told <- function(book, sheet, recorded, news) {
   learned <- Filter(function(made) length(made$learned) > 0, derived_of(book))
   list(
-    verb = "replay", sheet = basename(sheet$path), recorded = recorded, made = turns(book), news = news,
-    skipped = sheet$skipped, learned = names(learned), failing = failing_checks(book), changed = changed_finding(book)
+    verb = "replay", sheet = basename(sheet$path), recorded = recorded,
+    made = turns(book), news = news,
+    skipped = sheet$skipped, learned = names(learned), failing = failing_checks(book),
+    changed = changed_finding(book)
   )
 }
 
@@ -126,7 +133,9 @@ replay_turn <- function(book, turn, recorded) {
 
 # The data with the names that the sheet uses.
 renamed_data <- function(data, rename, blank = NULL) {
-  if (!is.character(rename) || anyNA(rename) || !is_named(rename)) fail("rename-form", got = describe_type(rename))
+  if (!is.character(rename) || anyNA(rename) || !is_named(rename)) {
+    fail("rename-form", got = describe_type(rename))
+  }
   data <- if (is.character(data)) open_data(data, blank)$data else as_plain_data(data)
   lost <- setdiff(rename, names(data))
   if (length(lost)) fail_unknown(lost, names(data))
@@ -136,17 +145,23 @@ renamed_data <- function(data, rename, blank = NULL) {
   data
 }
 
-as_plain_data <- function(data) if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
+as_plain_data <- function(data) {
+  if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
+}
 
-# The sheet as far as its columns are there; what is left out stands in `skipped`. Without `skip` several columns
-# that are lacking are told at once.
+# The sheet as far as its columns are there; what is left out stands in `skipped`. Without `skip`
+# several columns that are lacking are told at once.
 with_columns_there <- function(sheet, known, skip) {
   lacking <- setdiff(names(sheet$define), known)
   skipped <- character()
   kept <- vapply(sheet$turns, function(turn) {
     lost <- setdiff(reads_of_step(turn), c(known, skipped))
     fine <- !length(lost) && !any(reads_of_step(turn) %in% skipped)
-    if (fine) known <<- c(known, turn$makes) else skipped <<- c(skipped, turn$makes %||% turn$formula)
+    if (fine) {
+      known <<- c(known, turn$makes)
+    } else {
+      skipped <<- c(skipped, turn$makes %||% turn$formula)
+    }
     lacking <<- c(lacking, lost)
     fine
   }, NA)
@@ -162,7 +177,8 @@ with_columns_there <- function(sheet, known, skip) {
 # What a turn or a check reads; a formula that cannot be parsed is told where it stands.
 reads_of_step <- function(turn) {
   tryCatch(
-    if (identical(turn$type, "check")) formula_vars(parse_formula(turn$formula)) else turn_reads(turn),
+    if (identical(turn$type,
+      "check")) formula_vars(parse_formula(turn$formula)) else turn_reads(turn),
     ableturn_error = function(e) character()
   )
 }

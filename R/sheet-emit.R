@@ -8,13 +8,15 @@ bare <- function(x) structure(list(x), class = "sheet_plain")
 flow <- function(x) structure(list(x), class = "sheet_flow")
 
 emit_lines <- function(mapping, indent = 0) {
-  unlist(Map(function(key, value) emit_entry(key, value, indent), names(mapping), mapping), use.names = FALSE)
+  unlist(Map(function(key, value) emit_entry(key, value, indent), names(mapping), mapping),
+    use.names = FALSE)
 }
 
 emit_entry <- function(key, value, indent) {
   lead <- emit_key(key)
   # YAML takes a key of more than 1,024 signs only where it is marked as one.
-  lead <- if (is_long_key(lead)) c(paste0(strrep(" ", indent), "? ", lead), paste0(strrep(" ", indent), ":")) else
+  lead <- if (is_long_key(lead)) c(paste0(strrep(" ", indent), "? ", lead),
+    paste0(strrep(" ", indent), ":")) else
     paste0(strrep(" ", indent), lead, ":")
   emit_after(lead, value, indent)
 }

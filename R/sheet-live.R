@@ -1,5 +1,5 @@
-# Live sheets: a book opened with `sheet =` writes its record at every step. One process writes a sheet at a
-# time, and what another book has written there is never lost.
+# Live sheets: a book opened with `sheet =` writes its record at every step. One process writes a
+# sheet at a time, and what another book has written there is never lost.
 
 #' @export
 ready_sheet.character <- function(sheet) {
@@ -20,12 +20,12 @@ keep_sheet.character <- function(sheet, book, before) {
   write_lines_whole(emit_parts(parts), sheet, overwrite = TRUE)
   now <- new_live(steps_of(book), tools::md5sum(target), parts$steps, live$checked)
   assign(target, now, live_sheets)
-  if (length(aside)) show_receipt(new_receipt(list(verb = "aside", sheet = sheet, aside = aside), list(),
-    row_count(book)))
+  if (length(aside)) show_receipt(new_receipt(list(verb = "aside", sheet = sheet, aside = aside),
+    list(), row_count(book)))
 }
 
-# What this process knows of each sheet that it writes: the record that stands in it, its fingerprint, the
-# lines of its steps, and what is known to read back the same.
+# What this process knows of each sheet that it writes: the record that stands in it, its
+# fingerprint, the lines of its steps, and what is known to read back the same.
 live_sheets <- new.env()
 
 new_live <- function(log, sum, steps = NULL, checked = new.env()) {
@@ -42,11 +42,14 @@ is_otherwise <- function(live, before, target) {
 put_aside <- function(target) {
   names <- paste0(sub("([.]turns)?[.]ya?ml$", "", target), ".aside-", seq_len(1000), ".turns.yaml")
   free <- names[!file.exists(names)][1]
-  if (!file.copy(target, free)) fail("file-unwritable", path = free, why = "the sheet could not be kept aside")
+  if (!file.copy(target, free)) {
+    fail("file-unwritable", path = free, why = "the sheet could not be kept aside")
+  }
   free
 }
 
-# One process at a time: a file beside the sheet says which. That of a process that is gone is taken over.
+# One process at a time: a file beside the sheet says which. That of a process that is gone is taken
+# over.
 lock_sheet <- function(target, sheet) {
   lock <- paste0(target, ".lock")
   own <- paste0(process_name(), "\n")

@@ -5,7 +5,8 @@ read_sheet <- function(path) {
   lines <- file_lines(path)
   refuse_tags(lines, path)
   refuse_more_documents(lines, path)
-  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("sheet-yaml", path = path, why = why))
+  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("sheet-yaml",
+    path = path, why = why))
   withCallingHandlers(
     c(read_parts(raw, path), list(lines = lines)),
     ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, path)
@@ -16,8 +17,8 @@ read_sheet <- function(path) {
 yaml_handlers <- list(
   "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
   "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x,
-  "float#fix" = as.numeric, "float#exp" = as.numeric, "int" = as.numeric, "int#oct" = as.numeric, "int#hex" = identity,
-  "int#base60" = identity, "float#base60" = identity, "seq" = identity,
+  "float#fix" = as.numeric, "float#exp" = as.numeric, "int" = as.numeric, "int#oct" = as.numeric,
+  "int#hex" = identity, "int#base60" = identity, "float#base60" = identity, "seq" = identity,
   "timestamp#iso8601" = identity, "timestamp#ymd" = identity, "timestamp#spaced" = identity
 )
 
@@ -27,7 +28,9 @@ parse_yaml <- function(text, broken) {
     error = identity
   )
   if (inherits(read, "error")) broken(conditionMessage(read))
-  if (size_within(read, most_values) > most_values) broken(paste("it holds more than", most_values, "values"))
+  if (size_within(read, most_values) > most_values) {
+    broken(paste("it holds more than", most_values, "values"))
+  }
   read
 }
 
@@ -52,8 +55,8 @@ refuse_more_documents <- function(lines, path) {
   if (length(later)) fail("sheet-two", path = path, line = later[1])
 }
 
-# A tag could name code to run, an alias could stand for a whole that doubles again and again; quoted
-# text and remarks may hold any sign, and so may a plain text after its start.
+# A tag could name code to run, an alias could stand for a whole that doubles again and again;
+# quoted text and remarks may hold any sign, and so may a plain text after its start.
 refuse_tags <- function(lines, path) {
   bare <- gsub("\"(\\\\.|[^\"\\\\])*\"|'[^']*'", "\"\"", lines)
   bare <- sub("(^|\\s)#.*$", "", bare)
@@ -62,7 +65,8 @@ refuse_tags <- function(lines, path) {
   if (!length(line)) return()
   met <- regmatches(bare[line[1]], regexpr(sign, bare[line[1]], perl = TRUE))
   met <- trimws(sub("^[-?\\[{,: ]+", "", met))
-  fail(if (startsWith(met, "!")) "sheet-tag" else "sheet-alias", path = path, line = line[1], tag = met)
+  fail(if (startsWith(met, "!")) "sheet-tag" else "sheet-alias", path = path,
+    line = line[1], tag = met)
 }
 
 read_parts <- function(raw, path) {
@@ -70,25 +74,29 @@ read_parts <- function(raw, path) {
     fail("sheet-not-one", path = path, why = "it has no line able_turn")
   }
   if (!identical(as.numeric(unlist(raw$able_turn)), sheet_version)) {
-    fail("sheet-version", path = path, version = paste(unlist(raw$able_turn)), known = sheet_version)
+    fail("sheet-version", path = path, version = paste(unlist(raw$able_turn)),
+      known = sheet_version)
   }
   check_keys(raw, c("able_turn", "data", "seen", "define", "turns"), NULL)
   data <- read_data_entry(raw$data)
   seen <- Map(read_seen, raw$seen, names(raw$seen))
   turns <- Map(read_turn, raw$turns, seq_along(raw$turns))
   check_results(turns)
-  list(data = data, accept = if (!is.null(raw$data$accept)) read_accepts(raw$data$accept, list("data", "accept")),
-    seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns),
-    path = path)
+  list(data = data, accept = if (!is.null(raw$data$accept)) read_accepts(raw$data$accept,
+    list("data", "accept")),
+  seen = seen, define = read_meanings(raw$define, list("define")), turns = order_turns(turns),
+  path = path)
 }
 
 # Which data the record was made on, and what was judged of their having changed since.
 read_data_entry <- function(raw) {
   if (is.null(raw)) return(NULL)
-  if (!is.list(raw) || !is_named(raw)) bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
+  if (!is.list(raw) || !is_named(raw)) {
+    bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
+  }
   check_keys(raw, c("file", "id", "rows", "blank", "sha256", "accept"), list("data"))
-  for (key in intersect(c("file", "id", "sha256"), names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data",
-    key))
+  for (key in intersect(c("file", "id", "sha256"),
+    names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data", key))
   if (!is.null(raw$rows)) raw$rows <- read_shape$number(raw$rows, list("data", "rows"))
   if (!is.null(raw$blank)) raw$blank <- if (length(raw$blank)) read_shape$texts(raw$blank,
     list("data", "blank")) else character()
@@ -98,7 +106,9 @@ read_data_entry <- function(raw) {
 read_turn <- function(raw, place) {
   spot <- list("turns", place)
   if (is.list(raw) && "must_hold" %in% names(raw)) return(read_check(raw, spot, place))
-  if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it is no turn", "Write it as: - recode: name")
+  if (!is.list(raw) || is.null(names(raw))) {
+    bad_spot(spot, "it is no turn", "Write it as: - recode: name")
+  }
   verb <- intersect(names(raw), turn_verbs())
   if (length(verb) != 1) {
     bad_spot(c(spot, list(names(raw)[1])),
@@ -109,9 +119,11 @@ read_turn <- function(raw, place) {
   check_keys(raw, c(verb, names(keys)), spot)
   makes <- read_shape$names(raw[[verb]], c(spot, list(verb)))
   given <- raw[intersect(names(keys), names(raw))]
-  read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given, names(given))
+  read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given,
+    names(given))
   if (isTRUE(read$valid_count)) makes <- with_later_names(with_count(makes), read$renamed)
-  at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)), place))
+  at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)),
+    place))
 }
 
 read_seen <- function(raw, name) {
@@ -125,14 +137,17 @@ read_check <- function(raw, spot, place) {
   list(
     type = "check", formula = read_shape$formula(raw$must_hold, c(spot, list("must_hold"))),
     label = if (!is.null(raw$label)) read_shape$text(raw$label, c(spot, list("label"))),
-    learned = if (!is.null(raw$learned)) read_shape$learned(raw$learned, c(spot, list("learned"))), place = place
+    learned = if (!is.null(raw$learned)) read_shape$learned(raw$learned, c(spot, list("learned"))),
+    place = place
   )
 }
 
 check_read_turn <- function(turn, place) {
   check_new_names(turn$makes)
   need <- setdiff(type_of_turn(turn$verb)$needs, names(turn))
-  if (length(need)) bad_spot(list("turns", place, turn$verb), paste0("`", need, "` is missing"), "Add it.")
+  if (length(need)) {
+    bad_spot(list("turns", place, turn$verb), paste0("`", need, "` is missing"), "Add it.")
+  }
   check_turn(turn)
   turn$place <- place
   turn
@@ -143,8 +158,8 @@ check_results <- function(turns) {
   twice <- which(duplicated(unlist(makes)))[1]
   if (is.na(twice)) return()
   place <- rep(seq_along(makes), lengths(makes))[twice]
-  bad_spot(list("turns", place, turns[[place]]$verb), paste0("`", unlist(makes)[twice], "` is made twice"),
-    "Give each variable its own name.")
+  bad_spot(list("turns", place, turns[[place]]$verb), paste0("`", unlist(makes)[twice],
+    "` is made twice"), "Give each variable its own name.")
 }
 
 # Each turn after those whose variables it reads.

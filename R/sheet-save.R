@@ -23,17 +23,22 @@ save_turns <- function(book, path, overwrite = FALSE) {
   write_lines_whole(emit_parts(parts), path, overwrite)
 }
 
-# What is to be written is read back before it takes the place of anything: a sheet that would not come back
-# the same is an error, and what stands on disk stays. `checked` holds, by part, the lines that have come back.
+# What is to be written is read back before it takes the place of anything: a sheet that would not
+# come back the same is an error, and what stands on disk stays. `checked` holds, by part, the lines
+# that have come back.
 check_parts <- function(parts, checked = new.env()) {
   check_part("head", emit_lines(parts$head), checked)
   for (name in names(parts$seen)) {
-    check_part(paste("seen", name), c(head_line(), emit_lines(list(seen = parts$seen[name]))), checked)
+    check_part(paste("seen", name), c(head_line(), emit_lines(list(seen = parts$seen[name]))),
+      checked)
   }
   for (name in names(parts$define)) {
-    check_part(paste("define", name), c(head_line(), emit_lines(list(define = parts$define[name]))), checked)
+    check_part(paste("define", name), c(head_line(), emit_lines(list(define = parts$define[name]))),
+      checked)
   }
-  for (i in seq_along(parts$steps)) check_part(paste("step", i), c("turns:", parts$steps[[i]]$lines), checked)
+  for (i in seq_along(parts$steps)) {
+    check_part(paste("step", i), c("turns:", parts$steps[[i]]$lines), checked)
+  }
 }
 
 head_line <- function() paste0("able_turn: ", sheet_version)
@@ -43,8 +48,9 @@ check_part <- function(part, lines, checked) {
   whole <- if (lines[1] == "turns:") c(head_line(), lines) else lines
   again <- tryCatch(read_again(whole), error = identity)
   if (!identical(again, whole)) {
-    fail("sheet-unlike", where = utils::tail(lines, 1), why = if (inherits(again, "error")) conditionMessage(again) else
-      paste0("it would come back as ", again[which(again != whole)[1]] %|% "less"))
+    fail("sheet-unlike", where = utils::tail(lines, 1),
+      why = if (inherits(again, "error")) conditionMessage(again) else
+        paste0("it would come back as ", again[which(again != whole)[1]] %|% "less"))
   }
   assign(part, lines, checked)
 }
@@ -53,13 +59,15 @@ check_part <- function(part, lines, checked) {
 read_again <- function(lines) {
   text <- paste(lines, collapse = "\n")
   refuse_tags(lines, "the sheet")
-  read <- read_parts(parse_yaml(text, function(why) fail("sheet-yaml", path = "the sheet", why = why)), "the sheet")
+  read <- read_parts(parse_yaml(text, function(why) fail("sheet-yaml", path = "the sheet",
+    why = why)), "the sheet")
   read$data$id <- if (!is.null(read$data$id)) bare(read$data$id)
   read$data$accept <- if (length(read$accept)) sheet_value(read$accept, "accepts")
   c(
     emit_lines(c(list(able_turn = sheet_version), if (length(read$data)) list(data = read$data))),
     if (length(read$seen)) emit_lines(list(seen = lapply(read$seen, flow))),
     if (length(read$define)) emit_lines(list(define = lapply(read$define, sheet_meaning))),
-    if (length(read$turns)) c("turns:", unlist(lapply(read$turns, function(turn) emit_item(sheet_step(turn), 2))))
+    if (length(read$turns)) c("turns:",
+      unlist(lapply(read$turns, function(turn) emit_item(sheet_step(turn), 2))))
   )
 }

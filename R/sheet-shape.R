@@ -10,17 +10,27 @@ read_shape <- list(
   },
   word = function(x, spot) read_shape$text(x, spot),
   flag = function(x, spot) {
-    if (is_one(x, is.logical)) x else bad_spot(spot, "it must be true or false", "Write true or false.")
+    if (is_one(x, is.logical)) {
+      x
+    } else {
+      bad_spot(spot, "it must be true or false", "Write true or false.")
+    }
   },
   number = function(x, spot) {
-    if (is_one(x, is.numeric)) x else bad_spot(spot, "it must be a number", "Write it without quotes.")
+    if (is_one(x, is.numeric)) {
+      x
+    } else {
+      bad_spot(spot, "it must be a number", "Write it without quotes.")
+    }
   },
   numbers = function(x, spot) {
     x <- unlist(x)
     if (is.numeric(x)) x else bad_spot(spot, "it must be a list of numbers", "Write it as [1, 5].")
   },
   values = function(x, spot) {
-    if (is.list(x) && any(lengths(x) != 1)) bad_spot(spot, "it must be a list of values", "Write it as [2, 4, 1].")
+    if (is.list(x) && any(lengths(x) != 1)) {
+      bad_spot(spot, "it must be a list of values", "Write it as [2, 4, 1].")
+    }
     unlist(x)
   },
   matchers = function(x, spot) read_when(x, spot),
@@ -35,11 +45,14 @@ read_shape <- list(
   table = function(x, spot) read_table_columns(x, spot),
   instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
-  learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]], c(spot, list(i))))
+  learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]],
+    c(spot, list(i))))
 )
 
 read_renames <- function(x, spot) {
-  if (is.list(x) && is_named(x) && all(vapply(x, is_one, NA, type = is.character))) return(unlist(x))
+  if (is.list(x) && is_named(x) && all(vapply(x, is_one, NA, type = is.character))) {
+    return(unlist(x))
+  }
   bad_spot(spot, "it must give each new name the usual one", "Write {new: old}.")
 }
 
@@ -53,8 +66,8 @@ is_one <- function(x, type) length(x) == 1 && !is.list(x) && type(x) && !is.na(x
 
 read_texts <- function(x, spot) {
   x <- unlist(x)
-  if (is.character(x) && length(x)) enc2utf8(x) else bad_spot(spot, "it must be a text or a list of texts",
-    "Write it as name or [name, name].")
+  if (is.character(x) && length(x)) enc2utf8(x) else bad_spot(spot,
+    "it must be a text or a list of texts", "Write it as name or [name, name].")
 }
 
 read_rule <- function(raw, spot) {
@@ -78,12 +91,16 @@ read_rule_code <- function(raw) if (isTRUE(raw$keep)) unchanged() else raw$code 
 
 read_where <- function(raw, spot) {
   if (is.list(raw) && is.null(names(raw)) && all(vapply(raw, is.list, NA))) raw <- do.call(c, raw)
-  if (!is.list(raw) || !is_named(raw)) bad_spot(spot, "it must name variables", "Write it as {q1: 2, q2: \"3 ..\"}.")
+  if (!is.list(raw) || !is_named(raw)) {
+    bad_spot(spot, "it must name variables", "Write it as {q1: 2, q2: \"3 ..\"}.")
+  }
   Map(function(value, name) read_when(value, c(spot, list(name))), raw, names(raw))
 }
 
 read_when <- function(raw, spot) {
-  if (is.list(raw) && is.null(names(raw))) return(merge_values(lapply(raw, read_matcher, spot = spot)))
+  if (is.list(raw) && is.null(names(raw))) {
+    return(merge_values(lapply(raw, read_matcher, spot = spot)))
+  }
   list(read_matcher(raw, spot))
 }
 
@@ -91,7 +108,9 @@ read_matcher <- function(raw, spot) {
   if (is.list(raw)) return(read_named_matcher(raw, spot))
   if (is_one(raw, is.character)) return(at_spot(spot, read_range(raw)) %||% new_matcher("values",
     values = enc2utf8(raw)))
-  if (is_one(raw, function(x) is.numeric(x) || is.logical(x))) return(new_matcher("values", values = as_code(raw)))
+  if (is_one(raw, function(x) is.numeric(x) || is.logical(x))) {
+    return(new_matcher("values", values = as_code(raw)))
+  }
   no_matcher(spot)
 }
 
@@ -114,7 +133,8 @@ read_holding <- function(raw, spot) {
 
 no_matcher <- function(spot) {
   bad_spot(spot, "it names no values",
-    "Write a number, a range such as \"1 .. 4\", {text: \"...\"}, {holding: \"...\"} or {missing: any}.")
+    paste("Write a number, a range such as \"1 .. 4\", {text: \"...\"}, {holding: \"...\"} or",
+      "{missing: any}."))
 }
 
 read_missing_matcher <- function(kind, spot) {
@@ -133,7 +153,8 @@ read_meaning <- function(raw, spot) {
   if (!is.list(raw) || is.null(names(raw))) bad_spot(spot, "it must say what the variable means",
     "Write it as {label: \"...\", level: ordinal}.")
   check_keys(raw, names(meaning_keys), spot)
-  for (key in intersect(names(raw), names(meaning_keys)[meaning_keys %in% c("text", "word", "formula")])) {
+  for (key in intersect(names(raw),
+    names(meaning_keys)[meaning_keys %in% c("text", "word", "formula")])) {
     raw[[key]] <- read_shape$text(raw[[key]], c(spot, list(key)))
   }
   if (!is.null(raw$codes)) raw$codes <- read_codes(raw$codes, c(spot, list("codes")))
@@ -147,11 +168,15 @@ read_meaning <- function(raw, spot) {
 
 # Codes named by their labels, or {code: 2, label: "Other"} for each.
 read_codes <- function(raw, spot) {
-  wrong <- function() bad_spot(spot, "it must give each label a code", "Write it as {\"Never\": 1, \"Always\": 5}.")
+  wrong <- function() {
+    bad_spot(spot, "it must give each label a code", "Write it as {\"Never\": 1, \"Always\": 5}.")
+  }
   is_pair <- function(entry) is.list(entry) && setequal(names(entry), c("code", "label"))
   pairs <- is.list(raw) && is.null(names(raw)) && all(vapply(raw, is_pair, NA))
   if (pairs) raw <- setNames(lapply(raw, `[[`, "code"), vapply(raw, function(e) paste(e$label), ""))
-  if (!is.list(raw) || !is_named(raw) || any(lengths(raw) != 1) || any(vapply(raw, is.list, NA))) wrong()
+  if (!is.list(raw) || !is_named(raw) || any(lengths(raw) != 1) || any(vapply(raw, is.list, NA))) {
+    wrong()
+  }
   unlist(raw)
 }
 

@@ -22,7 +22,8 @@ at_spot <- function(spot, code) {
 spot_text <- function(spot) {
   out <- ""
   for (step in spot) {
-    out <- if (is.numeric(step)) paste0(out, "[", step, "]") else paste0(out, if (nzchar(out)) ".", step)
+    out <- if (is.numeric(step)) paste0(out, "[", step, "]") else paste0(out,
+      if (nzchar(out)) ".", step)
   }
   if (nzchar(out)) out else "the sheet"
 }
@@ -30,8 +31,8 @@ spot_text <- function(spot) {
 check_keys <- function(raw, known, spot) {
   strange <- setdiff(names(raw), known)
   if (length(strange)) {
-    bad_spot(c(spot, list(strange[1])), paste0("unknown key `", strange[1], "`", near_hint(strange[1], known)),
-      paste0("Known here: ", paste(known, collapse = ", "), "."))
+    bad_spot(c(spot, list(strange[1])), paste0("unknown key `", strange[1], "`",
+      near_hint(strange[1], known)), paste0("Known here: ", paste(known, collapse = ", "), "."))
   }
 }
 
@@ -43,8 +44,8 @@ fail_at_line <- function(spot, lines, path) {
   )
 }
 
-# The first line at which the spot exists: the shortest beginning of the file that holds it. What holds it
-# once holds it from there on, so that the search halves what is left.
+# The first line at which the spot exists: the shortest beginning of the file that holds it. What
+# holds it once holds it from there on, so that the search halves what is left.
 line_of <- function(spot, lines) {
   low <- 0
   high <- length(lines)
@@ -56,11 +57,13 @@ line_of <- function(spot, lines) {
   high
 }
 
-# Whether the first `n` lines hold the spot, or, where they end inside something, the lines that begin before.
+# Whether the first `n` lines hold the spot, or, where they end inside something, the lines that
+# begin before.
 begins_with_spot <- function(n, spot, lines) {
   for (end in n:max(1, n - 20)) {
     begun <- tryCatch(
-      yaml::yaml.load(paste(lines[seq_len(end)], collapse = "\n"), eval.expr = FALSE, handlers = yaml_line_handlers),
+      yaml::yaml.load(paste(lines[seq_len(end)], collapse = "\n"), eval.expr = FALSE,
+        handlers = yaml_line_handlers),
       error = function(e) NULL, warning = function(w) NULL
     )
     if (!is.null(begun)) return(holds_spot(begun, spot))
@@ -88,38 +91,47 @@ word_errors(list(
   "bad-dialect" = c("There is no script dialect \"{dialect}\".", "Choose one of: {known}."),
   "no-turns" = c("There is nothing to write: no turn has been made.",
     "Make a variable first, then write the script."),
-  "no-data-file" = c("The sheet {path} does not say which data it is for.", "Name them: --data FILE."),
+  "no-data-file" = c("The sheet {path} does not say which data it is for.",
+    "Name them: --data FILE."),
   "script-broken" = c("The script cannot be read as R: {why}",
     "Nothing was run. Please report it, with the sheet."),
-  "script-foreign" = c("The script holds `{name}`, which this package does not write. Nothing was run.",
+  "script-foreign" = c(
+    "The script holds `{name}`, which this package does not write. Nothing was run.",
     "Look at the script with write_script(), and at what the sheet or the data bring.",
     sheet = "Look at the script: ableturn script SHEET; and at what the sheet or the data bring."),
   "script-cannot-read" = c("The base script cannot read {file} as it was read here: {why}.",
     "Save the table anew, or use dialect = \"ableturn\".",
     sheet = "Save the table anew, or add --dialect ableturn."),
-  "data-changed" = c("{file} has changed since it was opened.", "Open it again and repeat the proof.")
+  "data-changed" = c("{file} has changed since it was opened.",
+    "Open it again and repeat the proof.")
 ))
 
 # The input cannot be read.
 word_errors(list(
   "sheet-yaml" = c("The turn sheet {path} cannot be read: {why}",
     "Mend that line; text with signs in it goes in quotes."),
-  "sheet-tag" = c("The turn sheet {path}, line {line}, holds a tag ({tag}), which could run code. It is refused.",
+  "sheet-tag" = c(
+    "The turn sheet {path}, line {line}, holds a tag ({tag}), which could run code. It is refused.",
     "Take the tag out, or put the text in quotes."),
-  "sheet-alias" = c("The turn sheet {path}, line {line}, holds a mark for a part of it ({tag}), which is not read.",
+  "sheet-alias" = c(
+    "The turn sheet {path}, line {line}, holds a mark for a part of it ({tag}), which is not read.",
     "Write that part out where it belongs, or put the text in quotes."),
-  "sheet-two" = c("The turn sheet {path}, line {line}, begins a second document, which would be passed over.",
+  "sheet-two" = c(
+    "The turn sheet {path}, line {line}, begins a second document, which would be passed over.",
     "Put it in a file of its own."),
-  "sheet-version" = c("The turn sheet {path} has version {version}; this package reads version {known}.",
+  "sheet-version" = c(
+    "The turn sheet {path} has version {version}; this package reads version {known}.",
     "Its first line must be: able_turn: {known}"),
   "sheet-at" = c("{path}, line {line}, {where}: {why}", "{todo}"),
   "sheet-there" = c("There is a sheet {path} already, and it was left as it is.",
     "To go on from it: book <- apply_turns(data, sheet). To start anew, name another."),
   "sheet-locked" = c("The sheet {path} is being written by another process ({holder}).",
     "Close that one first, or name another sheet. If it no longer runs, delete {lock}."),
-  "sheet-unlike" = c("The record cannot be kept in a sheet, as it would not come back the same: {where}: {why}",
+  "sheet-unlike" = c(
+    "The record cannot be kept in a sheet, as it would not come back the same: {where}: {why}",
     "What was there before was left as it is. Please report it."),
-  "sheet-not-one" = c("{path} is not a turn sheet: {why}.", "A turn sheet begins with: able_turn: 1"),
+  "sheet-not-one" = c("{path} is not a turn sheet: {why}.",
+    "A turn sheet begins with: able_turn: 1"),
   "data-outside" = c("The sheet {path} names data that are not in its folder: {name}.",
     "If they are the right ones, name them yourself: --data FILE.")
 ), unread = TRUE)

@@ -1,7 +1,8 @@
 sheet_version <- 1
 
-# A sheet in parts, so that what has not changed need not be made again: `head`, `seen` and `define`, each a
-# list of values to emit, and `steps`, each with its lines. `known` are the steps of the time before.
+# A sheet in parts, so that what has not changed need not be made again: `head`, `seen` and
+# `define`, each a list of values to emit, and `steps`, each with its lines. `known` are the steps
+# of the time before.
 sheet_parts <- function(book, known = NULL) {
   list(
     head = list(able_turn = sheet_version, data = sheet_data(book)), seen = sheet_seen(book),
@@ -20,15 +21,17 @@ step_lines <- function(steps, known) {
 emit_parts <- function(parts) {
   c(emit_lines(parts$head), if (length(parts$seen)) emit_lines(list(seen = parts$seen)),
     if (length(parts$define)) emit_lines(list(define = parts$define)),
-    if (length(parts$steps)) c("turns:", unlist(lapply(parts$steps, `[[`, "lines"))) else "turns: []")
+    if (length(parts$steps)) c("turns:",
+      unlist(lapply(parts$steps, `[[`, "lines"))) else "turns: []")
 }
 
 sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
   info <- info_of(book)
-  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows, blank = info$blank,
-    sha256 = info$fingerprint, accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
+  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
+    blank = info$blank, sha256 = info$fingerprint,
+    accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
 }
 
@@ -48,11 +51,14 @@ stated_turns <- function(book) {
   stated <- Filter(function(e) e$type == "define", log)
   defined <- unlist(lapply(stated, `[[`, "vars"))
   lapply(Filter(function(e) e$type != "define", log), function(e) {
-    if (e$type == "check") e else if (any(e$turn$makes %in% defined)) with_definitions(e$turn, stated) else e$turn
+    if (e$type == "check") e else if (any(e$turn$makes %in% defined)) with_definitions(e$turn,
+      stated) else e$turn
   })
 }
 
-sheet_step <- function(step) if (identical(step$type, "check")) sheet_check(step) else sheet_turn(step)
+sheet_step <- function(step) {
+  if (identical(step$type, "check")) sheet_check(step) else sheet_turn(step)
+}
 
 sheet_check <- function(check) {
   out <- list(must_hold = check$formula, label = check$label)
@@ -91,8 +97,8 @@ sheet_meaning <- function(m) {
 sheet_codes <- function(codes) {
   if (!length(codes)) return(NULL)
   if (!anyDuplicated(names(codes))) return(labelled_flow(as.list(codes)))
-  flow(Map(function(code, label) flow(list(code = code, label = label)), unname(codes), names(codes),
-    USE.NAMES = FALSE))
+  flow(Map(function(code, label) flow(list(code = code, label = label)), unname(codes),
+    names(codes), USE.NAMES = FALSE))
 }
 
 sheet_turn <- function(turn) {
@@ -118,7 +124,8 @@ sheet_value <- function(value, shape) {
     word = bare(value),
     matchers = sheet_matchers(value),
     table = flow(value), renames = labelled_flow(as.list(value)),
-    accepts = unname(Map(function(id, why) flow(list(finding = bare(id), because = why)), names(value), value)),
+    accepts = unname(Map(function(id, why) flow(list(finding = bare(id), because = why)),
+      names(value), value)),
     instrument = nested_flow(value),
     rules = lapply(value, sheet_rule),
     meanings = flow(lapply(value, function(m) flow(sheet_meaning(m)))),
@@ -150,11 +157,19 @@ sheet_rule <- function(rule) {
 # Two conditions on one variable stand one after the other.
 sheet_where <- function(where) {
   each <- lapply(where, sheet_matchers)
-  if (!anyDuplicated(names(each))) flow(each) else flow(lapply(seq_along(each), function(i) flow(each[i])))
+  if (!anyDuplicated(names(each))) {
+    flow(each)
+  } else {
+    flow(lapply(seq_along(each), function(i) flow(each[i])))
+  }
 }
 
 sheet_matchers <- function(matchers) {
-  if (length(matchers) == 1) sheet_matcher(matchers[[1]]) else flow(lapply(unname(matchers), sheet_matcher))
+  if (length(matchers) == 1) {
+    sheet_matcher(matchers[[1]])
+  } else {
+    flow(lapply(unname(matchers), sheet_matcher))
+  }
 }
 
 sheet_matcher <- function(m) {

@@ -41,15 +41,15 @@ NULL
 #' book <- turn_bin(book, age, as = "age3", at = c(30, 60))
 #' book <- turn_bin(book, income, as = "income4", groups = 4)
 #' @export
-turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", edge = "begins", labels = NULL,
-                     weight = NULL, as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,
-                     accept = NULL, replace = FALSE) {
+turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", edge = "begins",
+                     labels = NULL, weight = NULL, as = NULL, missing = "carry", label = NULL,
+                     note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   weigh <- rlang::enquo(weight)
   turn <- new_turn("bin", result_names(from, as, "_b"),
-    from = from, at = at, groups = groups, by = if (is.null(at)) by, edge = unless(edge, "begins"), labels = labels,
-    weight = if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1],
+    from = from, at = at, groups = groups, by = if (is.null(at)) by, edge = unless(edge, "begins"),
+    labels = labels, weight = if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1],
     missing = unless(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
@@ -81,13 +81,15 @@ check_turn.bin_turn <- function(turn) {
   if (!is.null(turn$at)) return(check_cuts(turn$at))
   check_choice(turn$by, "by", band_ways)
   check_number(turn$groups, "groups")
-  if (turn$groups < 2 || turn$groups != round(turn$groups) || turn$groups > most_bands) fail("bad-groups",
-    groups = turn$groups)
+  if (turn$groups < 2 || turn$groups != round(turn$groups) ||
+    turn$groups > most_bands) fail("bad-groups", groups = turn$groups)
 }
 
 check_cuts <- function(at) {
   if (inherits(at, "Date")) fail("bin-date", name = "at")
-  if (!is.numeric(at) || !length(at) || !all(is.finite(at))) fail("bad-cuts", got = describe_type(at))
+  if (!is.numeric(at) || !length(at) || !all(is.finite(at))) {
+    fail("bad-cuts", got = describe_type(at))
+  }
   if (length(at) >= most_bands) fail("bad-groups", groups = length(at) + 1)
   if (is.unsorted(at, strictly = TRUE)) fail("cuts-order", at = show_number(as.double(at)))
 }
@@ -103,18 +105,21 @@ lower_bands <- function(turn, world, source, place) {
   facts <- if (is.character(world$column(source))) facts_of_column(x) else world$facts(source)
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")
-  # Cut points on record stay as they are, whatever the new data reach, so that codes keep their meaning.
+  # Cut points on record stay as they are, whatever the new data reach, so that codes keep their
+  # meaning.
   if (!is.null(note) && !world$is_recorded(note) && !all_spread_bands(note, turn)) {
     note$is <- useful_cuts(note$is, facts, ends)
   }
   cuts <- sort(as.double(turn$at %||% note$is))
   words <- if (is.null(note)) show_number(cuts) else cut_words(cuts, x, ends)
-  rules <- band_rules(cuts, ends, words, is_whole(cuts) && is_whole(x), turn$labels, turn$makes[place])
+  rules <- band_rules(cuts, ends, words, is_whole(cuts) && is_whole(x), turn$labels,
+    turn$makes[place])
   made <- choose_by_rules(turn, rules, world, source)
   lowered_by_rules(turn, place, made, band_meaning(turn, world, rules, source, place), note)
 }
 
-# Steps of one SD keep their codes, whether or not a band holds rows; without a spread there is only one cut.
+# Steps of one SD keep their codes, whether or not a band holds rows; without a spread there is only
+# one cut.
 all_spread_bands <- function(note, turn) turn$by == "spread" && length(note$is) == turn$groups - 1
 
 cuts_call <- function(turn, source) {
@@ -124,9 +129,12 @@ cuts_call <- function(turn, source) {
 }
 
 # A cut at the very end of the data would leave a band empty.
-useful_cuts <- function(cuts, facts, ends) if (ends) cuts[cuts < facts$high] else cuts[cuts > facts$low]
+useful_cuts <- function(cuts, facts, ends) {
+  if (ends) cuts[cuts < facts$high] else cuts[cuts > facts$low]
+}
 
-# Bands as rules over ranges, each with the bounds as its label; `words` are the cuts as they are written in labels.
+# Bands as rules over ranges, each with the bounds as its label; `words` are the cuts as they are
+# written in labels.
 band_rules <- function(cuts, ends, words, whole, labels, name) {
   bands <- length(cuts) + 1
   if (!length(labels) %in% c(0, bands)) {
@@ -147,7 +155,8 @@ band_range <- function(low, high, ends) {
   if (ends) over(low, upto = high) else from(low, under = high)
 }
 
-# Cuts in as few figures as leave the label true of every row: six where they part the rows as the cut does.
+# Cuts in as few figures as leave the label true of every row: six where they part the rows as the
+# cut does.
 cut_words <- function(cuts, x, ends) {
   words <- show_number(cuts)
   if (all(signif(cuts, 6) == cuts)) return(words)
@@ -155,13 +164,15 @@ cut_words <- function(cuts, x, ends) {
   for (figures in 15:6) {
     short <- signif(cuts, figures)
     if (is.unsorted(short, strictly = TRUE)) break
-    same <- if (ends) short >= near$below & short < near$above else short > near$below & short <= near$above
+    same <- if (ends) short >= near$below & short < near$above else short > near$below &
+      short <= near$above
     words[same] <- show_number(short[same])
   }
   words
 }
 
-# The largest value on the lower side of each cut and the smallest on the upper one, in one pass over the rows.
+# The largest value on the lower side of each cut and the smallest on the upper one, in one pass
+# over the rows.
 values_beside <- function(cuts, x, ends) {
   band <- findInterval(x, cuts, left.open = ends) + 1L
   of_bands <- function(how) group_statistics(x, band, length(cuts) + 1L, how)$value

@@ -33,12 +33,13 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' turn_group(book, income, within = household_id, how = "mean")
 #' @export
-turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL, label = NULL, note = NULL,
-                        high = NULL, accept = NULL, replace = FALSE) {
+turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL,
+                        label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("change", result_names(from, as, "_change"),
-    from = from, unit = one_var(book, rlang::enquo(unit), "unit"), order = one_var(book, rlang::enquo(order), "order"),
+    from = from, unit = one_var(book, rlang::enquo(unit), "unit"),
+    order = one_var(book, rlang::enquo(order), "order"),
     how = how, label = label, note = note, high = high,
     accept = read_accept(accept)
   )
@@ -49,8 +50,8 @@ turn_type("change",
   keys = c(from = "names", label = "texts", unit = "names", order = "names", how = "word"),
   needs = "from", doing = "comparing occasions",
   says = function(made, turn) {
-    paste0("the ", turn$how %||% "difference", " of ", turn$from[1], " from the occasion before, of the same ",
-      turn$unit)
+    paste0("the ", turn$how %||% "difference", " of ", turn$from[1],
+      " from the occasion before, of the same ", turn$unit)
   },
   traits = "reckons"
 )
@@ -84,7 +85,8 @@ change_node <- function(source, turn) {
 
 change_meaning <- function(turn, world, source, place) {
   old <- world$meaning(source)
-  words <- c(difference = "change", ratio = "ratio to the occasion before", percent = "change in percent")
+  words <- c(difference = "change", ratio = "ratio to the occasion before",
+    percent = "change in percent")
   worked_out <- new_meaning(
     label = paste0(old$label %||% source, ", ", words[[turn$how]]), level = "interval",
     unit = if (turn$how == "difference") old$unit else if (turn$how == "percent") "%",
@@ -103,7 +105,8 @@ occasions_of <- function(turn, world) {
 steps_remark <- function(turn, world) {
   if (!world$is_text(turn$order)) return(NULL)
   steps <- occasions_of(turn, world)
-  new_remark("Order of the occasions", paste(c(utils::head(steps, 8), if (length(steps) > 8) "..."), collapse = " < "))
+  new_remark("Order of the occasions", paste(c(utils::head(steps, 8), if (length(steps) > 8) "..."),
+    collapse = " < "))
 }
 
 # Units that skip an occasion which others have.
@@ -113,16 +116,18 @@ gap_remark <- function(turn, world) {
   place <- match(order, occasions_of(turn, world))
   earlier <- place[row_before(unit, place)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
-  if (gaps) new_remark("The occasion just before is lacking, an earlier one is used", counted(gaps, "row"),
-    "group-boundary")
+  if (gaps) new_remark("The occasion just before is lacking, an earlier one is used",
+    counted(gaps, "row"), "group-boundary")
 }
 
-# The order of occasions that are text: by their codes, as numbers or as dates, and written down; any other text is
-# refused, since sorting it would put "follow-up" before "start".
+# The order of occasions that are text: by their codes, as numbers or as dates, and written down;
+# any other text is refused, since sorting it would put "follow-up" before "start".
 resolve_occasions <- function(node, world) {
   walk_formula(node, function(call) {
     order <- as.list(call)$order
-    if (call_head(call) != "previous" || is.null(order) || !world$is_text(as.character(order))) return(call)
+    if (call_head(call) != "previous" || is.null(order) || !world$is_text(as.character(order))) {
+      return(call)
+    }
     call$steps <- occasion_call(as.character(order), world)
     call
   })
@@ -136,8 +141,9 @@ have_order <- function(texts, codes = NULL) {
 occasion_call <- function(name, world) {
   steps <- call("categories", as.name(name))
   texts <- world$met(name)$values
-  sortable <- have_order(texts, world$meaning(name)$codes) || world$is_recorded(list(of = formula_text(steps)))
-  if (!sortable) fail("order-text", name = name, offer = offer_in_words(name, reading_offers(texts)),
-    values = quote_text(utils::head(sort_points(texts), 5)))
+  sortable <- have_order(texts, world$meaning(name)$codes) ||
+    world$is_recorded(list(of = formula_text(steps)))
+  if (!sortable) fail("order-text", name = name, offer = offer_in_words(name,
+    reading_offers(texts)), values = quote_text(utils::head(sort_points(texts), 5)))
   steps
 }

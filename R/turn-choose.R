@@ -20,7 +20,9 @@ choose_by_rules <- function(turn, rules, world, source) {
   list(expr = expr, rules = rules, kinds = vapply(rules[!plain], kind_of_rule, ""))
 }
 
-order_rules <- function(rules) c(Filter(function(r) !r$rest, rules), Filter(function(r) r$rest, rules))
+order_rules <- function(rules) {
+  c(Filter(function(r) !r$rest, rules), Filter(function(r) r$rest, rules))
+}
 
 kind_of_rule <- function(rule) {
   if (!is_unchanged(rule$code) && is.na(rule$code)) rule$label else NA_character_
@@ -38,8 +40,9 @@ rule_test <- function(rule, source, named, loose, world) {
   where <- if (length(rule$when)) self_listed(source, rule$when) else rule$where
   known <- names(where) %in% world$names
   if (!all(known)) fail_unknown(names(where)[!known], world$names)
-  all_of_tests(Map(function(name, matchers) condition_test(name, matchers, name %in% named, loose, world),
-    names(where), where))
+  all_of_tests(Map(function(name, matchers) condition_test(name, matchers, name %in% named,
+    loose, world),
+  names(where), where))
 }
 
 self_listed <- function(name, value) {

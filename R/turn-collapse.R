@@ -28,22 +28,24 @@ NULL
 #' book <- turn_collapse(book, island, as = "island3",
 #'   becomes("Outer islands", "Sallow", "Merrin", "Tarn Skerry"))
 #' @export
-turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, other = "Other", as = NULL,
-                          missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL,
+                          other = "Other", as = NULL,
+                          missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
+                          replace = FALSE) {
   parts <- split_dots(rlang::enquos(...), "turn_collapse")
   from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("collapse", result_names(from, as, "_c"),
     from = from, rules = parts$rules, rarer_than = rarer_than, most_frequent = most_frequent,
-    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label, note = note, high = high,
-    accept = read_accept(accept)
+    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label,
+    note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
 
 turn_type("collapse",
   keys = c(
-    from = "names", label = "texts", rules = "rules", rarer_than = "number", most_frequent = "number",
-    other = "text", missing = "word"
+    from = "names", label = "texts", rules = "rules", rarer_than = "number",
+    most_frequent = "number", other = "text", missing = "word"
   ),
   needs = "from", main = character(), doing = "merging",
   says = function(made, turn) paste0("merged from the categories of ", in_a_row(made$from)),
@@ -58,7 +60,9 @@ check_turn.collapse_turn <- function(turn) {
   if (!any(ways %in% names(turn))) fail("collapse-nothing", name = turn$makes[1])
   if (!is.null(turn$rarer_than)) check_share(turn$rarer_than)
   if (!is.null(turn$most_frequent)) check_number(turn$most_frequent, "most_frequent")
-  if (!is.null(turn$rarer_than) && !is.null(turn$most_frequent)) fail("collapse-two", name = turn$makes[1])
+  if (!is.null(turn$rarer_than) && !is.null(turn$most_frequent)) {
+    fail("collapse-two", name = turn$makes[1])
+  }
 }
 
 check_share <- function(share) {
@@ -74,10 +78,12 @@ lower.collapse_turn <- function(turn, world) {
 lower_merges <- function(turn, world, source, place) {
   if (inherits(world$column(source), "Date")) fail("merge-date", name = source)
   stated <- lapply(turn$rules, coded_merge, source = source, world = world)
-  note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated, source, world))
+  note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated,
+    source, world))
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
   made <- choose_by_rules(turn, rules, world, source)
-  out <- lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place), note)
+  out <- lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place),
+    note)
   out$remarks <- compact(list(tied_remark(turn, note, source, world)))
   out
 }
@@ -86,8 +92,8 @@ lower_merges <- function(turn, world, source, place) {
 tied_remark <- function(turn, note, source, world) {
   if (is.null(turn$most_frequent) || world$is_recorded(note)) return(NULL)
   kept <- length(world$met(source)$values) - length(note$is)
-  if (kept > turn$most_frequent) new_remark(paste0("Kept ", kept, " categories of `", source, "` instead of ",
-    turn$most_frequent, ", as the last are equally frequent."))
+  if (kept > turn$most_frequent) new_remark(paste0("Kept ", kept, " categories of `", source,
+    "` instead of ", turn$most_frequent, ", as the last are equally frequent."))
 }
 
 # A merge named by a text gets a code where the source has codes: the lowest of those merged.
@@ -101,7 +107,9 @@ merged_values <- function(rule, source, world) {
   by_piece <- vapply(rule$when, function(m) m$type == "holding", NA)
   met <- lapply(rule$when[by_piece], values_holding, source = source, world = world)
   named <- unlist(lapply(rule$when[!by_piece], `[[`, "values"))
-  if (!world$is_text(source) && is.character(named)) named <- codes_for(named, source, world$meaning(source)$codes)
+  if (!world$is_text(source) && is.character(named)) {
+    named <- codes_for(named, source, world$meaning(source)$codes)
+  }
   unique(c(named, unlist(met)))
 }
 

@@ -54,10 +54,11 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
 
 turn_type("composite",
   keys = c(
-    from = "names", label = "texts", how = "word", at_least = "number", reversed = "names", weights = "numbers",
-    prorate = "flag", valid_count = "flag"
+    from = "names", label = "texts", how = "word", at_least = "number", reversed = "names",
+    weights = "numbers", prorate = "flag", valid_count = "flag"
   ),
-  needs = "from", main = c(items = "from"), doing = "scoring", says = function(made, turn) score_in_words(made),
+  needs = "from", main = c(items = "from"), doing = "scoring",
+  says = function(made, turn) score_in_words(made),
   traits = c("reckons", "scores items", "may be constant by mistake")
 )
 
@@ -103,13 +104,15 @@ check_item_weights <- function(weights, items, how) {
 #' @export
 lower.composite_turn <- function(turn, world) {
   items <- lapply(turn$from, item_node, turn = turn, world = world)
-  options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights, prorate = turn$prorate)
+  options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights,
+    prorate = turn$prorate)
   options <- compact(options)
   score <- as.call(c(list(as.name(paste0("row_", turn$how))), items, options))
   idle <- isTRUE(turn$prorate) && options$at_least == length(items)
   out <- list(new_lowered(turn$makes[1], score, composite_meaning(turn, world), scale = TRUE,
-    remarks = if (idle) list(new_remark("prorate = TRUE changes nothing while all items must be valid",
-      "state at_least ="))))
+    remarks = if (idle) list(
+      new_remark("prorate = TRUE changes nothing while all items must be valid",
+        "state at_least ="))))
   if (isTRUE(turn$valid_count)) out[[2]] <- lowered_count(turn, items)
   out
 }
@@ -121,14 +124,16 @@ item_node <- function(name, turn, world) {
 
 lowered_count <- function(turn, items) {
   label <- paste("Valid items in", turn[["label"]] %||% turn$makes[1])
-  meaning <- new_meaning(label = label, level = "ratio", limits = c(0L, length(items)), high = "more valid items")
+  meaning <- new_meaning(label = label, level = "ratio", limits = c(0L, length(items)),
+    high = "more valid items")
   new_lowered(turn$makes[2], as.call(c(list(as.name("row_valid")), items)),
     merge_meaning(meaning, turn[["define"]][[turn$makes[2]]])
   )
 }
 
 composite_meaning <- function(turn, world) {
-  label <- paste0(upper_ascii(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ", length(turn$from), " items")
+  label <- paste0(upper_ascii(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ",
+    length(turn$from), " items")
   worked_out <- new_meaning(
     label = label, level = "interval",
     limits = composite_limits(turn, lapply(turn$from, function(v) world$meaning(v)$limits)),

@@ -30,7 +30,8 @@ NULL
 #' book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait")
 #' @export
 turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NULL,
-                         missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+                         missing = "carry", note = NULL, high = NULL, accept = NULL,
+                         replace = FALSE) {
   refuse_dots(...)
   expr <- rlang::enexpr(formula)
   refuse_loop_names(expr, book, parent.frame())

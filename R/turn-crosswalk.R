@@ -24,7 +24,8 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_crosswalk(book, occupation, table = demo_file("status-score.csv"))
 #' @export
-turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL, missing = "carry",
+turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL,
+                           missing = "carry",
                            label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
@@ -33,8 +34,8 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
   given <- names(pair)[2]
   if (is.null(as)) as <- if (length(chosen) == 1) given else paste0("{name}_", given)
   turn <- new_turn("crosswalk", result_names(chosen, as, "_x"),
-    from = chosen, table = pair, missing = unless(missing, "carry"), label = label, note = note, high = high,
-    accept = read_accept(accept)
+    from = chosen, table = pair, missing = unless(missing, "carry"), label = label,
+    note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -68,7 +69,9 @@ check_turn.crosswalk_turn <- function(turn) {
   if (any(blank)) fail("table-blank", column = names(turn$table)[1], rows = which(blank))
   values <- show_value(turn$table[[2]])
   unlike <- duplicated(show_value(codes)) & !duplicated(paste(show_value(codes), values))
-  if (any(unlike)) fail("table-twice", code = unique(show_value(codes[unlike])), column = names(turn$table)[1])
+  if (any(unlike)) {
+    fail("table-twice", code = unique(show_value(codes[unlike])), column = names(turn$table)[1])
+  }
 }
 
 #' @export
@@ -109,7 +112,9 @@ fitted_table <- function(table, source, world) {
 # "01" and "1" are one code where the variable is a number, and so are a label and its code.
 refuse_two_values <- function(codes, values, table, source) {
   unlike <- duplicated(codes) & !duplicated(paste(codes, show_value(values)))
-  if (any(unlike)) fail("table-twice", code = unique(show_value(codes[unlike])), column = names(table)[1])
+  if (any(unlike)) {
+    fail("table-twice", code = unique(show_value(codes[unlike])), column = names(table)[1])
+  }
 }
 
 crosswalk_meaning <- function(turn, world, source, place) {

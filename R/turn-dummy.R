@@ -33,18 +33,21 @@ NULL
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' book <- turn_dummy(book, c(island, ticket), reference = c(island = "Northholm", ticket = "Return"))
-#' book <- turn_dummy(book, opinion, coding = "polynomial")
+#' book <- turn_dummy(book, c(island, ticket), reference = c(island = "Northholm", ticket =
+#' "Return")) book <- turn_dummy(book, opinion, coding = "polynomial")
 #' @export
-turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE, missing = "carry",
-                       as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE,
+                       missing = "carry",
+                       as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL,
+                       replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   pattern <- length(as) == 1 && is.character(as) && grepl("[{](name|level)[}]", as)
   turn <- new_turn("dummy", if (!pattern) as,
-    from = from, reference = reference_in_order(reference, from), coding = unless(coding, "indicator"),
-    all_levels = unless(all_levels, FALSE), missing = unless(missing, "carry"), as = if (pattern) as,
-    label = label, note = note, high = high,
+    from = from, reference = reference_in_order(reference, from),
+    coding = unless(coding, "indicator"),
+    all_levels = unless(all_levels, FALSE), missing = unless(missing, "carry"),
+    as = if (pattern) as, label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -52,13 +55,13 @@ turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., 
 
 turn_type("dummy",
   keys = c(
-    from = "names", label = "texts", reference = "values", coding = "word", all_levels = "flag", missing = "word",
-    as = "text"
+    from = "names", label = "texts", reference = "values", coding = "word", all_levels = "flag",
+    missing = "word", as = "text"
   ),
   needs = "from", pattern = "amended", doing = "dummy-coding",
   says = function(made, turn) {
-    paste0("one of ", length(turn$makes), " columns that code ", made$from[1], " for a regression (",
-      turn$coding %||% "indicator", " coding)")
+    paste0("one of ", length(turn$makes), " columns that code ", made$from[1],
+      " for a regression (", turn$coding %||% "indicator", " coding)")
   }
 )
 
@@ -69,8 +72,8 @@ reference_in_order <- function(reference, from) {
   reference <- unlist(reference)
   if (is.null(reference)) return(NULL)
   if (is.null(names(reference))) {
-    if (!length(reference) %in% c(1, length(from))) fail("reference-count", given = length(reference),
-      variables = length(from))
+    if (!length(reference) %in% c(1, length(from))) fail("reference-count",
+      given = length(reference), variables = length(from))
     return(rep_len(reference, length(from)))
   }
   odd <- setdiff(names(reference), from)
@@ -86,7 +89,8 @@ check_turn.dummy_turn <- function(turn) {
   if (all_levels && coding != "indicator") fail("all-levels-coding", coding = coding)
   meaningless <- all_levels || coding %in% c("difference", "helmert", "polynomial")
   if (!is.null(turn$reference) && meaningless) {
-    fail("reference-meaningless", why = if (all_levels) "all_levels = TRUE" else paste0("coding = \"", coding, "\""))
+    fail("reference-meaningless",
+      why = if (all_levels) "all_levels = TRUE" else paste0("coding = \"", coding, "\""))
   }
 }
 
@@ -100,7 +104,9 @@ settle_turn.dummy_turn <- function(turn, world) {
   named <- unlist(lapply(plans, dummy_names, turn = turn))
   if (other_levels(turn, plans)) turn$makes <- NULL
   if (is.null(turn$makes)) turn$makes <- with_later_names(one_of_each(named), turn$renamed)
-  if (length(turn$makes) != length(named)) fail("as-count", names = length(turn$makes), variables = length(named))
+  if (length(turn$makes) != length(named)) {
+    fail("as-count", names = length(turn$makes), variables = length(named))
+  }
   turn
 }
 
@@ -118,20 +124,24 @@ dummy_plan <- function(turn, world, i) {
   levels <- note$is
   if (length(levels) < 2) fail("one-level", name = source)
   most <- if (identical(turn$coding, "polynomial")) 50 else 100
-  if (length(levels) > most) fail("many-levels", name = source, levels = length(levels), most = most)
+  if (length(levels) > most) {
+    fail("many-levels", name = source, levels = length(levels), most = most)
+  }
   refuse_amounts(source, levels, world)
   reference <- reference_place(turn$reference[i], levels, source, world)
   coding <- turn$coding %||% "indicator"
   values <- coding_matrix(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference)
   labels <- label_of(levels, world$meaning(source)$codes) %|% show_value(levels)
-  list(source = source, note = note, levels = levels, labels = labels, reference = reference, coding = coding,
-    values = values, column = column_levels(length(levels), coding, if (isTRUE(turn$all_levels)) 0 else reference))
+  list(source = source, note = note, levels = levels, labels = labels, reference = reference,
+    coding = coding, values = values, column = column_levels(length(levels), coding,
+      if (isTRUE(turn$all_levels)) 0 else reference))
 }
 
 # Amounts such as an age are hardly meant as categories; codes of many kinds may be.
 refuse_amounts <- function(source, levels, world) {
   meaning <- world$meaning(source)
-  amounts <- is.numeric(levels) && !length(meaning$codes) && !isTRUE(meaning$level %in% c("nominal", "ordinal"))
+  amounts <- is.numeric(levels) && !length(meaning$codes) &&
+    !isTRUE(meaning$level %in% c("nominal", "ordinal"))
   if (amounts && length(levels) > 50) {
     fail("dummy-many", name = source, levels = length(levels), columns = length(levels) - 1)
   }
@@ -142,10 +152,14 @@ reference_place <- function(reference, levels, source, world) {
   code <- reference
   if (is.character(reference) && !world$is_text(source)) {
     code <- codes_for(reference, source, world$meaning(source)$codes)
-    if (length(code) > 1) fail("label-several", label = reference, name = source, codes = show_value(code))
+    if (length(code) > 1) {
+      fail("label-several", label = reference, name = source, codes = show_value(code))
+    }
   }
   place <- match(show_value(code), show_value(levels))
-  if (is.na(place)) fail("no-such-level", name = source, level = show_value(reference), levels = show_value(levels))
+  if (is.na(place)) {
+    fail("no-such-level", name = source, level = show_value(reference), levels = show_value(levels))
+  }
   place
 }
 
@@ -167,8 +181,8 @@ dummy_columns <- function(plan, turn, world) {
   out <- lapply(seq_len(ncol(plan$values)), function(j) {
     table <- lookup_node(plan$values[, j], setNames(list(plan$levels), plan$source))
     new_lowered(NA, if (as_level) call("choose", call("unanswered", x), 0, table) else table,
-      dummy_meaning(plan, turn, world, j), carry = !identical(turn$missing, "plain"), lost = "unmatched",
-      codes = plan$coding %in% c("indicator", "effect"), notes = list(plan$note)
+      dummy_meaning(plan, turn, world, j), carry = !identical(turn$missing, "plain"),
+      lost = "unmatched", codes = plan$coding %in% c("indicator", "effect"), notes = list(plan$note)
     )
   })
   if (as_level) out <- c(out, list(missing_column(x, plan, turn, world)))
@@ -177,7 +191,8 @@ dummy_columns <- function(plan, turn, world) {
 
 missing_column <- function(x, plan, turn, world) {
   title <- paste0(world$meaning(plan$source)$label %||% plan$source, ": no valid answer")
-  meaning <- new_meaning(label = title, codes = c("No" = 0L, "Yes" = 1L), level = "nominal", note = turn$note)
+  meaning <- new_meaning(label = title, codes = c("No" = 0L, "Yes" = 1L), level = "nominal",
+    note = turn$note)
   new_lowered(NA, call("choose", call("unanswered", x), 1, 0), meaning, codes = TRUE)
 }
 
@@ -188,8 +203,10 @@ coding_matrix <- function(k, coding, reference) {
   switch(coding,
     indicator = diag(k)[, column_levels(k, coding, reference), drop = FALSE],
     effect = effect_matrix(k, reference),
-    difference = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -(k - j) / k, j / k)),
-    helmert = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -1, ifelse(i == j + 1, j, 0)) / (j + 1)),
+    difference = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j,
+                                                            -(k - j) / k, j / k)),
+    helmert = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -1,
+                                                         ifelse(i == j + 1, j, 0)) / (j + 1)),
     polynomial = polynomial_matrix(k)
   )
 }
@@ -209,7 +226,8 @@ effect_matrix <- function(k, reference) {
 
 # The level that each column is about; for polynomials its degree.
 column_levels <- function(k, coding, reference) {
-  switch(coding, difference = , helmert = seq_len(k)[-1], polynomial = seq_len(k - 1), setdiff(seq_len(k), reference))
+  switch(coding, difference = , helmert = seq_len(k)[-1], polynomial = seq_len(k - 1),
+    setdiff(seq_len(k), reference))
 }
 
 dummy_names <- function(plan, turn) {
@@ -243,10 +261,11 @@ safe_name <- function(labels, codes) {
   ifelse(nzchar(name) & stringi::stri_enc_isascii(name), name, paste0("level", seq_along(name)))
 }
 
-# Signs that tell one level from another: a minus before a number (but not between two), "<12", ">16", "12+".
+# Signs that tell one level from another: a minus before a number (but not between two), "<12",
+# ">16", "12+".
 signs_in_words <- function(text) {
-  words <- c("(?<![0-9A-Za-z])-(?=[.]?[0-9])" = "minus_", "<=" = " up to ", ">=" = " from ", "<" = " under ",
-    ">" = " over ", "(?<=[0-9])[+]" = " plus ")
+  words <- c("(?<![0-9A-Za-z])-(?=[.]?[0-9])" = "minus_", "<=" = " up to ", ">=" = " from ",
+    "<" = " under ", ">" = " over ", "(?<=[0-9])[+]" = " plus ")
   for (sign in names(words)) text <- gsub(sign, words[[sign]], text, perl = TRUE)
   text
 }
@@ -263,13 +282,17 @@ dummy_meaning <- function(plan, turn, world, j) {
     indicator = , effect = label,
     difference = paste(label, "less", plan$labels[plan$column[j] - 1]),
     helmert = paste(label, "less the mean of those before"),
-    polynomial = sub("^degree(.*) trend", "trend of degree \\1", paste(level_names(plan)[j], "trend"))
+    polynomial = sub("^degree(.*) trend", "trend of degree \\1",
+      paste(level_names(plan)[j], "trend"))
   )
-  against <- if (plan$coding == "effect") "less the mean of all levels; reference " else "reference "
+  against <- if (plan$coding ==
+    "effect") "less the mean of all levels; reference " else "reference "
   named <- plan$coding %in% c("indicator", "effect") && !isTRUE(turn$all_levels)
   new_meaning(
-    label = paste0(title, ": ", said, if (named) paste0(" (", against, plan$labels[plan$reference], ")")),
+    label = paste0(title, ": ", said, if (named) paste0(" (", against,
+      plan$labels[plan$reference], ")")),
     codes = if (plan$coding == "indicator") c("No" = 0L, "Yes" = 1L),
-    level = if (plan$coding == "indicator") "nominal" else "interval", high = turn$high, note = turn$note
+    level = if (plan$coding == "indicator") "nominal" else "interval", high = turn$high,
+    note = turn$note
   )
 }

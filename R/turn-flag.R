@@ -9,10 +9,10 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
   refuse_dots(...)
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
-  turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over, as, "_flag"),
-    formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
-    accept = read_accept(accept)
+  turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over,
+    as, "_flag"), formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
+  missing = unless(missing, "carry"), label = label, note = note, high = high,
+  accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -40,7 +40,9 @@ lower.flag_turn <- function(turn, world) {
   nodes <- formulas_of(turn, world)
   for (node in nodes) {
     check_formula(node, world$names, turn$formula)
-    if (result_type(node, type_in(world)) != "truth") fail("flag-no-condition", formula = turn$formula)
+    if (result_type(node, type_in(world)) != "truth") {
+      fail("flag-no-condition", formula = turn$formula)
+    }
   }
   lapply(seq_along(nodes), function(i) lower_formula(nodes[[i]], turn, world, i))
 }

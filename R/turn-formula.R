@@ -1,4 +1,5 @@
-# Formulas that a turn is given: checked, and put in terms of what the evaluator and the scripts know.
+# Formulas that a turn is given: checked, and put in terms of what the evaluator and the scripts
+# know.
 
 # The formula, or one for each variable that `each` stands for.
 formulas_of <- function(turn, world) {
@@ -18,8 +19,8 @@ lower_formula <- function(node, turn, world, place) {
   if (is.call(node) && call_head(node) == "if") node <- if_to_choose(node)
   if (type == "truth") node <- call("choose", node, 1L, 0L)
   worked_out <- formula_meaning(text, type)
-  new_lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place), turn, place),
-    carry = !identical(turn$missing, "plain")
+  new_lowered(turn$makes[place], node, formula_label(finish_meaning(turn, worked_out, place),
+    turn, place), carry = !identical(turn$missing, "plain")
   )
 }
 
@@ -27,7 +28,9 @@ lower_formula <- function(node, turn, world, place) {
 refuse_quoted_formula <- function(text, world) {
   read <- tryCatch(parse_formula(text), error = function(e) NULL)
   named <- if (is.call(read) || is.symbol(read)) formula_vars(read) else words_beside_signs(text)
-  if (length(named) && all(named %in% world$names)) fail("formula-quoted", formula = quote_text(text))
+  if (length(named) && all(named %in% world$names)) {
+    fail("formula-quoted", formula = quote_text(text))
+  }
 }
 
 # What stands beside a sign of arithmetic in a text that is no whole formula: "18 < age < 30".
@@ -56,7 +59,9 @@ resolve_draws <- function(node, world) {
   walk_formula(node, function(call) {
     if (!call_head(call) %in% names(words)) return(call)
     if (is.null(id)) fail("draw-needs-id")
-    if (!is.character(world$column(id)) && !whole_numbers(world$column(id))) fail("draw-id", name = id)
+    if (!is.character(world$column(id)) && !whole_numbers(world$column(id))) {
+      fail("draw-id", name = id)
+    }
     seed <- as.list(call)$seed
     if (!is_whole(check_number(seed, "seed"))) fail("draw-seed", seed = seed)
     call(words[[call_head(call)]], as.name(id), seed)
@@ -65,7 +70,9 @@ resolve_draws <- function(node, world) {
 
 check_kinds <- function(node, world) {
   walk_formula(node, function(call) {
-    if (call_head(call) == "unanswered" && length(call) == 3) check_kind(as.character(call[[2]]), call[[3]], world)
+    if (call_head(call) == "unanswered" && length(call) == 3) {
+      check_kind(as.character(call[[2]]), call[[3]], world)
+    }
     call
   })
 }

@@ -3,16 +3,16 @@ NULL
 
 #' @rdname turn_change
 #' @export
-turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                       accept = NULL, replace = FALSE) {
+turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL,
+                       note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   groups <- rlang::enquo(within)
   if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
   check_choice(how, "how", group_ways)
   turn <- new_turn("group", result_names(from, as, paste0("_", how)),
-    from = from, within = select_vars(book, groups, "within"), how = how, label = label, note = note, high = high,
-    accept = read_accept(accept)
+    from = from, within = select_vars(book, groups, "within"), how = how, label = label,
+    note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -20,7 +20,8 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
 turn_type("group",
   keys = c(from = "names", label = "texts", within = "names", how = "word"),
   needs = "from", doing = "groups",
-  says = function(made, turn) paste0("the ", turn$how %||% "mean", " of ", turn$from[1], within_words(turn)),
+  says = function(made, turn) paste0("the ", turn$how %||% "mean", " of ", turn$from[1],
+    within_words(turn)),
   traits = c("reckons", "tells what is undefined")
 )
 
@@ -35,8 +36,10 @@ lower.group_turn <- function(turn, world) {
   if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name), list(how = turn$how)))
-    new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i), codes = turn$how %in% c("size", "valid"))
+    expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name),
+      list(how = turn$how)))
+    new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i),
+      codes = turn$how %in% c("size", "valid"))
   })
 }
 
@@ -45,7 +48,8 @@ group_meaning <- function(turn, world, source, place) {
   counts <- turn$how %in% c("size", "valid")
   words <- switch(turn$how, size = "rows in the group", valid = "valid rows in the group", turn$how)
   worked_out <- new_meaning(
-    label = paste0(old$label %||% source, ": ", words, " by ", paste(turn$within, collapse = " and ")),
+    label = paste0(old$label %||% source, ": ", words, " by ",
+      paste(turn$within, collapse = " and ")),
     level = if (counts) "ratio" else "interval", unit = if (!counts) old$unit,
     high = if (!counts && turn$how != "sd") old$high
   )

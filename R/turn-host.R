@@ -29,13 +29,16 @@ make_turn.default <- function(book, turn, replace = FALSE) {
 check_turn <- function(turn) UseMethod("check_turn")
 
 # A turn as formulas and meanings, one `new_lowered()` for each variable it makes. `world` tells
-# what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a statistic.
+# what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a
+# statistic.
 lower <- function(turn, world) UseMethod("lower")
 
 new_turn <- function(verb, makes, from = NULL, ...) {
   given <- list(verb = verb, makes = makes, from = from, ...)
   given <- compact(given)
-  if (!is.null(given[["label"]]) && !is.character(given[["label"]])) check_text(given[["label"]], "label")
+  if (!is.null(given[["label"]]) && !is.character(given[["label"]])) {
+    check_text(given[["label"]], "label")
+  }
   for (argument in c("note", "high")) check_text(given[[argument]], argument)
   structure(given, class = c(paste0(verb, "_turn"), "ableturn_turn"))
 }
@@ -59,7 +62,9 @@ read_accept <- function(accept) {
 # An argument that says nothing when it has its usual value.
 unless <- function(value, usual) if (!identical(value, usual)) value
 
-check_carry <- function(turn) check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+check_carry <- function(turn) {
+  check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
+}
 
 # One variable of a turn, as formulas and meanings:
 #   name, expr, meaning  what it is called, its formula, and what it means
@@ -71,17 +76,19 @@ check_carry <- function(turn) check_choice(turn$missing %||% "carry", "missing",
 #   lost     the reason for rows that are missing though no source is
 #   codes    whether whole results are codes
 #   remarks  what the analyst should see, see new_remark()
-new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL, scale = FALSE,
-                        lost = NULL, codes = FALSE, remarks = NULL) {
+new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL,
+                        scale = FALSE, lost = NULL, codes = FALSE, remarks = NULL) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
     carry = carry, notes = notes, scale = scale, lost = lost, codes = codes, remarks = remarks
   )
 }
 
-# What a turn has to say of its result: the words, the detail of this variable, and the finding that it is, if it is
-# one. Variables of which the same is said share a line.
-new_remark <- function(words, detail = NULL, finding = NULL) list(words = words, detail = detail, finding = finding)
+# What a turn has to say of its result: the words, the detail of this variable, and the finding that
+# it is, if it is one. Variables of which the same is said share a line.
+new_remark <- function(words, detail = NULL, finding = NULL) {
+  list(words = words, detail = detail, finding = finding)
+}
 
 # Before a turn is made: what it still has to know of the data, such as the names of its results.
 settle_turn <- function(turn, world) UseMethod("settle_turn")
@@ -120,7 +127,8 @@ check_numbers <- function(names, world) {
 check_kind <- function(name, kind, world) {
   known <- world$kinds(name)
   if (kind %in% known) return(invisible())
-  fail("unknown-kind", kind = kind, name = name, known = quote_text(known), hint = near_hint(kind, known))
+  fail("unknown-kind", kind = kind, name = name, known = quote_text(known),
+    hint = near_hint(kind, known))
 }
 
 # The meaning a turn was given in so many words wins over what it works out.

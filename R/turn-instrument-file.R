@@ -2,7 +2,8 @@
 instrument_keys <- c("instrument", "response", "scales")
 
 scale_keys <- c(
-  "label", "items", "reversed", "response", "how", "at_least", "prorate", "weights", "round", "high", "bands", "norm"
+  "label", "items", "reversed", "response", "how", "at_least", "prorate", "weights", "round",
+  "high", "bands", "norm"
 )
 
 check_instrument <- function(raw) {
@@ -12,13 +13,14 @@ check_instrument <- function(raw) {
     at_instrument("scales", "it names no scale", "Write scales, then a name and its items.")
   }
   shared <- check_response(raw$response, "response")
-  scales <- Map(function(scale, name) check_scale(scale, shared, paste0("scales.", name)), scales, names(scales))
+  scales <- Map(function(scale, name) check_scale(scale, shared, paste0("scales.", name)), scales,
+    names(scales))
   list(instrument = if (!is.null(raw$instrument)) paste(raw$instrument), scales = scales)
 }
 
 known_keys <- function(raw, known, where) {
-  if (!is.list(raw) || (length(raw) && !is_named(raw))) at_instrument(where, "it is no mapping of keys",
-    "Write key: value.")
+  if (!is.list(raw) || (length(raw) && !is_named(raw))) at_instrument(where,
+    "it is no mapping of keys", "Write key: value.")
   strange <- setdiff(names(raw), known)
   if (length(strange)) {
     at_instrument(where, paste0("unknown key `", strange[1], "`.", near_hint(strange[1], known)),
@@ -51,9 +53,11 @@ check_scale <- function(raw, shared, where) {
   known_keys(raw, scale_keys, where)
   at <- function(key) paste0(where, ".", key)
   scale <- list(
-    label = raw$label, items = texts_at(raw$items, at("items")), reversed = texts_at(raw$reversed, at("reversed")),
+    label = raw$label, items = texts_at(raw$items, at("items")),
+    reversed = texts_at(raw$reversed, at("reversed")),
     response = check_response(raw$response, at("response")) %||% shared, how = raw$how %||% "sum",
-    at_least = raw$at_least, prorate = raw$prorate, weights = unlist(raw$weights), round = raw$round, high = raw$high,
+    at_least = raw$at_least, prorate = raw$prorate, weights = unlist(raw$weights),
+    round = raw$round, high = raw$high,
     bands = bands_at(raw$bands, at("bands")), norm = norm_at(raw$norm, at("norm"))
   )
   check_scale_parts(scale, at)
@@ -63,7 +67,8 @@ check_scale <- function(raw, shared, where) {
 check_scale_parts <- function(scale, at) {
   check_items(scale, at)
   if (is.null(scale$response$limits) && length(c(scale$reversed, scale$response$score))) {
-    at_instrument(at("response"), "the limits of the answers are needed", "Add response: {limits: [0, 3]}.")
+    at_instrument(at("response"), "the limits of the answers are needed",
+      "Add response: {limits: [0, 3]}.")
   }
   check_scoring(scale, at)
   if (!is.null(scale$round) && !(is.numeric(scale$round) && length(scale$round) == 1)) {
@@ -72,9 +77,13 @@ check_scale_parts <- function(scale, at) {
 }
 
 check_items <- function(scale, at) {
-  if (is.null(scale$items)) at_instrument(at("items"), "it names no items", "Write items: [q1, q2].")
+  if (is.null(scale$items)) {
+    at_instrument(at("items"), "it names no items", "Write items: [q1, q2].")
+  }
   twice <- unique(scale$items[duplicated(scale$items)])
-  if (length(twice)) at_instrument(at("items"), paste0("`", twice[1], "` stands twice"), "Name each item once.")
+  if (length(twice)) {
+    at_instrument(at("items"), paste0("`", twice[1], "` stands twice"), "Name each item once.")
+  }
   strange <- setdiff(scale$reversed, scale$items)
   if (length(strange)) {
     at_instrument(at("reversed"), paste0("`", strange[1], "` is no item of the scale.",
@@ -84,8 +93,8 @@ check_items <- function(scale, at) {
 
 # A scale is scored as a composite is, and checked like one.
 check_scoring <- function(scale, at) {
-  turn <- new_turn("composite", "score", from = scale$items, how = scale$how, at_least = scale$at_least,
-    prorate = scale$prorate, weights = scale$weights)
+  turn <- new_turn("composite", "score", from = scale$items, how = scale$how,
+    at_least = scale$at_least, prorate = scale$prorate, weights = scale$weights)
   tryCatch(check_turn(turn), ableturn_error = function(e) {
     lines <- strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1]]
     at_instrument(sub("[.]$", "", at("")), lines[1], paste(lines[-1], collapse = " "))
@@ -102,11 +111,14 @@ texts_at <- function(x, where) {
 # Bands as texts such as "5 .. 9", named by their labels.
 bands_at <- function(bands, where) {
   if (is.null(bands)) return(NULL)
-  if (!is_named(bands)) at_instrument(where, "its bands have no names", "Write {Low: \".. 4\", High: \"5 ..\"}.")
+  if (!is_named(bands)) {
+    at_instrument(where, "its bands have no names", "Write {Low: \".. 4\", High: \"5 ..\"}.")
+  }
   lapply(bands, function(band) {
     cell <- if (length(band) == 1) show_value(unlist(band)) else ""
     if (is.null(read_range(cell)) && !grepl(plain_number, cell)) {
-      at_instrument(where, paste0("\"", cell, "\" is no range"), "Write ranges such as \".. 4\" or \"5 .. 9\".")
+      at_instrument(where, paste0("\"", cell, "\" is no range"),
+        "Write ranges such as \".. 4\" or \"5 .. 9\".")
     }
     cell
   })
@@ -116,7 +128,8 @@ norm_at <- function(norm, where) {
   if (is.null(norm)) return(NULL)
   norm <- lapply(as.list(norm), function(column) plain_values(unlist(column)))
   if (!all(c("raw", "scaled") %in% names(norm)) || length(unique(lengths(norm))) != 1) {
-    at_instrument(where, "it needs the columns raw and scaled, and one for each band variable, of one length",
+    at_instrument(where,
+      "it needs the columns raw and scaled, and one for each band variable, of one length",
       "Write norm: {raw: [0, 1], scaled: [34, 36]}.")
   }
   norm

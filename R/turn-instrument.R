@@ -46,7 +46,8 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_instrument(book, demo_file("commuter-mood.instrument.yaml"))
 #' @export
-turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NULL, replace = FALSE) {
+turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NULL,
+                            replace = FALSE) {
   refuse_dots(...)
   if (missing(file)) fail("argument-needed", argument = "file")
   check_text(as, "as")
@@ -113,14 +114,16 @@ lower_scale <- function(scale, makes, turn, world) {
   further <- list()
   if (!is.null(scale$bands)) further <- list(lower_bands_of(scale, makes[2], makes[1], turn, world))
   last <- makes[length(makes)]
-  if (!is.null(scale$norm)) further <- c(further, list(lower_norm_of(scale, last, makes[1], turn, world)))
+  if (!is.null(scale$norm)) {
+    further <- c(further, list(lower_norm_of(scale, last, makes[1], turn, world)))
+  }
   c(list(score), further)
 }
 
 lower_score <- function(scale, name, turn, world) {
   items <- lapply(scale$items, function(item) scored_item(item, scale, world))
-  options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights, prorate = scale$prorate,
-    digits = scale$round)
+  options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights,
+    prorate = scale$prorate, digits = scale$round)
   expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, compact(options)))
   new_lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
 }
@@ -147,7 +150,8 @@ moved_item <- function(x, limits, score) {
 scale_meaning <- function(scale, name, turn) {
   score <- scale$response$score %||% scale$response$limits
   k <- length(scale$items)
-  whole <- scale$how == "sum" && (isTRUE(scale$prorate) || (scale$at_least %||% k) == k) && is.null(scale$weights)
+  whole <- scale$how == "sum" && (isTRUE(scale$prorate) || (scale$at_least %||% k) == k) &&
+    is.null(scale$weights)
   limits <- if (whole) k * score else if (scale$how %in% c("mean", "median", "min", "max")) score
   worked_out <- new_meaning(
     label = scale$label %||% paste(c(turn$title, name), collapse = ": "), level = "interval",
@@ -162,18 +166,20 @@ lower_bands_of <- function(scale, name, score, turn, world) {
     names(cells), unname(cells), seq_along(cells))
   made <- choose_by_rules(turn, unname(rules), world, score)
   meaning <- new_meaning(
-    label = paste0(world$meaning(score)$label, ", in bands"), codes = recode_codes(made$rules, NULL),
-    level = "ordinal", high = scale$high
+    label = paste0(world$meaning(score)$label, ", in bands"),
+    codes = recode_codes(made$rules, NULL), level = "ordinal", high = scale$high
   )
-  new_lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules, kinds = made$kinds)
+  new_lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules,
+    kinds = made$kinds)
 }
 
 lower_norm_of <- function(scale, name, score, turn, world) {
   meaning <- new_meaning(
-    label = paste0(world$meaning(score)$label, ", scaled by norms"), level = "interval", high = scale$high
+    label = paste0(world$meaning(score)$label, ", scaled by norms"), level = "interval",
+    high = scale$high
   )
-  new_lowered(name, norm_node(scale$norm, score, world), merge_meaning(meaning, turn[["define"]][[name]]),
-    lost = "not in the table"
+  new_lowered(name, norm_node(scale$norm, score, world),
+    merge_meaning(meaning, turn[["define"]][[name]]), lost = "not in the table"
   )
 }
 

@@ -19,16 +19,16 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_interact(book, wait_min, hours, centre = TRUE)
 #' @export
-turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                          accept = NULL, replace = FALSE) {
+turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NULL,
+                          note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(a), "a")
   with <- select_vars(book, rlang::enquo(b), "b")
   pairs <- rep(from, each = length(with))
   usual <- paste0(pairs, "_x_", rep(with, length(from)))
   turn <- new_turn("interact", if (is.null(as)) usual else result_names(pairs, as, ""),
-    from = from, with = with, centre = unless(centre, FALSE), label = label, note = note, high = high,
-    accept = read_accept(accept)
+    from = from, with = with, centre = unless(centre, FALSE), label = label,
+    note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -53,7 +53,8 @@ lower.interact_turn <- function(turn, world) {
     a <- pairs$a[i]
     b <- pairs$b[i]
     label <- paste(world$meaning(a)$label %||% a, "by", world$meaning(b)$label %||% b)
-    worked_out <- new_meaning(label = paste0(label, if (isTRUE(turn$centre)) ", centred"), level = "interval")
+    worked_out <- new_meaning(label = paste0(label, if (isTRUE(turn$centre)) ", centred"),
+      level = "interval")
     product <- call("*", factor_node(a, turn), factor_node(b, turn))
     new_lowered(turn$makes[i], product, finish_meaning(turn, worked_out, i))
   })

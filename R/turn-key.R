@@ -41,7 +41,8 @@ turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., a
 }
 
 turn_type("key",
-  keys = c(from = "names", label = "texts", right = "values", wrong = "number", unanswered = "word"),
+  keys = c(from = "names", label = "texts", right = "values", wrong = "number",
+    unanswered = "word"),
   needs = "right", main = c(items = "from"), called = c(right = "key"), doing = "an answer key",
   traits = "its rules may overlap"
 )

@@ -3,16 +3,21 @@ select_vars <- function(book, selection, argument = "vars") {
   data <- selectable(book)
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
   if (is.symbol(alone) && as.character(alone) %in% names(data)) return(as.character(alone))
-  chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE), error = identity)
+  chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE),
+    error = identity)
   if (inherits(chosen, "vctrs_error_subscript_oob")) fail_unknown(chosen$i, names(data))
   if (inherits(chosen, "ableturn_error")) stop(chosen)
-  if (inherits(chosen, "error")) fail("selection", argument = argument, why = conditionMessage(chosen))
+  if (inherits(chosen, "error")) {
+    fail("selection", argument = argument, why = conditionMessage(chosen))
+  }
   if (!length(chosen)) fail("nothing-selected", argument = argument)
   names(chosen)
 }
 
 # A selection that may be left out.
-chosen_vars <- function(book, quo, argument) if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
+chosen_vars <- function(book, quo, argument) {
+  if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
+}
 
 one_var <- function(book, quo, argument) {
   if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
@@ -65,15 +70,16 @@ limits_for <- function(name, limits, world) {
   limits
 }
 
-# Whether the facts of a column show that all its values lie inside; FALSE where they cannot tell, as infinite values
-# are not among its ends.
+# Whether the facts of a column show that all its values lie inside; FALSE where they cannot tell,
+# as infinite values are not among its ends.
 inside_limits <- function(limits, facts) {
-  facts$few && sum(facts$rows) == facts$valid && isTRUE(facts$low >= limits[1] && facts$high <= limits[2])
+  facts$few && sum(facts$rows) == facts$valid && isTRUE(facts$low >= limits[1] &&
+    facts$high <= limits[2])
 }
 
 fail_no_limits <- function(name, x) {
-  seen <- if (all(is.na(x))) "nothing but missing answers" else paste(show_number(range(x, na.rm = TRUE)),
-    collapse = " to ")
+  seen <- if (all(is.na(x))) "nothing but missing answers" else paste(show_number(range(x,
+    na.rm = TRUE)), collapse = " to ")
   fail("limits-needed", name = name, seen = seen)
 }
 

@@ -28,14 +28,17 @@ NULL
 #' book <- turn_composite(book, md_1_0:md_9_0, as = "mood", how = "sum", reversed = md_3_0)
 #' book <- turn_norm(book, mood, table = demo_file("mood-norms.csv"), within = age)
 #' @export
-turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ..., as = NULL,
-                      missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled",
+                      ..., as = NULL,
+                      missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
+                      replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
   from <- select_vars(book, rlang::enquo(vars))
   named <- chosen_vars(book, rlang::enquo(within), "within")
   turn <- new_turn("norm", result_names(from, as, "_norm"),
-    from = from, table = norm_columns(open_rules(table), named, raw, scaled, names(selectable(book))),
+    from = from, table = norm_columns(open_rules(table), named, raw, scaled,
+      names(selectable(book))),
     missing = unless(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
@@ -75,10 +78,11 @@ lower.norm_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     worked_out <- new_meaning(
-      label = paste0(world$meaning(source)$label %||% source, ", scaled by norms"), level = "interval",
-      high = world$meaning(source)$high, low = world$meaning(source)$low
+      label = paste0(world$meaning(source)$label %||% source, ", scaled by norms"),
+      level = "interval", high = world$meaning(source)$high, low = world$meaning(source)$low
     )
-    new_lowered(turn$makes[i], norm_node(turn$table, source, world), finish_meaning(turn, worked_out, i),
+    new_lowered(turn$makes[i], norm_node(turn$table, source, world),
+      finish_meaning(turn, worked_out, i),
       carry = !identical(turn$missing, "plain"), lost = "not in the table"
     )
   })
@@ -110,7 +114,9 @@ range_table <- function(raw, scaled, source) {
   pairs <- Map(function(cell, value) {
     matcher <- read_cell(as.character(cell))[[1]]
     x <- as.name(source)
-    if (!matcher$type %in% c("values", "range")) fail("norm-raw", cell = quote_text(as.character(cell)))
+    if (!matcher$type %in% c("values", "range")) {
+      fail("norm-raw", cell = quote_text(as.character(cell)))
+    }
     test <- if (matcher$type == "range") range_test(x, matcher) else call("==", x, matcher$values)
     list(test, as.double(value))
   }, raw, scaled)

@@ -42,7 +42,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
   parts <- split_dots(rlang::enquos(...), "turn_recode")
   rules <- c(parts$rules, if (!is.null(rules)) rules_from_table(open_rules(rules)))
   chosen <- parts$selection
-  from <- if (length(chosen)) select_vars(book, if (length(chosen) == 1) chosen[[1]] else all_of_them(chosen), "...")
+  from <- if (length(chosen)) select_vars(book,
+    if (length(chosen) == 1) chosen[[1]] else all_of_them(chosen), "...")
   turn <- new_turn("recode", recode_names(from, as),
     from = from, rules = rules, loose = unless(loose, FALSE),
     missing = unless(missing, "carry"), label = label, note = note, high = high,
@@ -54,7 +55,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
 turn_type("recode",
   keys = c(from = "names", label = "texts", rules = "rules", loose = "flag", missing = "word"),
   needs = "rules", main = character(), doing = "recoding",
-  says = function(made, turn) paste0("recoded from ", in_a_row(made$from), " by ", counted(length(made$rules), "rule")),
+  says = function(made, turn) paste0("recoded from ", in_a_row(made$from), " by ",
+    counted(length(made$rules), "rule")),
   traits = c("makes categories", "may be constant by mistake")
 )
 
@@ -73,8 +75,8 @@ open_rules.default <- function(rules) rules
 #' @export
 check_turn.recode_turn <- function(turn) {
   if (!length(turn$rules)) fail("no-rules", name = turn$makes[1])
-  if (length(turn$rules) > most_rules) fail("rules-many", name = turn$makes[1], rules = length(turn$rules),
-    most = most_rules)
+  if (length(turn$rules) > most_rules) fail("rules-many", name = turn$makes[1],
+    rules = length(turn$rules), most = most_rules)
   check_carry(turn)
   check_flag(turn$loose %||% FALSE, "loose")
   rest <- which(vapply(turn$rules, `[[`, NA, "rest"))
@@ -104,7 +106,9 @@ check_labels_agree <- function(rules, name) {
   label <- vapply(said, `[[`, "", "label")
   known <- !duplicated(paste(code, label, sep = "\r")) & code != "missing"
   twice <- unique(code[known][duplicated(code[known])])
-  if (length(twice)) fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)
+  if (length(twice)) {
+    fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)
+  }
 }
 
 #' @export
@@ -121,7 +125,8 @@ lower_rules <- function(turn, world, source, place) {
 recode_meaning <- function(turn, rules, source, world, place) {
   old <- if (!is.null(source)) world$meaning(source)
   label <- if (!is.null(source)) paste0(old$label %||% source, ", recoded") else turn$makes[place]
-  ranges <- vapply(unlist(lapply(rules, `[[`, "when"), recursive = FALSE), function(m) m$type == "range", NA)
+  ranges <- vapply(unlist(lapply(rules, `[[`, "when"), recursive = FALSE),
+    function(m) m$type == "range", NA)
   worked_out <- new_meaning(
     label = label, codes = recode_codes(rules, old),
     level = if (any(ranges)) "ordinal" else "nominal"

@@ -23,7 +23,8 @@ NULL
 #' book <- turn_rescale(book, md_1:md_9, shift = -1)
 #' book <- turn_rescale(book, tr_1:tr_4, to = c(0, 100), as = "{name}_100")
 #' @export
-turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ..., as = NULL, missing = "carry",
+turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ..., as = NULL,
+                         missing = "carry",
                          label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
@@ -37,7 +38,8 @@ turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ...
 
 turn_type("rescale",
   keys = c(
-    from = "names", label = "texts", shift = "number", limits = "numbers", to = "numbers", missing = "word"
+    from = "names", label = "texts", shift = "number", limits = "numbers", to = "numbers",
+    missing = "word"
   ),
   needs = "from", doing = "rescaling", traits = c("reckons", "moves the scale", "sets the scale")
 )

@@ -64,6 +64,7 @@ reversed_meaning <- function(meaning, name, limits) {
   if (is.numeric(codes)) codes <- sort(sum(limits) - codes)
   new_meaning(
     label = paste0(meaning$label %||% name, ", reversed"), codes = codes,
-    level = meaning$level, limits = limits, high = meaning$low, low = meaning$high, unit = meaning$unit
+    level = meaning$level, limits = limits, high = meaning$low, low = meaning$high,
+    unit = meaning$unit
   )
 }

@@ -1,5 +1,5 @@
-# What a rule says of one variable, as a condition of a formula. `two_valued`: rows that are missing in the variable
-# are false instead of undecided, as other rules name them.
+# What a rule says of one variable, as a condition of a formula. `two_valued`: rows that are missing
+# in the variable are false instead of undecided, as other rules name them.
 condition_test <- function(name, matchers, two_valued, loose, world) {
   parts <- lapply(matchers, function(m) {
     test <- matcher_test(name, m, loose, world)
@@ -85,7 +85,8 @@ codes_holding <- function(m, name, loose, codes) {
   met
 }
 
-# Tests joined such that no test lies deeper than it must; the order makes no difference to the result.
+# Tests joined such that no test lies deeper than it must; the order makes no difference to the
+# result.
 all_of_tests <- function(tests) joined_tests("&", unname(tests))
 
 any_of_tests <- function(tests) joined_tests("|", unname(tests))

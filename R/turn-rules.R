@@ -78,7 +78,8 @@ read_condition <- function(value) merge_values(as_matchers(value))
 
 check_code <- function(code) {
   if (is_unchanged(code)) return()
-  ok <- is.atomic(code) && length(code) == 1 && (is.na(code) || is.numeric(code) || is.character(code))
+  ok <- is.atomic(code) && length(code) == 1 && (is.na(code) || is.numeric(code) ||
+    is.character(code))
   if (!ok) fail("bad-code", got = describe_type(code))
 }
 
@@ -100,7 +101,8 @@ describe_rule <- function(rule) {
 #' @export
 print.ableturn_rule <- function(x, ...) {
   label <- if (!is.null(x$label)) paste0(" (", x$label, ")")
-  cat(show_controls(paste0("<", describe_rule(x), " becomes ", show_code(x$code), label, ">")), "\n", sep = "")
+  cat(show_controls(paste0("<", describe_rule(x), " becomes ", show_code(x$code), label, ">")),
+    "\n", sep = "")
   invisible(x)
 }
 
@@ -148,11 +150,14 @@ split_dots <- function(dots, verb) {
 
 makes_rule <- function(dot) {
   value <- rlang::quo_get_expr(dot)
-  if (is.symbol(value)) value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
+  if (is.symbol(value)) {
+    value <- get0(as.character(value), envir = rlang::quo_get_env(dot), mode = "list")
+  }
   is_rule(value) || rlang::is_call(value, c("becomes", "the_rest"))
 }
 
-# What R would work out by itself, to something else than is meant: becomes(1, age < 40), or a bare word.
+# What R would work out by itself, to something else than is meant: becomes(1, age < 40), or a bare
+# word.
 check_rule_call <- function(expr, env) {
   if (!rlang::is_call(expr, "becomes")) return(invisible())
   for (part in unname(as.list(expr)[-(1:2)])) {
@@ -160,7 +165,9 @@ check_rule_call <- function(expr, env) {
     if (rlang::is_call(part, c("<", ">", "<=", ">=", "==", "!=", "&", "|"))) {
       fail("rule-comparison", given = written, form = comparison_form(part))
     }
-    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) fail("rule-word", given = written)
+    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) {
+      fail("rule-word", given = written)
+    }
   }
 }
 
@@ -168,7 +175,9 @@ check_rule_call <- function(expr, env) {
 comparison_form <- function(part) {
   head <- as.character(part[[1]])
   right <- if (length(part) == 3) paste(deparse(part[[3]]), collapse = " ") else "..."
-  if (!head %in% c("<", ">", "<=", ">=", "==")) return("becomes(1, from(1, upto = 4)), or becomes(1, age = under(40))")
+  if (!head %in% c("<", ">", "<=", ">=", "==")) {
+    return("becomes(1, from(1, upto = 4)), or becomes(1, age = under(40))")
+  }
   word <- c("<" = "under", ">" = "over", "<=" = "upto", ">=" = "from")[head]
   paste0("becomes(1, ", if (is.na(word)) right else paste0(word, "(", right, ")"), ")")
 }

@@ -49,17 +49,20 @@ NULL
 #' book <- turn_standardize(book, wait_min, how = "z")
 #' book <- turn_standardize(book, c(income, hours), how = "percentile", within = island)
 #' @export
-turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL, reference = NULL, ...,
-                             limits = NULL, divisor = "n - 1", as = NULL, missing = "carry", label = NULL,
+turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL,
+                             reference = NULL, ...,
+                             limits = NULL, divisor = "n - 1", as = NULL, missing = "carry",
+                             label = NULL,
                              note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   check_choice(how, "how", names(standard_forms))
   turn <- new_turn("standardize", result_names(from, as, paste0("_", how)),
     from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
-    weight = chosen_vars(book, rlang::enquo(weight), "weight"), reference = norms_in_order(reference),
-    limits = check_limits(limits), divisor = unless(divisor, "n - 1"), missing = unless(missing, "carry"),
-    label = label, note = note, high = high,
+    weight = chosen_vars(book, rlang::enquo(weight), "weight"),
+    reference = norms_in_order(reference),
+    limits = check_limits(limits), divisor = unless(divisor, "n - 1"),
+    missing = unless(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -67,11 +70,12 @@ turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL
 
 turn_type("standardize",
   keys = c(
-    from = "names", label = "texts", how = "word", within = "names", weight = "names", reference = "numbers",
-    limits = "numbers", divisor = "text", missing = "word"
+    from = "names", label = "texts", how = "word", within = "names", weight = "names",
+    reference = "numbers", limits = "numbers", divisor = "text", missing = "word"
   ),
   needs = "from", doing = "standardizing",
-  says = function(made, turn) paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1], within_words(turn)),
+  says = function(made, turn) paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1],
+    within_words(turn)),
   traits = c("reckons", "sets the scale", "weighs", "tells what is undefined")
 )
 
@@ -94,7 +98,9 @@ norms_in_order <- function(reference) {
   if (is.null(reference)) return(NULL)
   reference <- unlist(reference)
   if (!is.null(names(reference))) {
-    if (!setequal(names(reference), c("mean", "sd"))) fail("reference-names", names = names(reference))
+    if (!setequal(names(reference), c("mean", "sd"))) {
+      fail("reference-names", names = names(reference))
+    }
     reference <- reference[c("mean", "sd")]
   }
   unname(reference)
@@ -124,7 +130,8 @@ lower.standardize_turn <- function(turn, world) {
   check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn, world, source)
+    made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn,
+      world, source)
     new_lowered(turn$makes[i], made$expr, standard_meaning(turn, world, source, i),
       carry = !identical(turn$missing, "plain"), notes = made$notes, remarks = made$remarks
     )
@@ -134,7 +141,8 @@ lower.standardize_turn <- function(turn, world) {
 standard_meaning <- function(turn, world, source, place) {
   old <- world$meaning(source)
   group <- if (!is.null(turn$within)) paste0(" within ", paste(turn$within, collapse = " and "))
-  limits <- list(sten = c(1, 10), stanine = c(1, 9), pomp = c(0, 100), percentile = c(0, 100), minmax = c(0, 1))
+  limits <- list(sten = c(1, 10), stanine = c(1, 9), pomp = c(0, 100), percentile = c(0, 100),
+    minmax = c(0, 1))
   worked_out <- new_meaning(
     label = paste0(old$label %||% source, ", ", standard_forms[[turn$how]]$words, group),
     level = if (turn$how %in% c("sten", "stanine", "percentile")) "ordinal" else "interval",
@@ -147,7 +155,9 @@ standard_meaning <- function(turn, world, source, place) {
 # Forms by a mean and a spread, as formulas over statistics that are learned.
 placed_by_scale <- function(turn, world, source) {
   x <- as.name(source)
-  if (turn$how == "pomp") return(list(expr = percent_of_maximum(x, limits_for(source, turn$limits, world))))
+  if (turn$how == "pomp") {
+    return(list(expr = percent_of_maximum(x, limits_for(source, turn$limits, world))))
+  }
   expr <- switch(turn$how,
     robust = call("/", call("-", x, stat_of("median", x, turn)), stat_of("mad", x, turn)),
     minmax = call("/", call("-", x, stat_of("min", x, turn)),
@@ -178,14 +188,16 @@ percent_of_maximum <- function(x, limits) {
   call("/", call("*", 100, if (limits[1] == 0) x else call("-", x, limits[1])), diff(limits))
 }
 
-mean_of <- function(x, turn) if (is.null(turn$reference)) stat_of("mean", x, turn) else turn$reference[1]
+mean_of <- function(x, turn) {
+  if (is.null(turn$reference)) stat_of("mean", x, turn) else turn$reference[1]
+}
 
 # The mean, but of groups of two rows and more.
 centre_of <- function(x, turn, world) {
   if (is.null(turn$within)) return(mean_of(x, turn))
   note <- world$learn(stat_of("mean", x, turn))
-  if (all(note$rows > 1)) mean_of(x, turn) else call("+", mean_of(x, turn), lookup_node(ifelse(note$rows > 1, 0, NA),
-    note$groups, "two_rows"))
+  if (all(note$rows > 1)) mean_of(x, turn) else call("+", mean_of(x, turn),
+    lookup_node(ifelse(note$rows > 1, 0, NA), note$groups, "two_rows"))
 }
 
 spread_of <- function(x, turn, world) {
@@ -204,7 +216,8 @@ rows_factor <- function(note) {
 
 stat_of <- function(word, x, turn) {
   groups <- lapply(turn$within, as.name)
-  within <- if (length(groups) == 1) groups[[1]] else if (length(groups)) as.call(c(list(as.name("c")), groups))
+  within <- if (length(groups) ==
+    1) groups[[1]] else if (length(groups)) as.call(c(list(as.name("c")), groups))
   options <- list(within = within, weight = if (!is.null(turn$weight)) as.name(turn$weight))
   as.call(c(list(as.name(word), x), compact(options)))
 }
@@ -227,8 +240,8 @@ spread_remarks <- function(turn, world, x) {
 
 # The combinations of groups in words, in the order of their cells.
 group_labels <- function(groups, world) {
-  each <- Map(function(values, name) label_of(values, world$meaning(name)$codes) %|% show_value(values),
-    groups, names(groups))
+  each <- Map(function(values, name) label_of(values, world$meaning(name)$codes) %|%
+    show_value(values), groups, names(groups))
   do.call(paste, c(unname(as.list(expand.grid(each, stringsAsFactors = FALSE))), sep = ", "))
 }
 
@@ -247,24 +260,28 @@ placed_by_rank <- function(turn, world, source) {
   notes <- notes[!few]
   nodes <- lapply(notes, function(note) rank_node(x, note, turn$how))
   if (is.null(turn$within)) return(list(expr = nodes[[1]], notes = notes))
-  pairs <- unlist(Map(function(note, node) list(group_test(note$groups), node), notes, nodes), recursive = FALSE)
+  pairs <- unlist(Map(function(note, node) list(group_test(note$groups), node), notes, nodes),
+    recursive = FALSE)
   list(expr = as.call(c(list(as.name("choose")), unname(pairs))), notes = notes, remarks = remarks)
 }
 
 few_remarks <- function(notes, world) {
-  each <- vapply(notes, function(note) paste0(group_labels(note$groups, world), " (", note$rows, ")"), "")
+  each <- vapply(notes, function(note) paste0(group_labels(note$groups, world), " (",
+    note$rows, ")"), "")
   no_spread_remark(each)
 }
 
 no_spread_remark <- function(groups) {
-  list(new_remark("Too few rows or no spread, so missing", paste(groups, collapse = ", "), "no-spread"))
+  list(new_remark("Too few rows or no spread, so missing", paste(groups, collapse = ", "),
+    "no-spread"))
 }
 
 group_test <- function(groups) {
   all_of_tests(Map(function(name, value) call("==", as.name(name), value), names(groups), groups))
 }
 
-# The formula of a form by rank, from the rows below a value and those equal to it in the distribution learned.
+# The formula of a form by rank, from the rows below a value and those equal to it in the
+# distribution learned.
 rank_node <- function(x, note, how) {
   at <- as.double(note$is)
   upto <- as.double(note$cumulative)

@@ -3,8 +3,9 @@ NULL
 
 #' @rdname turn_key
 #' @export
-turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL,
-  replace = FALSE) {
+turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL,
+                       accept = NULL,
+                       replace = FALSE) {
   refuse_dots(...)
   if (missing(of)) fail("argument-needed", argument = "of")
   from <- select_vars(book, rlang::enquo(items), "items")
@@ -33,7 +34,8 @@ lower.tally_turn <- function(turn, world) {
   count <- as.call(c(list(as.name("row_sum")), holds, list(at_least = 1)))
   worked_out <- new_meaning(
     label = paste("How many of", length(turn$from), "items hold", describe_matchers(turn$of)),
-    level = "ratio", limits = c(0L, length(turn$from)), high = paste("more items hold", describe_matchers(turn$of))
+    level = "ratio", limits = c(0L, length(turn$from)),
+    high = paste("more items hold", describe_matchers(turn$of))
   )
   list(new_lowered(turn$makes, count, finish_meaning(turn, worked_out)))
 }

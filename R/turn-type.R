@@ -1,25 +1,30 @@
-# What is to be known of a kind of turn, stated once by `turn_type()` in the turn's own file. From it come the keys of
-# the sheet, the call in a script of own calls, what amend() may change, the sentence of the methods paragraph and the
-# policy of the findings. There is no other list of turns.
+# What is to be known of a kind of turn, stated once by `turn_type()` in the turn's own file. From
+# it come the keys of the sheet, the call in a script of own calls, what amend() may change, the
+# sentence of the methods paragraph and the policy of the findings. There is no other list of turns.
 turn_types <- new.env(parent = emptyenv())
 
 #   keys     what the turn may say in a sheet, each with its shape; the first key there is its verb
 #   needs    the key without which it says nothing
-#   main     the arguments of its verb that come first, named, with the keys they stand for; none where the dots
+#   main     the arguments of its verb that come first, named, with the keys they stand for; none
+#            where the dots
 #            take them
 #   called   arguments that are named otherwise than their keys
 #   more     a function of the turn: further arguments that follow from it
-#   pattern  whether `as` is a pattern rather than names: "never", "always", or only when the turn is "amended"
-#   doing    the turn as a noun, for the methods paragraph; says: how one of its variables was made, as what follows
+#   pattern  whether `as` is a pattern rather than names: "never", "always", or only when the turn
+#            is "amended"
+#   doing    the turn as a noun, for the methods paragraph; says: how one of its variables was made,
+#            as what follows
 #            "was", a function of the variable and the turn
-#   traits   what others ask of it: "reckons" with numbers, "scores items", "moves the scale" of an item, "sets the
-#            scale" anew, "makes categories", "weighs", "may be constant by mistake", "tells what is undefined" by
+#   traits   what others ask of it: "reckons" with numbers, "scores items", "moves the scale" of an
+#            item, "sets the
+#            scale" anew, "makes categories", "weighs", "may be constant by mistake", "tells what is
+#            undefined" by
 #            itself, "its rules may overlap", "its table names variables"
 turn_type <- function(verb, keys, needs, main = c(vars = "from"), called = character(), more = NULL,
                       pattern = "never", doing, says = NULL, traits = character()) {
   stopifnot(needs %in% names(keys), main %in% names(keys), names(called) %in% names(keys))
-  type <- list(keys = keys, needs = needs, main = main, called = called, more = more, pattern = pattern, doing = doing,
-    says = says, traits = traits)
+  type <- list(keys = keys, needs = needs, main = main, called = called, more = more,
+    pattern = pattern, doing = doing, says = says, traits = traits)
   assign(verb, type, turn_types)
 }
 
@@ -32,11 +37,14 @@ has_trait <- function(verb, trait) trait %in% turn_types[[verb]]$traits
 keys_of <- function(verb) c(turn_types[[verb]]$keys, common_keys)
 
 common_keys <- c(
-  high = "text", note = "text", accept = "accepts", renamed = "renames", define = "meanings", learned = "learned"
+  high = "text", note = "text", accept = "accepts", renamed = "renames", define = "meanings",
+  learned = "learned"
 )
 
 # The names that a turn is given; the count of valid items follows from its composite's name.
-named_results <- function(turn) utils::head(turn$makes, length(turn$makes) - isTRUE(turn$valid_count))
+named_results <- function(turn) {
+  utils::head(turn$makes, length(turn$makes) - isTRUE(turn$valid_count))
+}
 
 # A score and the count of its valid items.
 with_count <- function(name) c(name, paste0(name, "_n"))
@@ -48,16 +56,17 @@ with_later_names <- function(makes, renamed) {
   makes
 }
 
-rule_keys <- c(code = "code", when = "matchers", where = "conditions", rest = "flag", label = "text")
+rule_keys <- c(code = "code", when = "matchers", where = "conditions", rest = "flag",
+  label = "text")
 
 meaning_keys <- c(
   label = "text", codes = "codes", missing = "missing", level = "word", limits = "numbers",
   high = "text", low = "text", unit = "text", note = "text", asked_if = "formula", read = "word"
 )
 
-# A turn as a call of its verb, part by part, in the order in which they are written. Each part has the `name` of an
-# argument (empty for what goes into the dots), its `shape` and its `value`. amend() makes the call again from it, and
-# the script of own calls writes it down.
+# A turn as a call of its verb, part by part, in the order in which they are written. Each part has
+# the `name` of an argument (empty for what goes into the dots), its `shape` and its `value`.
+# amend() makes the call again from it, and the script of own calls writes it down.
 turn_as_call <- function(turn, with_pattern) {
   type <- type_of_turn(turn$verb)
   main <- if (length(type$main)) Map(main_part, names(type$main), type$main, list(turn)) else
@@ -93,7 +102,9 @@ results_as <- function(turn, type, with_pattern) {
 
 in_a_row <- function(names) paste(names, collapse = ", ")
 
-within_words <- function(turn) if (length(turn$within)) paste(" within", in_a_row(turn$within)) else ""
+within_words <- function(turn) {
+  if (length(turn$within)) paste(" within", in_a_row(turn$within)) else ""
+}
 
 score_in_words <- function(made) {
   if (!is_row_node(made$expr)) return(paste0("scored from ", in_a_row(made$from)))
@@ -107,7 +118,8 @@ score_in_words <- function(made) {
     if (isTRUE(as.list(made$expr)$prorate)) "; prorated")
 }
 
-form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15", sten = "sten score",
+form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15",
+  sten = "sten score",
   stanine = "stanine", percentile = "percentile rank", normal = "normal score of the rank",
   pomp = "percent of the maximum possible", robust = "distance from the median in MADs",
   centred = "distance from the mean", minmax = "place between lowest and highest")

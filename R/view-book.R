@@ -9,7 +9,8 @@ print.turnbook <- function(x, ...) {
       counted(length(derived_names(x)), "derived variable")),
     if (length(info$odd)) folded("Left out: ", paste(info$odd, collapse = " ")),
     if ("NA" %in% info$reading$na) folded("In this file NA stands for a blank answer",
-      if (length(info$reading$kept_na)) paste0(", but not in ", name_list(info$reading$kept_na)), "."),
+      if (length(info$reading$kept_na)) paste0(", but not in ", name_list(info$reading$kept_na)),
+      "."),
     variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
   invisible(x)
@@ -26,12 +27,14 @@ open_line <- function(book) {
 variable_lines <- function(names) {
   shown <- utils::head(names, 60)
   more <- length(names) - length(shown)
-  folded("Originals: ", paste(show_controls(shown), collapse = " "), if (more) paste(" and", more, "more"))
+  folded("Originals: ", paste(show_controls(shown), collapse = " "),
+    if (more) paste(" and", more, "more"))
 }
 
 derived_lines <- function(book) {
   if (!length(derived_names(book))) {
-    return("  Nothing made yet. look(book) shows what is here, turn_recode() and others make from it.")
+    return(
+      "  Nothing made yet. look(book) shows what is here, turn_recode() and others make from it.")
   }
   c("", turns_lines(turns(book)))
 }
@@ -44,7 +47,8 @@ print.ableturn_turns <- function(x, ...) {
 
 turns_lines <- function(x) {
   table <- data.frame(
-    name = x$name, turn = x$turn, from = x$from, label = x$label, valid = x$valid, missing = x$missing
+    name = x$name, turn = x$turn, from = x$from, label = x$label, valid = x$valid,
+    missing = x$missing
   )
   table_lines(table)
 }
@@ -56,8 +60,8 @@ print.ableturn_codebook <- function(x, ...) {
 }
 
 entry_lines <- function(entry) {
-  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", asked = "Asked if", high = "High", unit = "Unit",
-    note = "Note",
+  told <- c(codes = "Codes", missing = "Missing", limits = "Limits", asked = "Asked if",
+    high = "High", unit = "Unit", note = "Note",
     source = "Made by")
   if (entry$source == "original") told <- told[names(told) != "source"]
   lines <- unlist(lapply(names(told), function(key) {
@@ -65,5 +69,6 @@ entry_lines <- function(entry) {
   }))
   label <- if (nzchar(entry$label)) paste0("  ", entry$label)
   c(title_line(entry$name, label,
-    side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")), lines)
+    side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")),
+  lines)
 }

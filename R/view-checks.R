@@ -6,7 +6,8 @@ print.ableturn_items <- function(x, ...) {
   names(table) <- c("item", "label", "n", "% missing", "mean", "sd", "item-rest r", "alpha without")
   table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", two_digits(v)))
   say(c(
-    title_line("Item analysis of ", counted(nrow(x), "item"), side = counted(facts$complete, "complete row")),
+    title_line("Item analysis of ", counted(nrow(x), "item"),
+      side = counted(facts$complete, "complete row")),
     table_lines(table), alpha_words(facts), constant_words(facts), reversed_words(facts)
   ))
   invisible(x)
@@ -16,12 +17,13 @@ alpha_words <- function(facts) {
   shown <- function(x) if (is.finite(x)) two_digits(x) else "none"
   interval <- if (length(facts$interval)) paste0(" (95 % ", two_digits(facts$interval[1]), " to ",
     two_digits(facts$interval[2]), ")")
-  folded("Cronbach's alpha ", shown(facts$alpha), interval, "; standardized ", shown(facts$standardized),
-    "; mean r between items ", shown(facts$mean_r))
+  folded("Cronbach's alpha ", shown(facts$alpha), interval, "; standardized ",
+    shown(facts$standardized), "; mean r between items ", shown(facts$mean_r))
 }
 
 constant_words <- function(facts) {
-  if (length(facts$constant)) warned(folded(glyph("!"), " The same answer in every row, so without any correlation: ",
+  if (length(facts$constant)) warned(folded(glyph("!"),
+    " The same answer in every row, so without any correlation: ",
     paste(facts$constant, collapse = ", ")))
 }
 
@@ -42,10 +44,12 @@ print.ableturn_lineage <- function(x, ...) {
   if (!nrow(x)) say("Nothing is made from anything yet.")
   x[] <- lapply(x, function(column) if (is.character(column)) show_controls(column) else column)
   label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
-  lines <- paste0(strrep("   ", x$depth), ifelse(x$depth > 0, paste0(glyph("-"), " "), ""), x$name, label)
+  lines <- paste0(strrep("   ", x$depth), ifelse(x$depth > 0, paste0(glyph("-"), " "), ""),
+    x$name, label)
   by <- ifelse(x$by == "original", "original", paste("by", x$by))
   space <- pmax(2, page_width() - nchar(lines, "width") - nchar(by, "width"))
-  say(paste0(shorten(lines, page_width() - 16), strrep(" ", pmin(space, page_width())), cli::col_grey(by)))
+  say(paste0(shorten(lines, page_width() - 16), strrep(" ", pmin(space, page_width())),
+    cli::col_grey(by)))
   invisible(x)
 }
 
@@ -55,7 +59,8 @@ print.ableturn_collinearity <- function(x, ...) {
   table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", two_digits(v)))
   trap <- attr(x, "trap")
   say(c(
-    title_line("Overlap of ", counted(nrow(x), "variable"), side = counted(attr(x, "complete"), "complete row")),
+    title_line("Overlap of ", counted(nrow(x), "variable"),
+      side = counted(attr(x, "complete"), "complete row")),
     table_lines(table),
     if (length(trap)) remark_lines(paste0("All levels of ", paste(trap, collapse = ", "),
       " are in the set, so they add up to one: leave the reference out."))
@@ -71,7 +76,8 @@ print.ableturn_working <- function(x, ...) {
 
 working_lines <- function(x) {
   gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
-  text <- paste0(x$variable, " = ", x$working, ifelse(x$how == "rule", ", becomes ", " = "), x$value, gone)
+  text <- paste0(x$variable, " = ", x$working, ifelse(x$how == "rule", ", becomes ", " = "),
+    x$value, gone)
   c(title_line("Row ", x$row[1]), unlist(lapply(text, folded)))
 }
 
@@ -86,13 +92,15 @@ news_lines <- function(news) {
   shown <- as.data.frame(utils::head(news, 12))
   more <- nrow(news) - nrow(shown)
   c(warned(folded(glyph("!"), " New in these data, not seen when the record was made:")),
-    table_lines(shown), if (more) paste0("  and ", more, " more", in_door_words(": new_in_data(book)", "")))
+    table_lines(shown), if (more) paste0("  and ", more, " more",
+      in_door_words(": new_in_data(book)", "")))
 }
 
 #' @export
 print.ableturn_checks <- function(x, ...) {
   if (!nrow(x)) say(paste("Nothing must hold yet. State it:",
-    in_door_words("must_hold(book, children <= household)", "a step must_hold: \"children <= household\"")))
+    in_door_words("must_hold(book, children <= household)",
+      "a step must_hold: \"children <= household\"")))
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
 }
@@ -109,8 +117,10 @@ failing_rows <- function(x) {
 #' @export
 print.ableturn_comparison <- function(x, ...) {
   alone <- attr(x, "unmatched")
-  title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ", counted(attr(x, "matched"), "row"))
-  rows <- paste0("Rows in one book alone: ", alone[1], " in the first, ", alone[2], " in the second")
+  title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ",
+    counted(attr(x, "matched"), "row"))
+  rows <- paste0("Rows in one book alone: ", alone[1], " in the first, ", alone[2],
+    " in the second")
   say(c(title, if (any(alone > 0)) folded(rows),
     if (nrow(x)) table_lines(as.data.frame(x)) else "  No difference."))
   invisible(x)
@@ -126,22 +136,26 @@ proof_lines <- function(x) {
   proved <- isTRUE(attr(x, "proved"))
   scripts <- split_in_order(x, x$dialect)
   c(
-    title_line(if (proved) "Proved" else "Not proved", side = "each script ran in a fresh R process"),
+    title_line(if (proved) "Proved" else "Not proved",
+      side = "each script ran in a fresh R process"),
     unlist(lapply(scripts, script_line), use.names = FALSE),
     if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
-    unlist(lapply(attr(x, "problems"), function(why) folded(glyph("!"), " The script stopped: ", why)))
+    unlist(lapply(attr(x, "problems"), function(why) folded(glyph("!"),
+      " The script stopped: ", why)))
   )
 }
 
 script_line <- function(table) {
   good <- sum(table$differ == 0)
-  folded(table$dialect[1], " script: ", good, " of ", counted(nrow(table), "variable"), " the same in all ",
-    counted(table$rows[1], "row"), largest_words(table))
+  folded(table$dialect[1], " script: ", good, " of ", counted(nrow(table), "variable"),
+    " the same in all ", counted(table$rows[1], "row"), largest_words(table))
 }
 
 largest_words <- function(table) {
   largest <- suppressWarnings(max(table$largest, na.rm = TRUE))
-  if (is.finite(largest) && largest > 0) paste0("; largest difference ", formatC(largest, digits = 2, format = "g"))
+  if (is.finite(largest) && largest > 0) {
+    paste0("; largest difference ", formatC(largest, digits = 2, format = "g"))
+  }
 }
 
 failing_lines <- function(x) {
@@ -154,7 +168,8 @@ failing_lines <- function(x) {
 print.ableturn_findings <- function(x, ...) {
   open <- x[!nzchar(x$accepted), ]
   say(c(
-    title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open), "accepted")),
+    title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open),
+      "accepted")),
     unlist(lapply(seq_len(nrow(open)), function(i) finding_lines(as.list(open[i, ])))),
     if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: ",
       in_door_words(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
@@ -166,14 +181,16 @@ print.ableturn_findings <- function(x, ...) {
 
 finding_count <- function(open) {
   if (!nrow(open)) return("Nothing looks wrong.")
-  paste0(counted(sum(open$severity == "warn"), "finding"), ", ", counted(sum(open$severity == "note"), "note"))
+  paste0(counted(sum(open$severity == "warn"), "finding"), ", ",
+    counted(sum(open$severity == "note"), "note"))
 }
 
 # What happened, then what to do; in no more lines than `most`, of which what to do comes first.
 finding_lines <- function(f, most = Inf) {
   sign <- if (f$severity == "warn") glyph("!") else glyph("*")
   todo <- folded(f$todo, indent = 4)
-  what <- cut_lines(folded(sign, " ", f$what, " [", f$id, "]"), max(1, most - length(todo)), paste0(" [", f$id, "]"))
+  what <- cut_lines(folded(sign, " ", f$what, " [", f$id, "]"), max(1, most - length(todo)),
+    paste0(" [", f$id, "]"))
   c(if (f$severity == "warn") warned(what) else what, todo)
 }
 
@@ -184,10 +201,13 @@ cut_lines <- function(lines, most, tail) {
   c(lines[seq_len(most - 1)], paste0(shorten(last, page_width() - nchar(tail)), tail))
 }
 
-accepted_line <- function(f) folded(glyph("*"), " accepted [", f$id, "] ", f$variable, ": ", f$accepted)
+accepted_line <- function(f) {
+  folded(glyph("*"), " accepted [", f$id, "] ", f$variable, ": ", f$accepted)
+}
 
 # In a receipt: what its other lines do not tell already, the most serious first.
-told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold", "no-spread", "group-boundary")
+told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold",
+  "no-spread", "group-boundary")
 
 # Whether a finding about gaps says all that no rule caught.
 all_in_gaps <- function(part) {

@@ -1,14 +1,18 @@
 # Lines that receipts share.
-remark_lines <- function(texts) unlist(lapply(texts, function(text) warned(folded(glyph("!"), " ", text))))
+remark_lines <- function(texts) {
+  unlist(lapply(texts, function(text) warned(folded(glyph("!"), " ", text))))
+}
 
 # The remarks of one variable, a line each.
 own_remarks <- function(remarks) {
-  remark_lines(lapply(remarks, function(remark) paste(c(remark$words, remark$detail), collapse = ": ")))
+  remark_lines(lapply(remarks, function(remark) paste(c(remark$words, remark$detail),
+    collapse = ": ")))
 }
 
 validity_line <- function(part, rows) {
   before <- if (!is.null(part$valid_before)) paste0(" (source: ", grouped(part$valid_before), ")")
-  gone <- if (length(part$missing)) paste0("; missing ", grouped(sum(part$missing)), ": ", listed(part$missing))
+  gone <- if (length(part$missing)) paste0("; missing ", grouped(sum(part$missing)), ": ",
+    listed(part$missing))
   folded("Valid ", grouped(part$valid), " of ", grouped(rows), before, gone)
 }
 
@@ -18,12 +22,14 @@ lacking_line <- function(lacking) {
   shown <- utils::head(lacking, 6)
   each <- vapply(names(shown), function(name) paste0(name, " (", listed(shown[[name]]), ")"), "")
   more <- length(lacking) - length(shown)
-  folded("Without an answer: ", paste(each, collapse = ", "), if (more) paste0(" and ", more, " more"))
+  folded("Without an answer: ", paste(each, collapse = ", "),
+    if (more) paste0(" and ", more, " more"))
 }
 
 range_line <- function(part) {
   if (is.null(part$range) || !is.null(part$rules)) return(NULL)
-  shown <- if (inherits(part$range, "Date")) format(part$range) else show_cell(as.numeric(part$range))
+  shown <- if (inherits(part$range,
+    "Date")) format(part$range) else show_cell(as.numeric(part$range))
   possible <- if (length(part$meaning$limits)) paste0("; possible ",
     paste(show_cell(part$meaning$limits), collapse = " to "))
   folded("From ", paste(shown, collapse = " to "), possible, direction_words(part$meaning))
@@ -37,12 +43,14 @@ direction_words <- function(meaning) {
 boundary_line <- function(boundary) {
   if (is.null(boundary)) return(NULL)
   shown <- utils::head(boundary, 8)
-  each <- paste0(show_number(shown$value), " (", grouped(shown$rows), ") ", glyph("->"), " ", shown$code)
+  each <- paste0(show_number(shown$value), " (", grouped(shown$rows), ") ", glyph("->"),
+    " ", shown$code)
   folded("Rows exactly on a boundary: ", paste(each, collapse = ", "))
 }
 
 unmatched_line <- function(unmatched) {
-  value_line(if (isTRUE(attr(unmatched, "table"))) "Not in the table: " else "No rule caught: ", unmatched)
+  value_line(if (isTRUE(attr(unmatched, "table"))) "Not in the table: " else "No rule caught: ",
+    unmatched)
 }
 
 unreadable_line <- function(unreadable) {
@@ -62,16 +70,19 @@ value_line <- function(words, values) {
 learned_lines <- function(learned, recorded = FALSE) {
   if (!length(learned)) return(NULL)
   by <- split_in_order(learned, vapply(learned, `[[`, "", "of"))
-  unlist(lapply(by, function(notes) learned_words(notes, if (recorded) "On record: " else "Learned: ")))
+  unlist(lapply(by, function(notes) learned_words(notes,
+    if (recorded) "On record: " else "Learned: ")))
 }
 
 learned_words <- function(notes, start) {
   note <- notes[[1]]
   own <- switch(note_word(note), categories = "", distribution = distribution_words(notes, start),
     rare_values = folded("Too few rows: ", first_of_many(note$is)),
-    spelled = folded("Spellings that matched: ", if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
+    spelled = folded("Spellings that matched: ",
+      if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   if (!is.null(own)) return(own[nzchar(own)])
-  shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""), collapse = ", ")
+  shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""),
+    collapse = ", ")
   if (length(note$groups)) shown <- group_values(note)
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
 }
@@ -79,7 +90,8 @@ learned_words <- function(notes, start) {
 # Twelve texts, and how many more there are.
 first_of_many <- function(texts) {
   more <- length(texts) - 12
-  paste0(paste(utils::head(texts, 12), collapse = ", "), if (more > 0) paste0(" and ", grouped(more), " more"))
+  paste0(paste(utils::head(texts, 12), collapse = ", "),
+    if (more > 0) paste0(" and ", grouped(more), " more"))
 }
 
 # The values of at most eight groups.
@@ -93,5 +105,6 @@ distribution_words <- function(notes, start) {
   values <- sum(vapply(notes, function(note) length(note$is), 1L))
   rows <- sum(vapply(notes, function(note) as.double(note$rows), 0))
   groups <- if (length(notes) > 1) paste0(" in ", length(notes), " groups")
-  folded(start, notes[[1]]$of, ", ", grouped(values), " distinct values", groups, " (", grouped(rows), " rows)")
+  folded(start, notes[[1]]$of, ", ", grouped(values), " distinct values", groups, " (",
+    grouped(rows), " rows)")
 }

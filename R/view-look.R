@@ -1,7 +1,8 @@
 #' @export
 print.ableturn_look <- function(x, ...) {
   for (subject in attr(x, "subjects")) {
-    say(c(look_lines(x[x$variable == subject$name, ], subject, attr(x, "weight"), attr(x, "by")), ""))
+    say(c(look_lines(x[x$variable == subject$name, ], subject, attr(x, "weight"), attr(x, "by")),
+      ""))
   }
   invisible(x)
 }
@@ -12,13 +13,15 @@ look_lines <- function(table, subject, weight, by) {
   c(
     title_line(subject$name, look_label(subject), side = side),
     if (is.null(by)) group_lines(table, subject) else by_lines(table, subject, by),
-    suspect_lines(subject), offer_line(subject), infinite_line(subject), direction_line(subject), keep_lines(subject)
+    suspect_lines(subject), offer_line(subject), infinite_line(subject), direction_line(subject),
+    keep_lines(subject)
   )
 }
 
 # A column of numbers or dates that are typed in another way.
 offer_line <- function(subject) {
-  if (isTRUE(subject$derived) || !is.null(subject$meaning$read) || !is.character(subject$column$x)) return(NULL)
+  if (isTRUE(subject$derived) || !is.null(subject$meaning$read) ||
+    !is.character(subject$column$x)) return(NULL)
   offers <- reading_offers(subject$column$x)
   if (length(offers)) c(warned(folded(glyph("!"), " ", offered_kind(offers))),
     show_controls(paste0("  ", offered_call(subject$name, offers))))
@@ -36,7 +39,11 @@ group_lines <- function(table, subject) {
 # Groups beside each other: a row for each group of a number, a column for each group of a count.
 by_lines <- function(table, subject, by) {
   groups <- split_in_order(table, table$group)
-  if (subject$kind == "counts") by_count_lines(table, groups, by) else by_summary_lines(groups, subject, by)
+  if (subject$kind == "counts") {
+    by_count_lines(table, groups, by)
+  } else {
+    by_summary_lines(groups, subject, by)
+  }
 }
 
 by_summary_lines <- function(groups, subject, by) {
@@ -59,7 +66,8 @@ by_count_lines <- function(table, groups, by) {
   })
   missing <- keys$part == "missing"
   labels <- data.frame(
-    value = ifelse(missing, ".", keys$value), label = ifelse(missing, paste("missing:", keys$value), keys$label)
+    value = ifelse(missing, ".", keys$value), label = ifelse(missing,
+      paste("missing:", keys$value), keys$label)
   )
   c(show_controls(paste0("  By ", by, ": rows and percent of the valid")),
     right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
@@ -79,7 +87,7 @@ count_lines <- function(table) {
   if (!any(nzchar(cells$label))) cells$label <- NULL
   c(table_lines(cells,
     headings = sub("^share$", "",
-    sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
+      sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
 }
 
 # Many values: the most frequent ones, all missing ones.
@@ -114,7 +122,8 @@ statistic_words <- function(stats, kind) {
 }
 
 show_dates <- function(stats) {
-  ifelse(stats$value == "valid", grouped(stats$amount), format(as.Date(round(stats$amount), origin = "1970-01-01")))
+  ifelse(stats$value == "valid", grouped(stats$amount),
+    format(as.Date(round(stats$amount), origin = "1970-01-01")))
 }
 
 # The shape of a distribution in one line: twenty bands of equal width.
@@ -124,7 +133,8 @@ shape_line <- function(x) {
   band <- cut(x, 20, labels = FALSE)
   height <- tabulate(band, 20)
   level <- ceiling(8 * height / max(height))
-  signs <- c(" ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587", "\u2588")[level + 1]
+  signs <- c(" ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587",
+    "\u2588")[level + 1]
   ends <- vapply(range(x), show_amount, "")
   paste0("  ", ends[1], " ", paste(signs, collapse = ""), " ", ends[2])
 }
@@ -140,14 +150,17 @@ suspect_lines <- function(subject) {
   codes <- subject$suspects
   if (!length(codes)) return(NULL)
   rows <- vapply(codes, function(code) sum(subject$column$x %in% code), 1L)
-  each <- paste0(show_number(codes), " (", vapply(rows, counted, "", one = "row"), ")", collapse = ", ")
-  start <- if (length(codes) == 1) "This looks like a missing code: " else "These look like missing codes: "
+  each <- paste0(show_number(codes), " (", vapply(rows, counted, "", one = "row"), ")",
+    collapse = ", ")
+  start <- if (length(codes) ==
+    1) "This looks like a missing code: " else "These look like missing codes: "
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
     warned(folded(glyph("!"), " ", start, each)),
     show_controls(paste0("  If so", in_door_words(
       paste0(": define(book, ", quote_name(subject$name), ", missing = c(", example, "))"),
-      paste0(", under define: ", subject$name, ": {missing: {", gsub("\" = ", "\": ", example, fixed = TRUE), "}}"))))
+      paste0(", under define: ", subject$name, ": {missing: {",
+        gsub("\" = ", "\": ", example, fixed = TRUE), "}}"))))
   )
 }
 
@@ -191,8 +204,13 @@ cross_wide <- function(x, most = 12) {
     c("column", "column_label", "column_missing")])
   cells <- matrix(0L, nrow(rows), nrow(columns))
   cells[cbind(match(paste(x$row, x$row_missing), paste(rows$row, rows$row_missing)),
-    match(paste(x$column, x$column_missing), paste(columns$column, columns$column_missing)))] <- x$rows
-  if (nrow(rows) > most) join_runs(rows, columns, cells) else list(rows = rows, columns = columns, cells = cells)
+    match(paste(x$column, x$column_missing), paste(columns$column,
+      columns$column_missing)))] <- x$rows
+  if (nrow(rows) > most) {
+    join_runs(rows, columns, cells)
+  } else {
+    list(rows = rows, columns = columns, cells = cells)
+  }
 }
 
 order_columns <- function(x) {
@@ -201,7 +219,8 @@ order_columns <- function(x) {
 }
 
 join_runs <- function(rows, columns, cells) {
-  only <- ifelse(rowSums(cells > 0) == 1 & !rows$row_missing, max.col(cells > 0), -seq_len(nrow(rows)))
+  only <- ifelse(rowSums(cells > 0) == 1 & !rows$row_missing, max.col(cells > 0),
+    -seq_len(nrow(rows)))
   run <- cumsum(c(TRUE, only[-1] != only[-length(only)]))
   first <- match(unique(run), run)
   last <- length(run) + 1 - match(unique(run), rev(run))

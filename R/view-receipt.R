@@ -13,18 +13,23 @@ receipt_lines <- function(receipt) {
 
 # The receipt with quiet = "findings": what looks wrong, under the names of what was made.
 alarm_lines <- function(receipt) {
-  c(title_line(name_list(receipt$turn$makes %||% receipt$turn$verb)), receipt_findings(receipt$parts))
+  c(title_line(name_list(receipt$turn$makes %||% receipt$turn$verb)),
+    receipt_findings(receipt$parts))
 }
 
 # Receipts of steps that are no turns, and of those turns that have a form of their own.
 step_receipts <- list(
-  define = function(receipt) definition_lines(receipt), undo = function(receipt) undo_lines(receipt),
+  define = function(receipt) definition_lines(receipt),
+  undo = function(receipt) undo_lines(receipt),
   replay = function(receipt) replay_lines(receipt), amend = function(receipt) amend_lines(receipt),
   rename = function(receipt) rename_lines(receipt$turn),
   drop = function(receipt) title_line("Dropped: ", name_list(receipt$turn$makes)),
-  write = function(receipt) left_out_lines(receipt$turn), open = function(receipt) odd_lines(receipt$turn$odd),
-  formulas = function(receipt) formula_cell_lines(receipt$turn), aside = function(receipt) aside_lines(receipt$turn),
-  check = function(receipt) check_receipt_lines(receipt), dummy = function(receipt) dummy_lines(receipt)
+  write = function(receipt) left_out_lines(receipt$turn),
+  open = function(receipt) odd_lines(receipt$turn$odd),
+  formulas = function(receipt) formula_cell_lines(receipt$turn),
+  aside = function(receipt) aside_lines(receipt$turn),
+  check = function(receipt) check_receipt_lines(receipt),
+  dummy = function(receipt) dummy_lines(receipt)
 )
 
 single_lines <- function(part, receipt) {
@@ -37,16 +42,20 @@ single_lines <- function(part, receipt) {
     learned_lines(part$learned, receipt$recorded),
     boundary_line(part$boundary),
     unreadable_line(part$unreadable),
-    if (!all_in_gaps(part)) unmatched_line(part$unmatched), own_remarks(part$remarks), receipt_findings(list(part))
+    if (!all_in_gaps(part)) unmatched_line(part$unmatched), own_remarks(part$remarks),
+    receipt_findings(list(part))
   )
 }
 
 receipt_title <- function(name, label, verb, from) {
   label <- if (!is.null(label) && label != name) paste0("  ", label)
-  title_line(name, shorten(label %||% "", 56), side = paste0(verb, if (length(from)) " of ", from_in_words(from)))
+  title_line(name, shorten(label %||% "", 56), side = paste0(verb, if (length(from)) " of ",
+    from_in_words(from)))
 }
 
-from_in_words <- function(from) if (length(from) > 3) paste(length(from), "variables") else paste(from, collapse = ", ")
+from_in_words <- function(from) {
+  if (length(from) > 3) paste(length(from), "variables") else paste(from, collapse = ", ")
+}
 
 rule_lines <- function(part, rows) {
   if (is.null(part$rules)) return(NULL)
@@ -82,7 +91,8 @@ many_lines <- function(receipt) {
   lowest <- vapply(parts, function(p) as.numeric(p$range[1] %||% NA), 0)
   highest <- vapply(parts, function(p) as.numeric(p$range[2] %||% NA), 0)
   table <- data.frame(
-    variable = vapply(parts, `[[`, "", "name"), label = vapply(parts, function(p) p$label %||% "", ""),
+    variable = vapply(parts, `[[`, "", "name"), label = vapply(parts,
+      function(p) p$label %||% "", ""),
     from = vapply(parts, function(p) from_in_words(p$from), ""),
     valid = vapply(parts, `[[`, 0, "valid"), missing = vapply(parts, function(p) sum(p$missing), 0),
     lowest = lowest, highest = highest
@@ -103,7 +113,8 @@ noted_parts <- function(parts, recorded) {
   notes <- lapply(parts, shared_notes, recorded = recorded)
   notes <- notes[lengths(notes) > 0]
   more <- length(notes) - 12
-  c(unlist(utils::head(notes, 12)), if (more > 0) folded("and likewise for ", counted(more, "more variable")))
+  c(unlist(utils::head(notes, 12)), if (more > 0) folded("and likewise for ",
+    counted(more, "more variable")))
 }
 
 # The remarks of several variables: each of the words once, with the variables that it is said of.
@@ -114,7 +125,8 @@ shared_remarks <- function(parts) {
   each <- vapply(seq_along(remarks), function(i) {
     paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))
   }, "")
-  remark_lines(vapply(unique(words), function(w) paste0(w, ": ", paste(each[words == w], collapse = ", ")), ""))
+  remark_lines(vapply(unique(words), function(w) paste0(w, ": ",
+    paste(each[words == w], collapse = ", ")), ""))
 }
 
 shared_kinds <- function(parts) {
@@ -125,8 +137,8 @@ shared_kinds <- function(parts) {
 
 shared_notes <- function(part, recorded) {
   notes <- c(
-    learned_lines(part$learned, recorded), unreadable_line(part$unreadable), unmatched_line(part$unmatched),
-    item_lines(part)
+    learned_lines(part$learned, recorded), unreadable_line(part$unreadable),
+    unmatched_line(part$unmatched), item_lines(part)
   )
   if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }
@@ -134,8 +146,8 @@ shared_notes <- function(part, recorded) {
 #' @export
 conditionMessage.ableturn_progress <- function(c) {
   told <- c$progress
-  paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " made, ", round(told$seconds),
-    " s so far\n")
+  paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " made, ",
+    round(told$seconds), " s so far\n")
 }
 
 # The receipt of dummies: for each variable its levels, their rows, and the column of each.
@@ -154,7 +166,8 @@ one_coding <- function(parts, receipt) {
   if (all(table$label == "")) table$label <- NULL
   extra <- setdiff(vapply(parts, `[[`, "", "name"), names)
   c(
-    title_line(parts[[1]]$from[1], "  ", counted(length(parts), "column"), side = paste0("dummy: ", coding)),
+    title_line(parts[[1]]$from[1], "  ", counted(length(parts), "column"),
+      side = paste0("dummy: ", coding)),
     some_lines(table_lines(coding_table(table, values, names, coding)), 31, "level"),
     column_key(coding, names),
     if (length(extra)) folded(extra, ": 1 where there is no valid answer"),
@@ -173,8 +186,8 @@ some_lines <- function(lines, most, what) {
 too_wide <- function(names) sum(nchar(names) + 2) > 60
 
 column_key <- function(coding, names) {
-  if (coding != "indicator" && too_wide(names)) folded_key(paste0("[", seq_along(names), "]\u00a0", names,
-    collapse = ", "))
+  if (coding != "indicator" && too_wide(names)) folded_key(paste0("[", seq_along(names),
+    "]\u00a0", names, collapse = ", "))
 }
 
 folded_key <- function(text) gsub("\u00a0", " ", folded(text), fixed = TRUE)
@@ -182,10 +195,12 @@ folded_key <- function(text) gsub("\u00a0", " ", folded(text), fixed = TRUE)
 # Indicators name the column that is 1 for the level; contrasts show their values.
 coding_table <- function(table, values, names, coding) {
   if (coding == "indicator") {
-    column <- apply(values == 1, 1, function(hit) if (any(hit)) names[hit][1] else "reference: 0 in all")
+    column <- apply(values == 1, 1,
+      function(hit) if (any(hit)) names[hit][1] else "reference: 0 in all")
     return(cbind(table, column = column))
   }
-  shown <- as.data.frame(matrix(vapply(values, function(v) show_number(round(v, 3) + 0), ""), nrow(values)))
+  shown <- as.data.frame(matrix(vapply(values, function(v) show_number(round(v, 3) + 0), ""),
+    nrow(values)))
   names(shown) <- names
   if (too_wide(names)) names(shown) <- paste0("[", seq_along(names), "]")
   cbind(table, shown)

@@ -13,12 +13,14 @@ table_lines <- function(table, indent = 2, headings = names(table), width = page
   sub("\\s+$", "", paste0(strrep(" ", indent), lines))
 }
 
-# Columns that do not fit side by side stand in blocks, each with the first `labels` columns in front.
+# Columns that do not fit side by side stand in blocks, each with the first `labels` columns in
+# front.
 block_lines <- function(padded, labels, width = page_width()) {
   wide <- vapply(padded, function(p) text_width(p[1]) + 2L, 1L)
   block <- blocks_of(wide[seq_along(wide) > labels], width - 2 - sum(wide[seq_len(labels)]))
   unlist(lapply(seq_len(max(block)), function(b) {
-    lines <- do.call(paste, c(unname(padded[c(seq_len(labels), labels + which(block == b))]), sep = "  "))
+    lines <- do.call(paste,
+      c(unname(padded[c(seq_len(labels), labels + which(block == b))]), sep = "  "))
     lines <- sub("\\s+$", "", paste0("  ", lines))
     c(if (b > 1) "", lines[cumsum(nzchar(lines)) > 0])
   }))
@@ -73,7 +75,8 @@ shorten <- function(text, width, end = glyph("...")) {
   text
 }
 
-# Texts that differ stay different: where the cut would make some of them alike, what they all begin with gives way.
+# Texts that differ stay different: where the cut would make some of them alike, what they all begin
+# with gives way.
 shorten_apart <- function(text, width) {
   short <- shorten(text, width)
   for (alike in unique(short[duplicated(short)])) {
@@ -92,8 +95,8 @@ without_start <- function(text, width) {
   same <- vapply(seq_len(most), function(i) length(unique(vapply(letters, `[`, "", i))) == 1, NA)
   rest <- substring(text, sum(cumprod(same)) + 1)
   kept <- pmin(text_width(rest), 2 * width %/% 3)
-  mapply(function(t, r, k) paste0(cut_width(t, width - k), glyph("..."), shorten(r, k)), text, rest, kept,
-    USE.NAMES = FALSE)
+  mapply(function(t, r, k) paste0(cut_width(t, width - k), glyph("..."), shorten(r, k)),
+    text, rest, kept, USE.NAMES = FALSE)
 }
 
 # A small bar, its full length standing for `most` percent.
@@ -107,7 +110,8 @@ bar <- function(share, most = max(c(share, 1), na.rm = TRUE), size = 16) {
 # Signs of our own where the terminal has them, plain ones where not.
 glyph <- function(plain) {
   if (!cli::is_utf8_output()) return(plain)
-  c("..." = "\u2026", "#" = "\u2586", "-" = "\u2500", "*" = "\u00b7", "!" = "\u25b2", "->" = "\u2192")[[plain]]
+  c("..." = "\u2026", "#" = "\u2586", "-" = "\u2500", "*" = "\u00b7", "!" = "\u25b2",
+    "->" = "\u2192")[[plain]]
 }
 
 # Two tones that read on dark and on light terminals alike, and differ in lightness too.
@@ -127,7 +131,8 @@ title_line <- function(..., side = NULL) {
 folded <- function(..., indent = 2) {
   text <- show_controls(paste0(...))
   width <- min(page_width(), 100)
-  if (length(text) == 1 && text_width(text) + indent < width - 1 && !grepl("^\\s|\\s\\s|[\t\n]", text)) {
+  if (length(text) == 1 && text_width(text) + indent < width - 1 &&
+    !grepl("^\\s|\\s\\s|[\t\n]", text)) {
     return(paste0(strrep(" ", indent), text))
   }
   unlist(lapply(text, fold_words, width = width, indent = indent))
@@ -139,8 +144,8 @@ fold_words <- function(text, width, indent) {
 
 listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", ")
 
-# A part of a printed table, taken by the analyst, is the plain data frame that it is, but for whole rows of a table
-# that has nothing beside its columns.
+# A part of a printed table, taken by the analyst, is the plain data frame that it is, but for whole
+# rows of a table that has nothing beside its columns.
 #' @export
 `[.ableturn_table` <- function(x, ...) {
   own <- c("names", "row.names", "class")
@@ -148,7 +153,8 @@ listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", "
   class(plain) <- "data.frame"
   attributes(plain) <- attributes(plain)[own]
   out <- plain[...]
-  whole <- is.data.frame(out) && identical(names(out), names(x)) && all(names(attributes(x)) %in% own)
+  whole <- is.data.frame(out) && identical(names(out), names(x)) &&
+    all(names(attributes(x)) %in% own)
   if (whole) class(out) <- class(x)
   out
 }

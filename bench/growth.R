@@ -13,7 +13,8 @@ growth_in_rows <- function() {
       "ratio" = function() turn_compute(book, a1 / (n1 + 1), as = "f")
     )
     times <- vapply(turns, function(turn) stats::median(replicate(5, fresh_seconds(turn, book))), 0)
-    data.frame(rows = rows, turn = names(times), seconds = times, per_million = times / rows * 1e6, row.names = NULL)
+    data.frame(rows = rows, turn = names(times), seconds = times, per_million = times / rows * 1e6,
+      row.names = NULL)
   }))
 }
 
@@ -31,7 +32,8 @@ growth_in_turns <- function() {
     path <- tempfile(fileext = ".yaml")
     save_turns(made, path)
     replay <- seconds(apply_turns(data, path))
-    data.frame(turns = turns, seconds = took, milliseconds_each = 1000 * took / turns, replay_seconds = replay)
+    data.frame(turns = turns, seconds = took, milliseconds_each = 1000 * took / turns,
+      replay_seconds = replay)
   }))
 }
 
@@ -73,7 +75,8 @@ few_rows <- function() {
   }
   whole <- vapply(turns, function(turn) each(function() shown(turn)), 0)
   quiet <- vapply(turns, function(turn) each(function() suppressMessages(turn())), 0)
-  data.frame(turn = names(turns), milliseconds = quiet, with_receipt_printed = whole, row.names = NULL)
+  data.frame(turn = names(turns), milliseconds = quiet, with_receipt_printed = whole,
+    row.names = NULL)
 }
 
 starting <- function() {
@@ -82,7 +85,8 @@ starting <- function() {
   survey <- system.file("extdata", "ferry-survey.csv", package = "ableturn")
   calls <- list(
     "R alone" = c("-e", "0"), "library(ableturn)" = c("-e", shQuote("library(ableturn)")),
-    "ableturn --help" = c(command, "--help"), "ableturn look on the demo" = c(command, "look", shQuote(survey))
+    "ableturn --help" = c(command, "--help"), "ableturn look on the demo" = c(command, "look",
+      shQuote(survey))
   )
   took <- vapply(calls, function(args) {
     stats::median(replicate(7, seconds(system2(rscript, args, stdout = FALSE, stderr = FALSE))))

@@ -42,11 +42,14 @@ measure_work <- function(name, book, data, runs = 5) {
     alone = function() ours_seconds(work, book, data, without_receipts),
     base = function() seconds(work$base(data)), floor = function() floor_seconds(data[work$reads])
   )
-  times <- vapply(seq_len(runs), function(run) in_turn(ways, run), c(whole = 0, alone = 0, base = 0, floor = 0))
+  times <- vapply(seq_len(runs), function(run) in_turn(ways, run),
+    c(whole = 0, alone = 0, base = 0, floor = 0))
   middle <- function(x) stats::median(x)
-  data.frame(work = name, rows = nrow(data), whole = middle(times["whole", ]), alone = middle(times["alone", ]),
+  data.frame(work = name, rows = nrow(data), whole = middle(times["whole", ]),
+    alone = middle(times["alone", ]),
     base = middle(times["base", ]), floor = middle(times["floor", ]),
-    faster = middle(times["base", ] / times["whole", ]), faster_alone = middle(times["base", ] / times["alone", ]),
+    faster = middle(times["base", ] / times["whole", ]),
+    faster_alone = middle(times["base", ] / times["alone", ]),
     target = work$target, times_floor = middle(times["whole", ] / times["floor", ]),
     times_floor_alone = middle(times["alone", ] / times["floor", ]),
     floor_target = work$over_floor %||% NA, added = middle(times["whole", ] / times["alone", ]) - 1)

@@ -3,7 +3,9 @@
 # Use: make bench, or Rscript bench/run.R [part of a work's name ...]  with ROWS=5000000, RUNS=5
 library(ableturn)
 options(ableturn.quiet = TRUE)
-for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "figure.R")) source(file.path("bench", file))
+for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "figure.R")) {
+  source(file.path("bench", file))
+}
 Rcpp::sourceCpp("bench/floor.cpp")
 rows <- as.numeric(Sys.getenv("ROWS", "5000000"))
 runs <- as.numeric(Sys.getenv("RUNS", "5"))
@@ -11,12 +13,16 @@ only <- commandArgs(TRUE)
 dir.create("bench/results", showWarnings = FALSE)
 
 told <- function(table, title, name) {
-  lines <- c("", title, "", utils::capture.output(print(format(table, digits = 3), row.names = FALSE)))
+  lines <- c("", title, "",
+    utils::capture.output(print(format(table, digits = 3), row.names = FALSE)))
   cat(lines, sep = "\n")
-  if (!length(only)) utils::write.csv(table, file.path("bench/results", paste0(name, ".csv")), row.names = FALSE)
+  if (!length(only)) {
+    utils::write.csv(table, file.path("bench/results", paste0(name, ".csv")), row.names = FALSE)
+  }
 }
 
-names <- if (length(only)) grep(paste(only, collapse = "|"), names(works), value = TRUE) else names(works)
+names <- if (length(only)) grep(paste(only, collapse = "|"), names(works),
+  value = TRUE) else names(works)
 set.seed(1)
 data <- survey_data(rows)
 book <- turnbook(data)
@@ -24,7 +30,9 @@ result <- do.call(rbind, lapply(names, function(name) {
   cat(name, "\n")
   measure_work(name, book, data, runs)
 }))
-told(result, "Seconds of the turn whole and alone, of base R and of the floor; how many times faster; times the floor",
+told(result,
+  paste("Seconds of the turn whole and alone, of base R and of the floor; how many times faster;",
+    "times the floor"),
   "works")
 if (length(only)) quit()
 figure_of_works(result, "bench/results/works.png")

@@ -13,8 +13,8 @@ sixty_turns <- function(book) {
   for (i in 1:10) {
     n <- each("n", i)
     a <- each("a", i)
-    book <- turn_recode(book, !!n, as = paste0("r", i), becomes(1, upto(29)), becomes(2, from(30, under = 60)),
-      the_rest(3))
+    book <- turn_recode(book, !!n, as = paste0("r", i), becomes(1, upto(29)),
+      becomes(2, from(30, under = 60)), the_rest(3))
     book <- turn_bin(book, !!a, as = paste0("b", i), groups = 5)
     book <- turn_reverse(book, !!each("q", i), limits = c(1, 5), as = paste0("v", i))
     book <- turn_composite(book, paste0("q", i:(i + 9)), as = paste0("s", i), at_least = 7)

@@ -1,6 +1,6 @@
-# Sixty turns on a million rows and sixty columns in a fresh process, receipts and findings included,
-# beside reading the same data from a CSV file; and the memory that the turns take at most.
-# Use: Rscript bench/sixty.R [file for the result], ROWS=1000000
+# Sixty turns on a million rows and sixty columns in a fresh process, receipts and findings
+# included, beside reading the same data from a CSV file; and the memory that the turns take at
+# most. Use: Rscript bench/sixty.R [file for the result], ROWS=1000000
 library(ableturn)
 options(ableturn.quiet = TRUE)
 source("bench/sixty-turns.R")
@@ -13,7 +13,8 @@ if (!nzchar(kept)) {
   data <- sixty_columns(rows)
   path <- tempfile(fileext = ".csv")
   readr::write_csv(data, path, progress = FALSE)
-  read <- system.time(readr::read_csv(path, show_col_types = FALSE, progress = FALSE, lazy = FALSE))[["elapsed"]]
+  read <- system.time(readr::read_csv(path, show_col_types = FALSE, progress = FALSE,
+    lazy = FALSE))[["elapsed"]]
   kept <- tempfile(fileext = ".rds")
   saveRDS(data, kept, compress = FALSE)
   Sys.setenv(SIXTY_DATA = kept, SIXTY_READ = read)
@@ -38,7 +39,8 @@ took <- system.time(made <- sixty_turns(book))
 extra <- if (can_measure) memory("VmHWM") - before else NA
 columns <- lapply(ableturn:::part_of_book(made, "columns"), `[`, c("x", "why"))
 derived <- sum(vapply(columns, function(x) as.numeric(utils::object.size(x)), 0)) / 1024^2
-result <- data.frame(rows = rows, turns = length(columns), seconds = took[["elapsed"]], read_csv = read,
-  times_faster = read / took[["elapsed"]], derived_mb = derived, extra_mb = extra, ratio = extra / derived)
+result <- data.frame(rows = rows, turns = length(columns), seconds = took[["elapsed"]],
+  read_csv = read, times_faster = read / took[["elapsed"]], derived_mb = derived, extra_mb = extra,
+  ratio = extra / derived)
 print(format(result, digits = 3), row.names = FALSE)
 if (length(commandArgs(TRUE))) write.csv(result, commandArgs(TRUE)[1], row.names = FALSE)

@@ -1,5 +1,6 @@
 # The works of the bench: how ours does each, the base R a careful analyst would write for the same
-# result, and the columns that have to be read. `ours` gives the book, whose new columns are compared.
+# result, and the columns that have to be read. `ours` gives the book, whose new columns are
+# compared.
 
 survey_data <- function(rows) {
   answers <- function() sample(c(1:5, NA), rows, TRUE, c(rep(.19, 5), .05))
@@ -41,8 +42,8 @@ works <- list(
   ),
   "recode by 10 ranges (base: cut)" = list(
     ours = function(book, d) turn_recode(book, age, as = "r", !!!ten_ranges),
-    base = function(d) list(cut(d$age, c(tens, 100), labels = FALSE, right = FALSE)), reads = "age", target = 5,
-    over_floor = 4
+    base = function(d) list(cut(d$age, c(tens, 100), labels = FALSE, right = FALSE)),
+    reads = "age", target = 5, over_floor = 4
   ),
   "recode by 100 codes (base: match)" = list(
     ours = function(book, d) turn_recode(book, job, as = "r", !!!hundred_codes),
@@ -50,7 +51,8 @@ works <- list(
   ),
   "crosswalk of 500 codes (base: match)" = list(
     ours = function(book, d) turn_crosswalk(book, place, table = score_table),
-    base = function(d) list(score_table$score[match(d$place, score_table$place)]), reads = "place", target = 3
+    base = function(d) list(score_table$score[match(d$place, score_table$place)]),
+    reads = "place", target = 3
   ),
   "reverse 20 items in one call" = list(
     ours = function(book, d) turn_reverse(book, q1:q20, limits = c(1, 5)),
@@ -68,7 +70,8 @@ works <- list(
   ),
   "T score" = list(
     ours = function(book, d) turn_standardize(book, income, how = "t"),
-    base = function(d) list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income, na.rm = TRUE)),
+    base = function(d) list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income,
+      na.rm = TRUE)),
     reads = "income", target = 2
   ),
   "percentile rank" = list(

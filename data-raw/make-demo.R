@@ -30,8 +30,8 @@ people <- function(n) {
 }
 
 typed_gender <- function(sex) {
-  ways <- list(c("M", "m", "Man", "male", "MALE "), c("F", "f", "Woman", "female ", "Female", "fem\u00e0le"),
-    c("NB", "nb", "non-binary"))
+  ways <- list(c("M", "m", "Man", "male", "MALE "), c("F", "f", "Woman", "female ", "Female",
+    "fem\u00e0le"), c("NB", "nb", "non-binary"))
   chances <- list(c(.4, .2, .2, .15, .05), c(.4, .15, .2, .1, .14, .01), c(.5, .2, .3))
   typed <- vapply(sex, function(s) sample(ways[[s]], 1, prob = chances[[s]]), "")
   typed[runif(length(typed)) < .02] <- ""
@@ -45,8 +45,8 @@ travel <- function(d) {
     c("Single", "Return", "Ten-trip card", "Monthly", "Annual", "Crew pass", "Islander free pass"),
     n, TRUE, c(.3, .29, .16, .16, .035, .03, .025)
   )
-  d$occupation <- sample(c(1110, 1240, 2130, 2210, 2350, 3120, 3310, 4110, 4220, 5140, 5230, 6110, 7150, 8340,
-    9120), n, TRUE)
+  d$occupation <- sample(c(1110, 1240, 2130, 2210, 2350, 3120, 3310, 4110, 4220, 5140, 5230,
+    6110, 7150, 8340, 9120), n, TRUE)
   d$crossings <- pmin(20, rpois(n, exp(1.1 + .15 * remote) * rgamma(n, 1.2, 1.2)))
   d$wait_min <- pmin(95, round(rgamma(n, 1.5, .1)))
   d$wait_min[runif(n) < .06] <- 0
@@ -60,14 +60,16 @@ attitudes <- function(d, strain) {
   n <- nrow(d)
   for (i in 1:6) {
     sign <- if (i %in% c(2, 5)) -1 else 1
-    d[[paste0("st_", i)]] <- likert(sign * strain + rnorm(n, 0, .8), 1, 5, if (sign > 0) 2.8 else 3.2, .95)
+    d[[paste0("st_", i)]] <- likert(sign * strain + rnorm(n, 0, .8), 1, 5,
+      if (sign > 0) 2.8 else 3.2, .95)
   }
   trust <- rnorm(n)
   for (i in 1:4) d[[paste0("tr_", i)]] <- likert(trust + rnorm(n, 0, .7), 1, 7, 4.4, 1.3)
   mood <- .5 * strain + rnorm(n, 0, .9)
   for (i in 1:9) {
     sign <- if (i == 3) -1 else 1
-    d[[paste0("md_", i)]] <- likert(sign * mood + rnorm(n, 0, .8), 1, 4, if (sign > 0) 1.9 else 3.1, .7)
+    d[[paste0("md_", i)]] <- likert(sign * mood + rnorm(n, 0, .8), 1, 4,
+      if (sign > 0) 1.9 else 3.1, .7)
   }
   content <- -.4 * strain + rnorm(n, 0, .9)
   for (i in 1:5) d[[paste0("sat_", i)]] <- likert(content + rnorm(n, 0, .7), 1, 10, 6.3, 1.9)
@@ -119,10 +121,11 @@ as_collected <- function(d) {
 }
 
 columns <- c(
-  "person", "wave", "household_id", "weight", "birth_date", "interview_date", "age", "gender", "gender_code",
-  "island", "ticket", "occupation", "crossings", "wait_min", "income", "household", "children", "hours",
-  paste0("st_", 1:6), paste0("tr_", 1:4), paste0("md_", 1:9), paste0("sat_", 1:5), paste0("qz_", 1:5),
-  "use_work", "use_school", "use_care", "use_shop", "opinion"
+  "person", "wave", "household_id", "weight", "birth_date", "interview_date", "age", "gender",
+  "gender_code", "island", "ticket", "occupation", "crossings", "wait_min", "income", "household",
+  "children", "hours",
+  paste0("st_", 1:6), paste0("tr_", 1:4), paste0("md_", 1:9), paste0("sat_", 1:5),
+  paste0("qz_", 1:5), "use_work", "use_school", "use_care", "use_shop", "opinion"
 )
 
 save_csv <- function(d, file) {
@@ -150,13 +153,16 @@ save_csv(later[sample(900), columns], "ferry-wave2.csv")
 save_csv(data.frame(item = names(quiz_key), right = unname(quiz_key)), "quiz-key.csv")
 codes <- sort(unique(wave1$occupation))
 save_csv(data.frame(occupation = codes,
-  status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))), "status-score.csv")
+  status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))),
+  "status-score.csv")
 bands <- c("18 .. 39", "40 .. 59", "60 ..")
 norms <- expand.grid(raw = 0:27, age = bands, stringsAsFactors = FALSE)
-norms$scaled <- round(pmax(20, pmin(90, 50 + 10 * (norms$raw - c(8, 9, 10)[match(norms$age, bands)]) / 5)))
+norms$scaled <- round(pmax(20,
+  pmin(90, 50 + 10 * (norms$raw - c(8, 9, 10)[match(norms$age, bands)]) / 5)))
 save_csv(norms[c("age", "raw", "scaled")], "mood-norms.csv")
 save_csv(data.frame(
-  code = c("0", "1", "2"), when = c("0", "1 .. 4", "5 .."), label = c("Non-rider", "Occasional", "Regular")
+  code = c("0", "1", "2"), when = c("0", "1 .. 4", "5 .."),
+  label = c("Non-rider", "Occasional", "Regular")
 ), "rider-rules.csv")
 
 writeLines(c(
@@ -170,17 +176,21 @@ writeLines(c(
 ), file.path(out, "commuter-mood.instrument.yaml"))
 
 # The codebook -------------------------------------------------------------------------------
-field <- function(name, title, type, ...) c(list(name = name, title = title, type = type), list(...))
+field <- function(name, title, type, ...) {
+  c(list(name = name, title = title, type = type), list(...))
+}
 pairs <- function(labels, values = seq_along(labels)) {
   Map(function(v, l) list(value = v, label = l), values, labels, USE.NAMES = FALSE)
 }
 within <- function(low, high) list(minimum = low, maximum = high)
-series <- function(stem, titles, make) Map(make, paste0(stem, seq_along(titles)), titles, USE.NAMES = FALSE)
+series <- function(stem, titles, make) {
+  Map(make, paste0(stem, seq_along(titles)), titles, USE.NAMES = FALSE)
+}
 
 agree5 <- pairs(c("Not at all", "A little", "Somewhat", "Quite a lot", "Very much"))
 strain_titles <- c(
-  "Crossings leave me tense", "I feel calm on board", "I worry about missing the boat", "Delays upset my day",
-  "I look forward to crossing", "Rough water keeps me at home"
+  "Crossings leave me tense", "I feel calm on board", "I worry about missing the boat",
+  "Delays upset my day", "I look forward to crossing", "Rough water keeps me at home"
 )
 mood_titles <- c(
   "Little interest in the trip", "Feeling low on the way", "Feeling cheerful on the way",
@@ -194,31 +204,37 @@ fields <- c(
     field("person", "Person number", "integer"), field("wave", "Wave", "integer"),
     field("household_id", "Household number", "string"),
     field("weight", "Survey weight", "number", level = "ratio"),
-    field("birth_date", "Date of birth", "date"), field("interview_date", "Date of interview", "date"),
+    field("birth_date", "Date of birth", "date"), field("interview_date",
+      "Date of interview", "date"),
     field("age", "Age", "integer", level = "ratio", unit = "years", high = "older"),
     field("gender", "Gender, as typed", "string", level = "nominal"),
     field("gender_code", "Gender", "integer", categories = pairs(c("Man", "Woman", "Non-binary")),
       level = "nominal"),
     field("island", "Island of residence", "integer",
-      categories = pairs(c("Northholm", "Eastray", "Sallow", "Merrin", "Tarn Skerry")), level = "nominal"),
+      categories = pairs(c("Northholm", "Eastray", "Sallow", "Merrin", "Tarn Skerry")),
+      level = "nominal"),
     field("ticket", "Kind of ticket", "string", level = "nominal"),
     field("occupation", "Occupation code", "integer", level = "nominal"),
     field("crossings", "Crossings last week", "integer", level = "ratio", high = "more crossings"),
-    field("wait_min", "Usual wait at the pier", "integer", level = "ratio", unit = "minutes", high = "longer wait"),
-    field("income", "Monthly household income", "integer", level = "ratio", unit = "crowns", high = "more income",
-      missingValues = list(list(value = "", label = "blank"), list(value = "999999", label = "Refused"))),
+    field("wait_min", "Usual wait at the pier", "integer", level = "ratio", unit = "minutes",
+      high = "longer wait"),
+    field("income", "Monthly household income", "integer", level = "ratio", unit = "crowns",
+      high = "more income", missingValues = list(list(value = "", label = "blank"),
+        list(value = "999999", label = "Refused"))),
     field("household", "People in the household", "integer", level = "ratio"),
     field("children", "Children in the household", "integer", level = "ratio"),
     field("hours", "Hours worked last week", "integer", level = "ratio", unit = "hours")
   ),
   series("st_", strain_titles, function(n, t) {
     turned <- n %in% c("st_2", "st_5")
-    field(n, t, "integer", categories = agree5, categoriesOrdered = TRUE, constraints = within(1, 5),
+    field(n, t, "integer", categories = agree5, categoriesOrdered = TRUE,
+      constraints = within(1, 5),
       level = "ordinal", high = if (turned) "less strain" else "more strain",
       low = if (turned) "more strain" else "less strain")
   }),
   series("tr_",
-    c("Neighbours help each other", "Neighbours keep their word", "I would lend a neighbour my boat",
+    c("Neighbours help each other", "Neighbours keep their word",
+      "I would lend a neighbour my boat",
     "Neighbours watch over my house"), function(n, t) {
     field(n, t, "integer", constraints = within(1, 7), level = "ordinal", high = "more trust")
   }),
@@ -227,11 +243,12 @@ fields <- c(
       categoriesOrdered = TRUE, constraints = within(1,
       4), level = "ordinal", high = if (n == "md_3") "better mood" else "lower mood")
   }),
-  series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats", "information")),
-    function(n, t) {
+  series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats",
+    "information")), function(n, t) {
     field(n, t, "string", constraints = within(1, 10), level = "ordinal", high = "more satisfied")
   }),
-  series("qz_", paste("Safety quiz, question", 1:5), function(n, t) field(n, t, "integer", level = "nominal")),
+  series("qz_", paste("Safety quiz, question", 1:5), function(n, t) field(n, t, "integer",
+                                                              level = "nominal")),
   Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"),
     c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for",
     c("work", "school", "care", "shopping")), USE.NAMES = FALSE),
@@ -241,8 +258,8 @@ fields <- c(
     level = "ordinal", high = "against a night ferry", low = "for a night ferry"))
 )
 codebook <- list(
-  "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json", name = "lantern-isles-ferry-panel",
-  title = "Lantern Isles ferry panel (made up)",
+  "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json",
+  name = "lantern-isles-ferry-panel", title = "Lantern Isles ferry panel (made up)",
   resources = list(list(name = "ferry-survey", path = "ferry-survey.csv", format = "csv",
     schema = list(fields = fields, missingValues = list(""))))
 )

@@ -19,7 +19,9 @@ class Steps {
 
   size_t bucket(double value) const {
     double place = (value - low) * scale;
-    return !(place >= 0) ? 0 : place >= first.size() - 2 ? first.size() - 2 : static_cast<size_t>(place);
+    return !(place >= 0)               ? 0
+           : place >= first.size() - 2 ? first.size() - 2
+                                       : static_cast<size_t>(place);
   }
 
  public:
@@ -46,8 +48,8 @@ class Steps {
 // For each value what `upto` holds at the last point below it; with `own`, at it or below. `near`
 // is added to the value first.
 // [[Rcpp::export]]
-Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto, double near,
-                               bool own) {
+Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at,
+                               Rcpp::NumericVector upto, double near, bool own) {
   R_xlen_t n = x.size();
   need(at.size() == upto.size(), "points of a distribution");
   Rcpp::NumericVector out(fresh_column(REALSXP, n));

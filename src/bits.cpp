@@ -4,8 +4,8 @@
 #include <cstring>
 #include <limits>
 
-// Whole numbers of 64 bits, which some readers keep in the places of doubles, as the numbers they are; NULL
-// where one is larger than a double can tell from its neighbour.
+// Whole numbers of 64 bits, which some readers keep in the places of doubles, as the numbers they
+// are; NULL where one is larger than a double can tell from its neighbour.
 // [[Rcpp::export]]
 SEXP numbers_of_bits(Rcpp::NumericVector x) {
   Rcpp::NumericVector out(x.size());

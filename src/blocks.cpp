@@ -26,7 +26,9 @@ void one_sided(double *a, const double *, int rows) {
   for (int r = 0; r < rows; r++) a[r] = f(a[r]);
 }
 
-double truth(bool yes, double a, double b) { return std::isnan(a) || std::isnan(b) ? NA_REAL : yes ? 1 : 0; }
+double truth(bool yes, double a, double b) {
+  return std::isnan(a) || std::isnan(b) ? NA_REAL : yes ? 1 : 0;
+}
 double finite(double x) { return std::isfinite(x) ? x : NA_REAL; }
 
 double plus(double a, double b) { return a + b; }
@@ -53,7 +55,8 @@ double opposite(double a) { return -a; }
 double size(double a) { return std::fabs(a); }
 double root(double a) { return std::sqrt(a); }
 double exponential(double a) { return finite(std::exp(a)); }
-// Outside its domain a logarithm is no number, and at its edge it is below all numbers: both are missing.
+// Outside its domain a logarithm is no number, and at its edge it is below all numbers: both are
+// missing.
 double bounded(double y) { return y == R_NegInf ? NA_REAL : y; }
 double log_natural(double a) { return bounded(std::log(a)); }
 double log_ten(double a) { return bounded(std::log10(a)); }
@@ -69,29 +72,46 @@ struct Word {
   Run run;
 };
 
-const Word words[] = {
-    {"+", 2, two_sided<plus>}, {"-", 2, two_sided<minus>}, {"*", 2, two_sided<times>}, {"/", 2, two_sided<over>},
-    {"^", 2, two_sided<power>}, {"<", 2, two_sided<below>}, {">", 2, two_sided<above>}, {"<=", 2, two_sided<at_most>},
-    {">=", 2, two_sided<at_least>}, {"==", 2, two_sided<equal>}, {"!=", 2, two_sided<unlike>},
-    {"&", 2, two_sided<both>}, {"|", 2, two_sided<either>}, {"!", 1, one_sided<negation>},
-    {"negative", 1, one_sided<opposite>}, {"abs", 1, one_sided<size>}, {"sqrt", 1, one_sided<root>},
-    {"exp", 1, one_sided<exponential>}, {"log", 1, one_sided<log_natural>}, {"log10", 1, one_sided<log_ten>},
-    {"log2", 1, one_sided<log_two>}, {"log1p", 1, one_sided<log_one_more>}, {"floor", 1, one_sided<down>},
-    {"ceiling", 1, one_sided<up>}, {"is.na", 1, one_sided<lacking>}};
+const Word words[] = {{"+", 2, two_sided<plus>},
+                      {"-", 2, two_sided<minus>},
+                      {"*", 2, two_sided<times>},
+                      {"/", 2, two_sided<over>},
+                      {"^", 2, two_sided<power>},
+                      {"<", 2, two_sided<below>},
+                      {">", 2, two_sided<above>},
+                      {"<=", 2, two_sided<at_most>},
+                      {">=", 2, two_sided<at_least>},
+                      {"==", 2, two_sided<equal>},
+                      {"!=", 2, two_sided<unlike>},
+                      {"&", 2, two_sided<both>},
+                      {"|", 2, two_sided<either>},
+                      {"!", 1, one_sided<negation>},
+                      {"negative", 1, one_sided<opposite>},
+                      {"abs", 1, one_sided<size>},
+                      {"sqrt", 1, one_sided<root>},
+                      {"exp", 1, one_sided<exponential>},
+                      {"log", 1, one_sided<log_natural>},
+                      {"log10", 1, one_sided<log_ten>},
+                      {"log2", 1, one_sided<log_two>},
+                      {"log1p", 1, one_sided<log_one_more>},
+                      {"floor", 1, one_sided<down>},
+                      {"ceiling", 1, one_sided<up>},
+                      {"is.na", 1, one_sided<lacking>}};
 
 // A word by its name; one that is not among them stops everything before a row is read.
 const Word *find_word(SEXP name) {
   std::string asked = Rcpp::as<std::string>(name);
-  const Word *word = std::find_if(std::begin(words), std::end(words), [&](const Word &w) { return asked == w.name; });
+  const Word *word = std::find_if(std::begin(words), std::end(words),
+                                  [&](const Word &w) { return asked == w.name; });
   if (word == std::end(words)) Rcpp::stop("no block knows the word %s", asked);
   return word;
 }
 
 struct Step {
-  const Word *word;                      // or, where it is none,
-  const int *whole;                      // a column
-  const double *real;                    // of either type
-  double number;                         // or a number
+  const Word *word;    // or, where it is none,
+  const int *whole;    // a column
+  const double *real;  // of either type
+  double number;       // or a number
 };
 
 std::vector<Step> read_steps(const Rcpp::List &steps) {
@@ -133,7 +153,8 @@ void check_steps(const Rcpp::List &steps, R_xlen_t n) {
 void load(const Step &step, R_xlen_t from, int rows, double *to) {
   if (step.real) std::copy(step.real + from, step.real + from + rows, to);
   else if (step.whole)
-    for (int r = 0; r < rows; r++) to[r] = is_gone(step.whole[from + r]) ? NA_REAL : step.whole[from + r];
+    for (int r = 0; r < rows; r++)
+      to[r] = is_gone(step.whole[from + r]) ? NA_REAL : step.whole[from + r];
   else std::fill(to, to + rows, step.number);
 }
 
@@ -176,8 +197,11 @@ SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth) {
   int *yes = gives_truth ? LOGICAL(out) : nullptr;
   double *number = gives_truth ? nullptr : REAL(out);
   in_two(n, n, [&](size_t from, size_t to) {
-    if (gives_truth) run(read, from, to, [&](R_xlen_t i, double x) { yes[i] = std::isnan(x) ? NA_LOGICAL : x != 0; });
-    else run(read, from, to, [&](R_xlen_t i, double x) { number[i] = std::isnan(x) ? NA_REAL : x; });
+    if (gives_truth)
+      run(read, from, to,
+          [&](R_xlen_t i, double x) { yes[i] = std::isnan(x) ? NA_LOGICAL : x != 0; });
+    else
+      run(read, from, to, [&](R_xlen_t i, double x) { number[i] = std::isnan(x) ? NA_REAL : x; });
   });
   return out;
 }

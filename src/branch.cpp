@@ -7,7 +7,8 @@
 // one before it cannot be decided; how many rows each has, and how many have none; and in
 // `also[i, j]` how many rows of i would be caught by j as well. Each row may stand for several.
 // [[Rcpp::export]]
-Rcpp::List first_true(Rcpp::List tests, double rows, Rcpp::Nullable<Rcpp::IntegerVector> stand_for) {
+Rcpp::List first_true(Rcpp::List tests, double rows,
+                      Rcpp::Nullable<Rcpp::IntegerVector> stand_for) {
   int k = tests.size();
   R_xlen_t n = static_cast<R_xlen_t>(rows);
   std::vector<Rcpp::LogicalVector> held;
@@ -19,7 +20,8 @@ Rcpp::List first_true(Rcpp::List tests, double rows, Rcpp::Nullable<Rcpp::Intege
     need(held[j].size() == 1 || held[j].size() == n, "tests and rows");
     step[j] = held[j].size() == 1 ? 0 : 1;
   }
-  Rcpp::IntegerVector each = stand_for.isNull() ? Rcpp::IntegerVector(0) : Rcpp::IntegerVector(stand_for.get());
+  Rcpp::IntegerVector each =
+      stand_for.isNull() ? Rcpp::IntegerVector(0) : Rcpp::IntegerVector(stand_for.get());
   need(!each.size() || each.size() == n, "tests and rows");
   Rcpp::IntegerVector branch(n);
   Rcpp::NumericMatrix also(k, k);

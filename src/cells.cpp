@@ -29,9 +29,9 @@ void from_both_ends(R_xlen_t n, R_xlen_t source_gone, R_xlen_t gone, Work work) 
 
 struct Reasons {
   const int *of_source;  // for each missing row of the source, its kind, counted from 1
-  const int *of_cell;    // for each cell whose result is missing, the reason, counted from 1; else 0
+  const int *of_cell;  // for each cell whose result is missing, the reason, counted from 1; else 0
   int *out;
-  int cells;                     // those of values; those of the kinds of missing follow
+  int cells;                    // those of values; those of the kinds of missing follow
   R_xlen_t sources, gone, all;  // how many there are of each: of_source, out, of_cell
 
   // The cell of a missing row, the place of whose reason is `at`.
@@ -47,7 +47,8 @@ struct Reasons {
 };
 
 template <typename T, typename R, typename Places>
-void spread_way(const T *x, const R *result, R *out, const Places &places, const Reasons &reasons, Way way) {
+void spread_way(const T *x, const R *result, R *out, const Places &places, const Reasons &reasons,
+                Way way) {
   for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
     int cell = places.find(x[i]);
     if (cell < 0) {
@@ -65,8 +66,8 @@ void spread_way(const T *x, const R *result, R *out, const Places &places, const
 
 // Without any missing row on either side.
 template <typename T, typename R, typename Places>
-void spread_whole(const T *x, const R *result, R *out, const Places &places, const Reasons &reasons, R_xlen_t from,
-                  R_xlen_t to) {
+void spread_whole(const T *x, const R *result, R *out, const Places &places, const Reasons &reasons,
+                  R_xlen_t from, R_xlen_t to) {
   for (R_xlen_t i = from; i < to; i++) {
     int cell = places.find(x[i]);
     reasons.check(cell);
@@ -75,14 +76,18 @@ void spread_whole(const T *x, const R *result, R *out, const Places &places, con
 }
 
 template <typename R>
-void spread(SEXP x, SEXP keys, const R *result, R *out, const Reasons &reasons, R_xlen_t source_gone, R_xlen_t gone) {
+void spread(SEXP x, SEXP keys, const R *result, R *out, const Reasons &reasons,
+            R_xlen_t source_gone, R_xlen_t gone) {
   R_xlen_t n = Rf_xlength(x);
   with_places(x, keys, [&](auto *values, const auto &places) {
     if (!source_gone && !gone) {
-      in_two(n, n, [&](size_t from, size_t to) { spread_whole(values, result, out, places, reasons, from, to); });
+      in_two(n, n, [&](size_t from, size_t to) {
+        spread_whole(values, result, out, places, reasons, from, to);
+      });
       return;
     }
-    from_both_ends(n, source_gone, gone, [&](Way way) { spread_way(values, result, out, places, reasons, way); });
+    from_both_ends(n, source_gone, gone,
+                   [&](Way way) { spread_way(values, result, out, places, reasons, way); });
   });
 }
 
@@ -101,8 +106,8 @@ void spread_text(SEXP x, SEXP keys, SEXP result, SEXP out, const Reasons &reason
 
 // The place of each row among the combinations of several columns' values.
 template <typename T, typename Places>
-void add_places(const T *x, const int *why, R_xlen_t gone, const Places &places, int cells, int all, int step,
-                int *index, R_xlen_t n) {
+void add_places(const T *x, const int *why, R_xlen_t gone, const Places &places, int cells, int all,
+                int step, int *index, R_xlen_t n) {
   from_both_ends(n, gone, 0, [&](Way way) {
     for (R_xlen_t k = 0, i = way.first; k < way.rows; k++, i += way.step) {
       int cell = places.find(x[i]);
@@ -149,8 +154,8 @@ Rbyte stretch_of(T value, const std::vector<double> &points) {
 }
 
 template <typename T>
-Counts find_stretches(const T *x, const Rcpp::IntegerVector &why, const std::vector<double> &points, Rbyte *index,
-                      R_xlen_t n, int kinds) {
+Counts find_stretches(const T *x, const Rcpp::IntegerVector &why, const std::vector<double> &points,
+                      Rbyte *index, R_xlen_t n, int kinds) {
   Counts front(static_cast<int>(2 * points.size()) + 1 + kinds), back(front);
   const int *kind = why.begin();
   R_xlen_t gone = why.size();
@@ -161,7 +166,8 @@ Counts find_stretches(const T *x, const Rcpp::IntegerVector &why, const std::vec
         index[i] = stretch_of(x[i], points);
       } else {
         need(way.source_gone >= 0 && way.source_gone < gone, "missing rows and their reasons");
-        need(kind[way.source_gone] >= 1 && kind[way.source_gone] <= kinds, "kinds and their number");
+        need(kind[way.source_gone] >= 1 && kind[way.source_gone] <= kinds,
+             "kinds and their number");
         index[i] = static_cast<Rbyte>(2 * points.size() + kind[way.source_gone]);
         way.source_gone += way.step;
       }
@@ -178,16 +184,17 @@ Counts find_stretches(const T *x, const Rcpp::IntegerVector &why, const std::vec
 // NULL); why, the kind of each of its missing rows; result, for each of its values and then for
 // each kind of missing; reason, where that is missing, else 0; gone, the rows that will be missing.
 // [[Rcpp::export]]
-Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result, Rcpp::IntegerVector reason,
-                        double gone) {
+Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result,
+                        Rcpp::IntegerVector reason, double gone) {
   R_xlen_t n = Rf_xlength(x);
   Rcpp::IntegerVector told(static_cast<R_xlen_t>(gone));
   need(Rf_xlength(result) == reason.size(), "results and their reasons");
-  Reasons reasons{why.begin(), reason.begin(), told.begin(), static_cast<int>(Rf_xlength(keys)), why.size(), told.size(),
-                  reason.size()};
+  Reasons reasons{why.begin(), reason.begin(), told.begin(), static_cast<int>(Rf_xlength(keys)),
+                  why.size(),  told.size(),    reason.size()};
   Rcpp::RObject out = fresh_column(TYPEOF(result), n);
   if (TYPEOF(result) == STRSXP) spread_text(x, keys, result, out, reasons);
-  else if (TYPEOF(result) == REALSXP) spread(x, keys, REAL(result), REAL(out), reasons, why.size(), told.size());
+  else if (TYPEOF(result) == REALSXP)
+    spread(x, keys, REAL(result), REAL(out), reasons, why.size(), told.size());
   else spread(x, keys, INTEGER(result), INTEGER(out), reasons, why.size(), told.size());
   return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("why") = told);
 }
@@ -195,9 +202,11 @@ Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result,
 // The place of each row among the combinations of the columns' values and kinds of missing, the
 // first running fastest; and how many rows have each. `sizes` are their numbers.
 // [[Rcpp::export]]
-Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, Rcpp::IntegerVector sizes) {
+Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys,
+                         Rcpp::IntegerVector sizes) {
   need(columns.size() > 0 && whys.size() == columns.size() && keys.size() == columns.size() &&
-           sizes.size() == columns.size(), "columns and their keys");
+           sizes.size() == columns.size(),
+       "columns and their keys");
   R_xlen_t n = Rf_xlength(columns[0]);
   need_columns(columns, n);
   Rcpp::IntegerVector index(n);
@@ -206,7 +215,8 @@ Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, R
     Rcpp::IntegerVector why = whys[j];
     SEXP of = keys[j];
     with_places(columns[j], of, [&](auto *x, const auto &places) {
-      add_places(x, why.begin(), why.size(), places, static_cast<int>(Rf_xlength(of)), sizes[j], step, index.begin(), n);
+      add_places(x, why.begin(), why.size(), places, static_cast<int>(Rf_xlength(of)), sizes[j],
+                 step, index.begin(), n);
     });
     step *= sizes[j];
   }
@@ -220,10 +230,10 @@ Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, R
 Rcpp::List stretch_cells(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector points, int kinds) {
   R_xlen_t n = Rf_xlength(x);
   std::vector<double> at(points.begin(), points.end());
-  need(2 * at.size() + 1 + kinds <= 256 && std::is_sorted(at.begin(), at.end()), "points and cells");
+  need(2 * at.size() + 1 + kinds <= 256 && std::is_sorted(at.begin(), at.end()),
+       "points and cells");
   Rcpp::RawVector index(fresh_column(RAWSXP, n));
-  Counts rows = with_numbers(x, [&](auto *values) {
-    return find_stretches(values, why, at, index.begin(), n, kinds);
-  });
+  Counts rows = with_numbers(
+      x, [&](auto *values) { return find_stretches(values, why, at, index.begin(), n, kinds); });
   return Rcpp::List::create(Rcpp::Named("index") = index, Rcpp::Named("rows") = rows.rows);
 }

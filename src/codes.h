@@ -17,8 +17,8 @@ class CodeBlock {
   std::vector<short> held, there;
 
   template <typename T>
-  static unsigned take(const T *__restrict__ x, unsigned shift, unsigned turned, short *__restrict__ value,
-                       short *__restrict__ held) {
+  static unsigned take(const T *__restrict__ x, unsigned shift, unsigned turned,
+                       short *__restrict__ value, short *__restrict__ held) {
     unsigned off = 0;
     for (int r = 0; r < block_rows; r++) {
       unsigned ok = whole_part(x[r], off);
@@ -32,7 +32,9 @@ class CodeBlock {
   // All bits where there is an answer; `off` is marked where it is no whole number.
   static unsigned whole_part(int x, unsigned &) { return x != INT_MIN ? ~0u : 0u; }
   static unsigned whole_part(double x, unsigned &off) {
-    off |= x == x && !(std::fabs(x) < code_reach && static_cast<double>(static_cast<int>(x)) == x) ? ~0u : 0u;
+    off |= x == x && !(std::fabs(x) < code_reach && static_cast<double>(static_cast<int>(x)) == x)
+               ? ~0u
+               : 0u;
     return x == x ? ~0u : 0u;
   }
   static int as_whole(int x) { return x; }
@@ -47,7 +49,8 @@ class CodeBlock {
       x = copy;
     }
     unsigned turned = item.sign == 1 ? 0u : ~0u;
-    return take(x, static_cast<unsigned>(static_cast<int>(item.shift)), turned, values(j), &there[j * block_rows]);
+    return take(x, static_cast<unsigned>(static_cast<int>(item.shift)), turned, values(j),
+                &there[j * block_rows]);
   }
 
  public:
@@ -58,7 +61,8 @@ class CodeBlock {
   short *values(int j) { return &held[j * block_rows]; }
 
   static bool fits(const std::vector<Item> &items) {
-    return items.size() <= most_codes && std::all_of(items.begin(), items.end(), [](const Item &item) {
+    return items.size() <= most_codes &&
+           std::all_of(items.begin(), items.end(), [](const Item &item) {
              return std::fabs(item.shift) <= 2 * code_reach && item.shift == std::floor(item.shift);
            });
   }
@@ -105,10 +109,12 @@ struct CodeSums : ItemSums<long long> {
   }
   void add_rows(CodeBlock &block) {
     short total_there[block_rows], own[block_rows];
-    for (int r = 0; r < block_rows; r++) total_there[r] = static_cast<short>(block.total[r] & block.complete[r]);
+    for (int r = 0; r < block_rows; r++)
+      total_there[r] = static_cast<short>(block.total[r] & block.complete[r]);
     complete += product(block.complete, block.complete);
     total -= product(block.complete, total_there);
-    for (int r = 0; r < block_rows; r++) total_square += static_cast<long long>(total_there[r]) * total_there[r];
+    for (int r = 0; r < block_rows; r++)
+      total_square += static_cast<long long>(total_there[r]) * total_there[r];
     for (int j = 0; j < block.k; j++) {
       const short *x = block.values(j);
       for (int r = 0; r < block_rows; r++) own[r] = static_cast<short>(x[r] & block.complete[r]);

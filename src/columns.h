@@ -5,8 +5,9 @@
 #include <climits>
 #include <cmath>
 
-// A column from R by its type: the work is written once, for any type of value, and must give the same
-// type of result for each. Numbers are doubles, or whole numbers, as which truth values are read, too.
+// A column from R by its type: the work is written once, for any type of value, and must give the
+// same type of result for each. Numbers are doubles, or whole numbers, as which truth values are
+// read, too.
 template <typename Work>
 auto with_numbers(SEXP x, Work work) -> decltype(work(static_cast<const double *>(nullptr))) {
   if (TYPEOF(x) == REALSXP) return work(static_cast<const double *>(REAL(x)));
@@ -31,6 +32,8 @@ inline bool is_endless(double value) { return std::isinf(value); }
 
 // Neither missing nor infinite.
 template <typename T>
-bool is_finite_value(T value) { return !is_gone(value) && !is_endless(value); }
+bool is_finite_value(T value) {
+  return !is_gone(value) && !is_endless(value);
+}
 
 #endif

@@ -4,12 +4,12 @@
 
 #include "csv.h"
 
-// The form of a table in a text file, before anybody reads what is in it: what is no regular table is
-// told with its line. And the bytes of such a table.
+// The form of a table in a text file, before anybody reads what is in it: what is no regular table
+// is told with its line. And the bytes of such a table.
 
-// Counts over the bytes of a file: fields of the header, rows, blank lines, quotes and line breaks inside
-// fields; and the lines of a quote that is not closed, of what follows a closed one, and of the first row that
-// has another number of fields; 0 where there is none.
+// Counts over the bytes of a file: fields of the header, rows, blank lines, quotes and line breaks
+// inside fields; and the lines of a quote that is not closed, of what follows a closed one, and of
+// the first row that has another number of fields; 0 where there is none.
 // [[Rcpp::export]]
 Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
   csv::Shape shape(bytes.begin(), bytes.end(), sep.empty() ? ',' : static_cast<csv::byte>(sep[0]));
@@ -17,14 +17,17 @@ Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
   return Rcpp::List::create(
       Rcpp::Named("unclosed") = shape.unclosed, Rcpp::Named("after_line") = shape.after_line,
       Rcpp::Named("after_begun") = shape.after_begun,
-      Rcpp::Named("ragged_line") = shape.ragged_line, Rcpp::Named("ragged_fields") = shape.ragged_fields,
-      Rcpp::Named("ragged") = shape.ragged, Rcpp::Named("fields") = shape.fields, Rcpp::Named("rows") = shape.rows,
-      Rcpp::Named("blank") = shape.blank, Rcpp::Named("quoted") = shape.quoted, Rcpp::Named("doubled") = shape.doubled,
-      Rcpp::Named("padded") = shape.padded, Rcpp::Named("stray") = shape.stray, Rcpp::Named("breaks") = shape.breaks,
+      Rcpp::Named("ragged_line") = shape.ragged_line,
+      Rcpp::Named("ragged_fields") = shape.ragged_fields, Rcpp::Named("ragged") = shape.ragged,
+      Rcpp::Named("fields") = shape.fields, Rcpp::Named("rows") = shape.rows,
+      Rcpp::Named("blank") = shape.blank, Rcpp::Named("quoted") = shape.quoted,
+      Rcpp::Named("doubled") = shape.doubled, Rcpp::Named("padded") = shape.padded,
+      Rcpp::Named("stray") = shape.stray, Rcpp::Named("breaks") = shape.breaks,
       Rcpp::Named("returns") = shape.returns, Rcpp::Named("lone") = shape.lone);
 }
 
-// Rows `from` to `to` (from 1) of columns of text in UTF-8, as lines of a table; what is missing is empty.
+// Rows `from` to `to` (from 1) of columns of text in UTF-8, as lines of a table; what is missing is
+// empty.
 // [[Rcpp::export]]
 Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep) {
   std::vector<SEXP> column;

@@ -5,13 +5,14 @@
 #include <cstring>
 #include <vector>
 
-// The form of a table in a text file, and one field of such a table as bytes. Nothing of R is used here, so that
-// `make fuzz` can build it alone.
+// The form of a table in a text file, and one field of such a table as bytes. Nothing of R is used
+// here, so that `make fuzz` can build it alone.
 namespace csv {
 
 using byte = unsigned char;
 
-// Reads bytes once from the front; stops at a quote that is not closed and at what follows a closed one.
+// Reads bytes once from the front; stops at a quote that is not closed and at what follows a closed
+// one.
 class Shape {
   const byte *at, *end;
   byte sep;
@@ -57,7 +58,8 @@ class Shape {
   }
 
  public:
-  double unclosed = 0, after_line = 0, after_begun = 0, ragged_line = 0, ragged_fields = 0, ragged = 0;
+  double unclosed = 0, after_line = 0, after_begun = 0, ragged_line = 0, ragged_fields = 0,
+         ragged = 0;
   double fields = 0, rows = 0, blank = 0;
   double quoted = 0, doubled = 0, padded = 0, stray = 0, breaks = 0, returns = 0, lone = 0;
 
@@ -92,11 +94,12 @@ class Shape {
   }
 };
 
-// A text as a field: in quotes where it is empty or another program could take a sign in it for a separator, or its
-// start for the mark of byte order.
+// A text as a field: in quotes where it is empty or another program could take a sign in it for a
+// separator, or its start for the mark of byte order.
 inline void add_field(std::vector<byte> &out, const char *from, std::size_t size, char sep) {
   bool plain = size > 0 && !(size >= 3 && std::memcmp(from, "\xef\xbb\xbf", 3) == 0);
-  for (std::size_t i = 0; i < size && plain; i++) plain = from[i] != sep && !std::strchr("\"\n\r;\t,", from[i]);
+  for (std::size_t i = 0; i < size && plain; i++)
+    plain = from[i] != sep && !std::strchr("\"\n\r;\t,", from[i]);
   if (plain) {
     out.insert(out.end(), from, from + size);
     return;

@@ -11,8 +11,8 @@
 #include <unistd.h>
 #endif
 
-// Files written such that nothing that goes wrong is passed over: every byte, the flush to disk and the
-// close are checked. Each function gives "" or, in words of the system, what went wrong.
+// Files written such that nothing that goes wrong is passed over: every byte, the flush to disk and
+// the close are checked. Each function gives "" or, in words of the system, what went wrong.
 namespace {
 
 #ifdef _WIN32
@@ -47,8 +47,8 @@ std::string path_kind(std::string path) {
   return S_ISDIR(found.st_mode) ? "folder" : "other";
 }
 
-// Adds bytes to a file; the first ones make it, and it must not be there yet. The last ones come with the
-// mode it is to have, and wait for the disk.
+// Adds bytes to a file; the first ones make it, and it must not be there yet. The last ones come
+// with the mode it is to have, and wait for the disk.
 // [[Rcpp::export]]
 std::string put_bytes(std::string path, Rcpp::RawVector bytes, bool first, bool last, int mode) {
   int file = open(path.c_str(), O_WRONLY | in_bytes | (first ? O_CREAT | O_EXCL : O_APPEND), 0600);
@@ -57,7 +57,8 @@ std::string put_bytes(std::string path, Rcpp::RawVector bytes, bool first, bool 
 #ifndef _WIN32
   if (wrong.empty() && last && fchmod(file, static_cast<mode_t>(mode)) != 0) wrong = why();
 #endif
-  if (wrong.empty() && last && flush(file) != 0 && errno != EINVAL && errno != ENOTSUP) wrong = why();
+  if (wrong.empty() && last && flush(file) != 0 && errno != EINVAL && errno != ENOTSUP)
+    wrong = why();
   if (close(file) != 0 && wrong.empty()) wrong = why();
   return wrong;
 }

@@ -95,7 +95,8 @@ Ends<T> ends_of(const T *x, R_xlen_t n) {
 template <typename T>
 bool small_whole(const T *x, R_xlen_t n) {
   for (R_xlen_t i = 0; i < n; i++)
-    if (is_finite_value(x[i]) && !(std::fabs(x[i]) < 1e9 && static_cast<int>(x[i]) == x[i])) return false;
+    if (is_finite_value(x[i]) && !(std::fabs(x[i]) < 1e9 && static_cast<int>(x[i]) == x[i]))
+      return false;
   return true;
 }
 
@@ -132,11 +133,11 @@ Facts facts_of_numbers(const T *x, R_xlen_t n) {
 
 SEXP told(const Facts &facts, Rcpp::RObject values) {
   bool none = facts.low > facts.high;
-  return Rcpp::List::create(
-      Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
-      Rcpp::Named("low") = none ? NA_REAL : facts.low, Rcpp::Named("high") = none ? NA_REAL : facts.high,
-      Rcpp::Named("negatives") = facts.negatives, Rcpp::Named("values") = values,
-      Rcpp::Named("rows") = facts.rows);
+  return Rcpp::List::create(Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
+                            Rcpp::Named("low") = none ? NA_REAL : facts.low,
+                            Rcpp::Named("high") = none ? NA_REAL : facts.high,
+                            Rcpp::Named("negatives") = facts.negatives,
+                            Rcpp::Named("values") = values, Rcpp::Named("rows") = facts.rows);
 }
 
 SEXP facts_of_text(SEXP x) {
@@ -172,7 +173,8 @@ Rcpp::List facts_of_columns(Rcpp::List columns) {
       out[j] = facts_of_text(x);
       continue;
     }
-    Facts facts = with_numbers(x, [&](auto *values) { return facts_of_numbers(values, Rf_xlength(x)); });
+    Facts facts =
+        with_numbers(x, [&](auto *values) { return facts_of_numbers(values, Rf_xlength(x)); });
     out[j] = told(facts, Rcpp::wrap(facts.values));
   }
   return out;
@@ -209,7 +211,8 @@ Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
 // [[Rcpp::export]]
 bool all_whole(Rcpp::NumericVector x) {
   for (double value : x)
-    if (!std::isnan(value) && !(std::fabs(value) < 2147483648.0 && value == std::nearbyint(value))) return false;
+    if (!std::isnan(value) && !(std::fabs(value) < 2147483648.0 && value == std::nearbyint(value)))
+      return false;
   return true;
 }
 

@@ -12,7 +12,8 @@
 
 // What is known of a column: how many rows are valid, the ends, and, where there are few, the
 // distinct values with how many rows hold each.
-const int many = 2048;  // more distinct values than this are not told, unless they are close together
+const int many =
+    2048;  // more distinct values than this are not told, unless they are close together
 const int negatives_told = 21;
 
 struct Facts {
@@ -108,7 +109,8 @@ class Narrow {
       least = std::min<double>(least, x[i]);
       most = std::max<double>(most, x[i]);
     }
-    if (!(most - least < width) || !(std::fabs(least) < 1e6) || least != std::floor(least)) return false;
+    if (!(most - least < width) || !(std::fabs(least) < 1e6) || least != std::floor(least))
+      return false;
     low = static_cast<int>(least);
     return true;
   }
@@ -118,7 +120,8 @@ template <typename T>
 bool count_narrow(const T *x, R_xlen_t n, Facts &facts) {
   int low = 0;
   if (!Narrow::begins(x, n, low)) return false;
-  Narrow all = tally_in_two(n, Narrow(low), [&](Narrow &mine, size_t from, size_t to) { mine.add(x, from, to); });
+  Narrow all = tally_in_two(n, Narrow(low),
+                            [&](Narrow &mine, size_t from, size_t to) { mine.add(x, from, to); });
   if (all.fits) all.tell(facts);
   return all.fits;
 }
@@ -179,7 +182,8 @@ bool count_near(const T *x, R_xlen_t n, Facts &facts) {
   Near begin;
   begin.add(x, 0, start);
   if (!begin.holds(count_gone(x, start))) return false;
-  Near all = tally_in_two(n, Near(), [&](Near &mine, size_t from, size_t to) { mine.add(x, from, to); });
+  Near all =
+      tally_in_two(n, Near(), [&](Near &mine, size_t from, size_t to) { mine.add(x, from, to); });
   if (!all.holds(count_gone(x, n))) return false;
   all.tell(facts);
   return true;

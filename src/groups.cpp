@@ -81,7 +81,8 @@ class Groups {
     std::vector<double> out(rows.size());
     for (size_t j = 0; j < out.size(); j++) sum[j] /= rows[j];
     each([&](int at, double value) { left[at] += value - sum[at]; });
-    for (size_t j = 0; j < out.size(); j++) out[j] = static_cast<double>(sum[j] + left[j] / rows[j]);
+    for (size_t j = 0; j < out.size(); j++)
+      out[j] = static_cast<double>(sum[j] + left[j] / rows[j]);
     return out;
   }
   std::vector<double> spreads() const {
@@ -138,7 +139,8 @@ SEXP whole_places(SEXP x) {
 // A statistic of each group: mean, sd, min, max, median, sum, or the number of rows. Groups
 // without a finite value have none.
 // [[Rcpp::export]]
-Rcpp::List group_statistics(Rcpp::NumericVector x, Rcpp::IntegerVector cell, int cells, std::string how) {
+Rcpp::List group_statistics(Rcpp::NumericVector x, Rcpp::IntegerVector cell, int cells,
+                            std::string how) {
   need(x.size() == cell.size(), "values and their groups");
   for (int at : cell) need(at == NA_INTEGER || (at >= 1 && at <= cells), "groups and their number");
   Groups groups(x, cell, cells);

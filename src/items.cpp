@@ -17,7 +17,8 @@ class Sums : public ItemSums<double> {
   std::vector<double> held;  // a block of each item
   double there[block_rows], all[block_rows], row_total[block_rows];
 
-  void read(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from, int rows) {
+  void read(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from,
+            int rows) {
     std::fill_n(all, block_rows, 1.0);
     for (int r = rows; r < block_rows; r++) all[r] = 0;
     for (int j = 0; j < k; j++) {
@@ -45,7 +46,8 @@ class Sums : public ItemSums<double> {
 
   Sums(int k, bool pairs) : ItemSums(k), k(k), held(k * block_rows), products(pairs ? k * k : 0) {}
 
-  void add_rows(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from, int rows) {
+  void add_rows(const std::vector<Item> &items, const std::vector<double> &first, R_xlen_t from,
+                int rows) {
     read(items, first, from, rows);
     for (int r = 0; r < rows; r++) complete += all[r];
     total_square += product(row_total, row_total);
@@ -55,7 +57,8 @@ class Sums : public ItemSums<double> {
       sum[j] += product(all, x);
       square[j] += product(x, x);
       with_total[j] += product(x, row_total);
-      for (int i = 0; i <= j && !products.empty(); i++) products[j * k + i] += product(x, &held[i * block_rows]);
+      for (int i = 0; i <= j && !products.empty(); i++)
+        products[j * k + i] += product(x, &held[i * block_rows]);
     }
   }
   void add(const Sums &other) {
@@ -92,14 +95,17 @@ Sums sums_of(const std::vector<Item> &items, R_xlen_t n, bool pairs) {
   });
 }
 
-void check_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift, const Rcpp::NumericVector &sign) {
-  need(columns.size() > 0 && shift.size() == columns.size() && sign.size() == columns.size(), "items and their signs");
+void check_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
+                 const Rcpp::NumericVector &sign) {
+  need(columns.size() > 0 && shift.size() == columns.size() && sign.size() == columns.size(),
+       "items and their signs");
   need_columns(columns, Rf_xlength(columns[0]));
 }
 
 }  // namespace
 
-// The complete rows, the variances of the items and of their sum, and each item's covariance with that.
+// The complete rows, the variances of the items and of their sum, and each item's covariance with
+// that.
 // [[Rcpp::export]]
 Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
   check_items(columns, shift, sign);
@@ -108,7 +114,8 @@ Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numeri
 
 // The covariances of the items.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
+Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift,
+                                Rcpp::NumericVector sign) {
   check_items(columns, shift, sign);
   Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), true);
   int k = columns.size();

@@ -41,8 +41,12 @@ class Item {
   double shift, sign;
 
   Item(SEXP x, double shift, double sign)
-      : whole(TYPEOF(x) == REALSXP ? nullptr : TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x)),
-        real(TYPEOF(x) == REALSXP ? REAL(x) : nullptr), shift(shift), sign(sign) {}
+      : whole(TYPEOF(x) == REALSXP  ? nullptr
+              : TYPEOF(x) == LGLSXP ? LOGICAL(x)
+                                    : INTEGER(x)),
+        real(TYPEOF(x) == REALSXP ? REAL(x) : nullptr),
+        shift(shift),
+        sign(sign) {}
 
   // `value` and `there` hold a whole block, whatever the rows; those after the last mean nothing.
   void read(R_xlen_t from, int rows, double *value, double *there) const {
@@ -54,7 +58,8 @@ class Item {
 inline std::vector<Item> items_of(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
                                   const Rcpp::NumericVector &sign) {
   std::vector<Item> out;
-  for (int j = 0; j < columns.size(); j++) out.emplace_back(static_cast<SEXP>(columns[j]), shift[j], sign[j]);
+  for (int j = 0; j < columns.size(); j++)
+    out.emplace_back(static_cast<SEXP>(columns[j]), shift[j], sign[j]);
   return out;
 }
 

@@ -3,7 +3,8 @@
 
 #include <Rcpp.h>
 
-// Kernels read what they are given by position: what is too short is refused before anything is read.
+// Kernels read what they are given by position: what is too short is refused before anything is
+// read.
 inline void need(bool fits, const char *what) {
   if (!fits) Rcpp::stop("%s do not fit each other; nothing was read", what);
 }

@@ -18,13 +18,14 @@ void in_two(std::size_t n, double rows, Work work) {
   std::thread other;
   std::exception_ptr failed;
   try {
-    if (rows >= 50000) other = std::thread([&] {
-      try {
-        work(n / 2, n);
-      } catch (...) {
-        failed = std::current_exception();
-      }
-    });
+    if (rows >= 50000)
+      other = std::thread([&] {
+        try {
+          work(n / 2, n);
+        } catch (...) {
+          failed = std::current_exception();
+        }
+      });
   } catch (const std::system_error &) {
     // no second thread to be had
   }
@@ -42,8 +43,8 @@ void in_two(std::size_t n, double rows, Work work) {
   if (failed) std::rethrow_exception(failed);
 }
 
-// The same for work that counts or adds up: work(tally, from, to) fills the tally of its half, which begins
-// as `start`; at the end first.add(second) joins them. Gives the tally of all.
+// The same for work that counts or adds up: work(tally, from, to) fills the tally of its half,
+// which begins as `start`; at the end first.add(second) joins them. Gives the tally of all.
 template <typename Tally, typename Work>
 Tally tally_in_two(std::size_t n, const Tally &start, Work work) {
   Tally first(start), second(start);

@@ -62,8 +62,10 @@ class NearPlaces {
   std::vector<int> places;
 
  public:
-  NearPlaces(const double *values, R_xlen_t n, int low, int high) : low(low), places(high - low + 1, -1) {
-    for (R_xlen_t j = 0; j < n; j++) places[static_cast<int>(values[j]) - low] = static_cast<int>(j);
+  NearPlaces(const double *values, R_xlen_t n, int low, int high)
+      : low(low), places(high - low + 1, -1) {
+    for (R_xlen_t j = 0; j < n; j++)
+      places[static_cast<int>(values[j]) - low] = static_cast<int>(j);
   }
   int find(int value) const {
     unsigned at = static_cast<unsigned>(value) - static_cast<unsigned>(low);
@@ -90,7 +92,9 @@ class AnyPlaces {
 
 struct OwnPlaces {
   template <typename T>
-  int find(T value) const { return static_cast<int>(value); }
+  int find(T value) const {
+    return static_cast<int>(value);
+  }
 };
 
 const int near_reach = 65536;
@@ -114,12 +118,14 @@ template <typename Work>
 void with_places(SEXP x, SEXP keys, Work work) {
   if (TYPEOF(x) == RAWSXP) return work(static_cast<const Rbyte *>(RAW(x)), OwnPlaces());
   if (Rf_isNull(keys)) return work(static_cast<const int *>(INTEGER(x)), OwnPlaces());
-  if (TYPEOF(x) == STRSXP) return work(STRING_PTR_RO(x), AnyPlaces<SEXP>(STRING_PTR_RO(keys), Rf_xlength(keys)));
+  if (TYPEOF(x) == STRSXP)
+    return work(STRING_PTR_RO(x), AnyPlaces<SEXP>(STRING_PTR_RO(keys), Rf_xlength(keys)));
   Rcpp::NumericVector numbers(keys);
   int low = 0, high = 0;
   bool near = lie_near(numbers.begin(), numbers.size(), low, high);
   with_numbers(x, [&](auto *values) {
-    typedef typename std::remove_cv<typename std::remove_pointer<decltype(values)>::type>::type Value;
+    typedef
+        typename std::remove_cv<typename std::remove_pointer<decltype(values)>::type>::type Value;
     if (near) return work(values, NearPlaces(numbers.begin(), numbers.size(), low, high));
     Rcpp::Vector<Rcpp::traits::r_sexptype_traits<Value>::rtype> own(keys);
     work(values, AnyPlaces<Value>(own.begin(), own.size()));

@@ -36,7 +36,8 @@ struct Plan {
 
 // The rows of a block: the items' values one by one, and what they add up to.
 class Block {
-  double value[block_rows], total[block_rows], weight[block_rows], best[block_rows], squares[block_rows];
+  double value[block_rows], total[block_rows], weight[block_rows], best[block_rows],
+      squares[block_rows];
   double there[block_rows];
 
   void add_sums(const Plan &plan, R_xlen_t from, int rows) {
@@ -67,8 +68,10 @@ class Block {
     for (const Item &item : plan.items) {
       item.read(from, rows, value, there);
       for (int r = 0; r < block_rows; r++) value[r] = there[r] != 0 ? value[r] : worst;
-      if (high) for (int r = 0; r < block_rows; r++) best[r] = value[r] > best[r] ? value[r] : best[r];
-      else for (int r = 0; r < block_rows; r++) best[r] = value[r] < best[r] ? value[r] : best[r];
+      if (high)
+        for (int r = 0; r < block_rows; r++) best[r] = value[r] > best[r] ? value[r] : best[r];
+      else
+        for (int r = 0; r < block_rows; r++) best[r] = value[r] < best[r] ? value[r] : best[r];
     }
   }
   void add_squares(const Plan &plan, R_xlen_t from, int rows) {
@@ -88,15 +91,21 @@ class Block {
       for (int r = 0; r < rows; r++)
         if (there[r] != 0) each[r].push_back(value[r]);
     }
-    for (int r = 0; r < rows; r++) best[r] = each[r].empty() ? NA_REAL : middle_of(each[r].begin(), each[r].end());
+    for (int r = 0; r < rows; r++)
+      best[r] = each[r].empty() ? NA_REAL : middle_of(each[r].begin(), each[r].end());
   }
   double score(const Plan &plan, int r) const {
     switch (plan.how) {
-    case mean: return total[r] / weight[r];
-    case sum: return total[r];
-    case prorated: return total[r] * (plan.all_weight / weight[r]);
-    case sd: return valid[r] < 2 ? NA_REAL : std::sqrt(squares[r] / (valid[r] - 1));
-    default: return best[r];
+    case mean:
+      return total[r] / weight[r];
+    case sum:
+      return total[r];
+    case prorated:
+      return total[r] * (plan.all_weight / weight[r]);
+    case sd:
+      return valid[r] < 2 ? NA_REAL : std::sqrt(squares[r] / (valid[r] - 1));
+    default:
+      return best[r];
     }
   }
 
@@ -137,7 +146,8 @@ struct Half {
       int gone = block.fill(plan, at, rows, out + at);
       for (int r = 0; r < rows; r++) with[static_cast<int>(block.valid[r])]++;
       for (int r = 0; gone && r < rows; r++)
-        if (std::isnan(out[at + r])) lost.push_back(block.valid[r] < plan.at_least ? too_few : undefined);
+        if (std::isnan(out[at + r]))
+          lost.push_back(block.valid[r] < plan.at_least ? too_few : undefined);
     }
   }
 };
@@ -219,20 +229,22 @@ Rcpp::RObject code_scores(const Plan &plan, Rcpp::NumericVector out) {
 }  // namespace
 
 // Each item is shift + sign * its column. A score for each row over its valid items; how many rows
-// have 0, 1, ... valid items; and for each row without a score why: 1 too few items, 2 undefined. Of
-// answers in small whole numbers also `sums`, as item_sums() has them, and, of many rows, `scores`: the
-// distinct ones and how many rows hold each.
+// have 0, 1, ... valid items; and for each row without a score why: 1 too few items, 2 undefined.
+// Of answers in small whole numbers also `sums`, as item_sums() has them, and, of many rows,
+// `scores`: the distinct ones and how many rows hold each.
 // [[Rcpp::export]]
-Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how,
-                      int at_least, Rcpp::NumericVector weights) {
+Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign,
+                      std::string how, int at_least, Rcpp::NumericVector weights) {
   int k = columns.size();
-  need(k > 0 && shift.size() == k && sign.size() == k && weights.size() == k, "items and their weights");
+  need(k > 0 && shift.size() == k && sign.size() == k && weights.size() == k,
+       "items and their weights");
   R_xlen_t n = Rf_xlength(columns[0]);
   need_columns(columns, n);
   std::vector<Item> items = items_of(columns, shift, sign);
   How wanted = how_named(how);
   // Weights are for means and sums; of all else every item counts the same.
-  bool even = wanted > prorated || std::all_of(weights.begin(), weights.end(), [](double w) { return w == 1; });
+  bool even = wanted > prorated ||
+              std::all_of(weights.begin(), weights.end(), [](double w) { return w == 1; });
   Plan plan{items, weights.begin(), wanted, at_least, Rcpp::sum(weights), even};
   Rcpp::NumericVector out(fresh_column(REALSXP, n));
   if (even && plan.how <= prorated && CodeBlock::fits(items)) {
@@ -240,6 +252,8 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
     if (!made.isNULL()) return Rcpp::List(made);
   }
   double *to = out.begin();
-  Half all = tally_in_two(n, Half(k), [&](Half &mine, size_t from, size_t end) { mine.run(plan, to, from, end); });
-  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = all.with, Rcpp::Named("lost") = all.lost);
+  Half all = tally_in_two(
+      n, Half(k), [&](Half &mine, size_t from, size_t end) { mine.run(plan, to, from, end); });
+  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = all.with,
+                            Rcpp::Named("lost") = all.lost);
 }

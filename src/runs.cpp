@@ -8,8 +8,8 @@
 
 namespace {
 
-// A number as the sum of two, which keeps about 32 figures: sums of squares of values far apart do not lose the
-// small ones.
+// A number as the sum of two, which keeps about 32 figures: sums of squares of values far apart do
+// not lose the small ones.
 struct Pair {
   double high, low;
 };
@@ -33,7 +33,8 @@ Pair over(Pair a, double b) {
   return plus({q, 0}, {left.high / b, 0});
 }
 
-// Sums over sorted distinct values, around one in their middle, so that the spread of any run is known at once.
+// Sums over sorted distinct values, around one in their middle, so that the spread of any run is
+// known at once.
 class Runs {
   std::vector<double> weight;
   std::vector<Pair> sum, squares;
@@ -84,7 +85,8 @@ void fill(const Runs &runs, const std::vector<double> &before, std::vector<doubl
 // Where k runs of sorted distinct values begin so that the sum of squares within them is least
 // (Fisher 1958): positions of the first value of the 2nd, ..., k-th run, counted from 1.
 // [[Rcpp::export]]
-Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts, int k) {
+Rcpp::IntegerVector least_squares_runs(Rcpp::NumericVector values, Rcpp::NumericVector counts,
+                                       int k) {
   int n = values.size();
   need(counts.size() == n && k >= 1 && k <= n, "values, counts and runs");
   Runs runs(values, counts);

@@ -68,10 +68,11 @@ Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
   double mean = static_cast<double>(found.sum / rows + off.sum / rows);
   long double squares = off.squares - off.sum * off.sum / rows;
   double sd = rows < 2 ? NA_REAL : static_cast<double>(std::sqrt(squares / (rows - 1)));
-  return Rcpp::NumericVector::create(Rcpp::Named("rows") = rows, Rcpp::Named("sum") = static_cast<double>(found.sum),
-                                     Rcpp::Named("mean") = rows ? mean : NA_REAL, Rcpp::Named("sd") = sd,
-                                     Rcpp::Named("min") = rows ? found.low : NA_REAL,
-                                     Rcpp::Named("max") = rows ? found.high : NA_REAL);
+  return Rcpp::NumericVector::create(
+      Rcpp::Named("rows") = rows, Rcpp::Named("sum") = static_cast<double>(found.sum),
+      Rcpp::Named("mean") = rows ? mean : NA_REAL, Rcpp::Named("sd") = sd,
+      Rcpp::Named("min") = rows ? found.low : NA_REAL,
+      Rcpp::Named("max") = rows ? found.high : NA_REAL);
 }
 
 template <typename T>
@@ -104,7 +105,8 @@ class Buckets {
 
 // The values at some ranks, counted from 0 and in order.
 template <typename T>
-Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector &ranks, double low, double high) {
+Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector &ranks, double low,
+                              double high) {
   Rcpp::NumericVector out(ranks.size(), low);
   Buckets buckets(low, high);
   if (!buckets.fit()) {
@@ -142,7 +144,9 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
   for (auto &values : kept) std::sort(values.begin(), values.end());
   at = 0;
   for (size_t place = 0; place < kept.size(); place++)
-    for (; at < ranks.size() && ranks[at] < before[place] + static_cast<R_xlen_t>(kept[place].size()); at++)
+    for (;
+         at < ranks.size() && ranks[at] < before[place] + static_cast<R_xlen_t>(kept[place].size());
+         at++)
       out[at] = kept[place][static_cast<R_xlen_t>(ranks[at]) - before[place]];
   return out;
 }
@@ -157,14 +161,17 @@ Rcpp::NumericVector moments(SEXP x) {
 
 // [[Rcpp::export]]
 Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high) {
-  need(std::is_sorted(ranks.begin(), ranks.end()) && (!ranks.size() || ranks[0] >= 0), "ranks and their order");
-  return with_numbers(x, [&](auto *values) { return values_at(values, Rf_xlength(x), ranks, low, high); });
+  need(std::is_sorted(ranks.begin(), ranks.end()) && (!ranks.size() || ranks[0] >= 0),
+       "ranks and their order");
+  return with_numbers(
+      x, [&](auto *values) { return values_at(values, Rf_xlength(x), ranks, low, high); });
 }
 
 // The distinct finite values in their order and how many rows hold each.
 // [[Rcpp::export]]
 Rcpp::List sorted_counts(SEXP x) {
-  std::vector<double> all = with_numbers(x, [&](auto *values) { return finite_values(values, Rf_xlength(x)); });
+  std::vector<double> all =
+      with_numbers(x, [&](auto *values) { return finite_values(values, Rf_xlength(x)); });
   R_xlen_t n = Rf_xlength(x);
   size_t half = all.size() / 2;  // sorted by themselves, then merged
   in_two(2, n, [&](size_t from, size_t to) {

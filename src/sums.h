@@ -4,8 +4,9 @@
 #include <Rcpp.h>
 #include <vector>
 
-// Sums over the rows that have every item, for the variances of the items and of their total and for the
-// covariance of each item with that. `Number` is a whole number where the answers are, so that the sums are exact.
+// Sums over the rows that have every item, for the variances of the items and of their total and
+// for the covariance of each item with that. `Number` is a whole number where the answers are, so
+// that the sums are exact.
 template <typename Number>
 struct ItemSums {
   Number complete = 0, total = 0, total_square = 0;
@@ -25,7 +26,8 @@ struct ItemSums {
   }
   // Of two variables, from the sum of their products and their own sums.
   double covariance(Number product, Number a, Number b) const {
-    return static_cast<double>((product - static_cast<long double>(a) * b / complete) / (complete - 1));
+    return static_cast<double>((product - static_cast<long double>(a) * b / complete) /
+                               (complete - 1));
   }
   Rcpp::List told() const {
     R_xlen_t k = static_cast<R_xlen_t>(sum.size());
@@ -34,8 +36,8 @@ struct ItemSums {
       own[j] = covariance(square[j], sum[j], sum[j]);
       shared[j] = covariance(with_total[j], sum[j], total);
     }
-    return Rcpp::List::create(Rcpp::Named("complete") = static_cast<double>(complete), Rcpp::Named("own") = own,
-                              Rcpp::Named("with_total") = shared,
+    return Rcpp::List::create(Rcpp::Named("complete") = static_cast<double>(complete),
+                              Rcpp::Named("own") = own, Rcpp::Named("with_total") = shared,
                               Rcpp::Named("total") = covariance(total_square, total, total));
   }
 };

@@ -22,10 +22,12 @@ struct Codes {
   std::vector<int> kinds;
   std::vector<Range> ranges;
 
-  Codes(const Rcpp::NumericVector &at, const Rcpp::IntegerVector &of, const Rcpp::NumericMatrix &rows)
+  Codes(const Rcpp::NumericVector &at, const Rcpp::IntegerVector &of,
+        const Rcpp::NumericMatrix &rows)
       : points(at.begin(), at.end()), kinds(of.begin(), of.end()) {
     for (int i = 0; i < rows.nrow(); i++)
-      ranges.push_back({rows(i, 0), rows(i, 1), rows(i, 2) != 0, rows(i, 3) != 0, static_cast<int>(rows(i, 4))});
+      ranges.push_back(
+          {rows(i, 0), rows(i, 1), rows(i, 2) != 0, rows(i, 3) != 0, static_cast<int>(rows(i, 4))});
   }
   bool none() const { return points.empty() && ranges.empty(); }
   // 0 for a valid value; where several kinds hold a value, the first.
@@ -80,7 +82,8 @@ template <typename T>
 void find_kinds(const T *x, R_xlen_t n, const Codes &codes, std::vector<unsigned short> &kind) {
   in_two(n, n, [&](size_t from, size_t to) {
     for (size_t i = from; i < to; i++)
-      kind[i] = static_cast<unsigned short>(is_gone(x[i]) ? 1 : codes.kind_of(static_cast<double>(x[i])));
+      kind[i] =
+          static_cast<unsigned short>(is_gone(x[i]) ? 1 : codes.kind_of(static_cast<double>(x[i])));
   });
 }
 
@@ -143,7 +146,8 @@ bool any_endless(Rcpp::NumericVector x) {
 // `points` and the rows of `ranges` (low, high, whether each belongs to it, kind) are missing codes
 // of these kinds; kind 1 is blank. Where nothing is set aside, x is not copied.
 // [[Rcpp::export]]
-Rcpp::List set_aside(SEXP x, Rcpp::NumericVector points, Rcpp::IntegerVector kinds, Rcpp::NumericMatrix ranges) {
+Rcpp::List set_aside(SEXP x, Rcpp::NumericVector points, Rcpp::IntegerVector kinds,
+                     Rcpp::NumericMatrix ranges) {
   need(points.size() == kinds.size() && ranges.ncol() == 5, "missing codes and their kinds");
   Codes codes(points, kinds, ranges);
   if (TYPEOF(x) == REALSXP) return set_aside_of<double>(x, REAL(x), codes, NA_REAL, REAL);

@@ -1,4 +1,5 @@
-# How much of the code the tests reach, by file; the last line is the figure. Use: Rscript tools/coverage.R
+# How much of the code the tests reach, by file; the last line is the figure. Use: Rscript
+# tools/coverage.R
 Sys.setenv(NOT_CRAN = "true")
 found <- covr::package_coverage(".", type = "tests", quiet = TRUE)
 lines <- covr::tally_coverage(found, by = "line")

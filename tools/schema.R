@@ -1,5 +1,5 @@
-# Writes the turns into the JSON Schema of turn sheets, from what turn_type() says of each; all else in the file is
-# written by hand.
+# Writes the turns into the JSON Schema of turn sheets, from what turn_type() says of each; all else
+# in the file is written by hand.
 path <- "inst/schema/turn-sheet.schema.json"
 schema <- jsonlite::fromJSON(path, simplifyVector = FALSE)
 core <- function(name) utils::getFromNamespace(name, "ableturn")
@@ -9,17 +9,20 @@ number <- list(type = "number")
 some <- function(one) list(oneOf = list(one, list(type = "array", items = one, minItems = 1)))
 value <- list(type = list("string", "number", "boolean", "null"))
 definition <- function(name) list("$ref" = paste0("#/definitions/", name))
-finding <- list(type = "object", properties = list(finding = text, because = text), required = list("finding"),
-  additionalProperties = FALSE)
+finding <- list(type = "object", properties = list(finding = text, because = text),
+  required = list("finding"), additionalProperties = FALSE)
 
 # What each shape of a key allows.
 shapes <- list(
-  names = some(text), texts = some(text), text = text, word = text, flag = list(type = "boolean"), number = number,
+  names = some(text), texts = some(text), text = text, word = text, flag = list(type = "boolean"),
+  number = number,
   numbers = list(type = "array", items = number), values = some(value), formula = text,
   rules = list(type = "array", items = definition("rule")), matchers = definition("matchers"),
-  accepts = list(type = "array", items = finding), renames = list(type = "object", additionalProperties = text),
+  accepts = list(type = "array", items = finding), renames = list(type = "object",
+    additionalProperties = text),
   table = list(type = "object", additionalProperties = list(type = "array", items = value)),
-  instrument = list(type = "object"), meanings = list(type = "object", additionalProperties = definition("meaning")),
+  instrument = list(type = "object"), meanings = list(type = "object",
+    additionalProperties = definition("meaning")),
   learned = list(type = "array", items = definition("learned"))
 )
 
@@ -27,8 +30,10 @@ of_turn <- function(verb) {
   keys <- core("keys_of")(verb)
   unknown <- setdiff(keys, names(shapes))
   if (length(unknown)) stop("tools/schema.R does not know the shape ", unknown[1], call. = FALSE)
-  properties <- c(stats::setNames(list(shapes$names), verb), stats::setNames(shapes[keys], names(keys)))
-  list(type = "object", properties = properties, additionalProperties = FALSE, required = list(verb))
+  properties <- c(stats::setNames(list(shapes$names), verb),
+    stats::setNames(shapes[keys], names(keys)))
+  list(type = "object", properties = properties, additionalProperties = FALSE,
+    required = list(verb))
 }
 
 kinds <- schema$properties$turns$items$oneOf

@@ -1,6 +1,7 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
 # may be installed, else CRAN.
 # Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document] [fuzz] [coverage] [site]
+#   [format] [packages-only]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -14,15 +15,22 @@ needs <- function(field) {
 }
 
 packages <- needs("Imports")
-if ("figures" %in% wanted) packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite")])
+if ("figures" %in% wanted) {
+  packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite")])
+}
 if (any(c("test", "check") %in% wanted)) packages <- c(packages, needs("Suggests"))
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
+if ("format" %in% wanted) packages <- c(packages, styler = "1.9.0")
 if ("coverage" %in% wanted) packages <- c(packages, covr = "3.5.0")
-if ("site" %in% wanted) packages <- c(packages, pkgdown = "2.0.0", rmarkdown = "2.0", needs("Suggests")["knitr"])
+if ("site" %in% wanted) {
+  packages <- c(packages, pkgdown = "2.0.0", rmarkdown = "2.0", needs("Suggests")["knitr"])
+}
 
 enough <- function(version, least) !is.na(version) && utils::compareVersion(version, least) >= 0
-have <- function(name) tryCatch(as.character(packageVersion(name)), error = function(e) NA_character_)
+have <- function(name) {
+  tryCatch(as.character(packageVersion(name)), error = function(e) NA_character_)
+}
 missing_now <- function() packages[!mapply(enough, vapply(names(packages), have, ""), packages)]
 
 # The library to install into: the first that may be written, else the user's own.
@@ -36,7 +44,8 @@ library_for <- function() {
 }
 
 debian_root <- function() {
-  file.exists("/etc/debian_version") && nzchar(Sys.which("apt-get")) && identical(Sys.info()[["user"]], "root")
+  file.exists("/etc/debian_version") && nzchar(Sys.which("apt-get")) &&
+    identical(Sys.info()[["user"]], "root")
 }
 
 # What Debian offers; its package numbers may carry an epoch and a revision.
@@ -52,7 +61,9 @@ from_debian <- function(missing) {
   system2("apt-get", c("update", "-qq"), stdout = FALSE)
   debian <- paste0("r-cran-", tolower(names(missing)))
   good <- debian[mapply(enough, vapply(debian, offered, ""), missing)]
-  if (length(good)) system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", good), stdout = FALSE)
+  if (length(good)) {
+    system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", good), stdout = FALSE)
+  }
 }
 
 from_cran <- function(missing) {
@@ -68,26 +79,38 @@ if (length(missing_now())) {
 # The page test drives a real browser; without one it is skipped.
 browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
 if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "chromium"), stdout = FALSE, stderr = FALSE)
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "chromium"),
+    stdout = FALSE, stderr = FALSE)
 }
-# Locales are made in a temporary folder from what this package brings; without it those tries are fewer.
+# Locales are made in a temporary folder from what this package brings; without it those tries are
+# fewer.
 sources <- dir.exists("/usr/share/i18n/locales")
 if ("test" %in% wanted && !sources && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"), stdout = FALSE, stderr = FALSE)
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"),
+    stdout = FALSE, stderr = FALSE)
+}
+# C++ is formatted by a program of its own.
+if ("format" %in% wanted && !nzchar(Sys.which("clang-format")) && debian_root()) {
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "clang-format"),
+    stdout = FALSE, stderr = FALSE)
 }
 # The pages of the site are made by pandoc.
 if ("site" %in% wanted && !nzchar(Sys.which("pandoc")) && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "pandoc"), stdout = FALSE, stderr = FALSE)
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "pandoc"), stdout = FALSE,
+    stderr = FALSE)
 }
-# A compiler with a fuzzer, what runs beside the tried code, and what tells how much of it was reached.
+# A compiler with a fuzzer, what runs beside the tried code, and what tells how much of it was
+# reached.
 if ("fuzz" %in% wanted && debian_root()) {
-  said <- grep("Depends: clang-[0-9]+", system2("apt-cache", c("depends", "clang"), stdout = TRUE), value = TRUE)
+  said <- grep("Depends: clang-[0-9]+", system2("apt-cache", c("depends", "clang"), stdout = TRUE),
+    value = TRUE)
   beside <- sub(".*clang-([0-9]+).*", "libclang-rt-\\1-dev", said)
-  system2("apt-get", c("install", "-y", "-qq", "clang", "llvm", beside), stdout = FALSE, stderr = FALSE)
+  system2("apt-get", c("install", "-y", "-qq", "clang", "llvm", beside), stdout = FALSE,
+    stderr = FALSE)
 }
 left <- missing_now()
-if (length(left)) stop("These packages could not be installed: ", paste(names(left), collapse = ", "),
-  call. = FALSE)
+if (length(left)) stop("These packages could not be installed: ",
+  paste(names(left), collapse = ", "), call. = FALSE)
 
 if (!"packages-only" %in% wanted) {
   Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))

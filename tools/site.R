@@ -1,10 +1,14 @@
-# Builds the pages of the help and the articles into site/, from the installed package, without asking any server.
+# Builds the pages of the help and the articles into site/, from the installed package, without
+# asking any server.
 options(pkgdown.internet = FALSE)
-Sys.setenv(R_CLI_NUM_COLORS = "1", NO_COLOR = "1") # what is printed stands on the pages without colours
+# what is printed stands on the pages without colours
+Sys.setenv(R_CLI_NUM_COLORS = "1", NO_COLOR = "1")
 pkgdown::init_site(".")
 pkgdown::build_home(".", preview = FALSE, quiet = TRUE)
 pkgdown::build_reference(".", lazy = FALSE, preview = FALSE, devel = FALSE)
 pkgdown::build_articles_index(".")
-for (name in pkgdown::as_pkgdown(".")$vignettes$name) pkgdown::build_article(name, ".", quiet = TRUE)
+for (name in pkgdown::as_pkgdown(".")$vignettes$name) {
+  pkgdown::build_article(name, ".", quiet = TRUE)
+}
 pkgdown::build_news(".", preview = FALSE)
 cat("The pages are in site/index.html\n")

@@ -2,29 +2,34 @@
 # The last line is: N passed, N failed
 Sys.setenv(NOT_CRAN = "true")
 
-# What one file gave: numbers of expectations, as a table. A name that matches another in part counts as a failure.
+# What one file gave: numbers of expectations, as a table. A name that matches another in part
+# counts as a failure.
 test_one <- function(file, result) {
   options(warnPartialMatchDollar = TRUE, warnPartialMatchArgs = TRUE, warnPartialMatchAttr = TRUE)
-  tests <- testthat::test_file(file, package = "ableturn", load_package = "installed", reporter = "check",
-    stop_on_failure = FALSE)
+  tests <- testthat::test_file(file, package = "ableturn", load_package = "installed",
+    reporter = "check", stop_on_failure = FALSE)
   given <- as.data.frame(tests)
-  given$failed <- given$failed + vapply(tests, function(test) sum(vapply(test$results, matches_in_part, NA)), 1)
+  given$failed <- given$failed +
+    vapply(tests, function(test) sum(vapply(test$results, matches_in_part, NA)), 1)
   saveRDS(given, result)
 }
 
 matches_in_part <- function(result) {
-  inherits(result, "expectation_warning") && grepl("partial (argument )?match", conditionMessage(result))
+  inherits(result, "expectation_warning") && grepl("partial (argument )?match",
+    conditionMessage(result))
 }
 
 # The same in a process of its own, and what it printed, shown at once.
 test_apart <- function(file) {
   result <- tempfile(fileext = ".rds")
   began <- proc.time()[["elapsed"]]
-  said <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("tools/test.R", file, result), stdout = TRUE,
-    stderr = TRUE))
+  said <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
+    c("tools/test.R", file, result), stdout = TRUE, stderr = TRUE))
   took <- proc.time()[["elapsed"]] - began
   cat(c(sprintf("\n%s, %.0f s", basename(file), took), said[nzchar(said)]), sep = "\n")
-  if (!file.exists(result)) return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
+  if (!file.exists(result)) {
+    return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
+  }
   readRDS(result)[c("passed", "failed", "error", "skipped")]
 }
 
@@ -33,8 +38,12 @@ if (length(passed_as_arguments)) {
   test_one(passed_as_arguments[1], passed_as_arguments[2])
   quit()
 }
-files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
-cores <- if (.Platform$OS.type == "unix") max(1, min(2, parallel::detectCores()), na.rm = TRUE) else 1
+# Those that take longest come first, so that no core waits for one at the end.
+longest <- file.path("tests/testthat", paste0("test-", c("all-robust", "all-attack", "report", "cli",
+  "all-worked-cases", "src-ways", "src", "figure"), ".R"))
+files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
+cores <- if (.Platform$OS.type == "unix") max(1, min(2, parallel::detectCores()),
+  na.rm = TRUE) else 1
 given <- parallel::mclapply(files, test_apart, mc.cores = cores, mc.preschedule = FALSE)
 told <- vapply(given, is.data.frame, NA)
 results <- do.call(rbind, given[told])

@@ -1,6 +1,7 @@
-# A small disk that fills up while a live sheet and a table are written on it: the step that does not fit is refused
-# in words, what stands on the disk is whole and is what the book holds, and with room again the work goes on.
-# Needs the right to mount a disk in memory: without it with_small_disk() gives NULL.
+# A small disk that fills up while a live sheet and a table are written on it: the step that does
+# not fit is refused in words, what stands on the disk is whole and is what the book holds, and with
+# room again the work goes on. Needs the right to mount a disk in memory: without it
+# with_small_disk() gives NULL.
 with_small_disk <- function(kilobytes, work) {
   folder <- tempfile("full-")
   dir.create(folder)
@@ -18,8 +19,8 @@ attack_full <- function(times) {
   }))
 }
 
-# Steps until one does not fit beside what is set apart (bytes), then what is wrong with what is left;
-# character(0) if nothing.
+# Steps until one does not fit beside what is set apart (bytes), then what is wrong with what is
+# left; character(0) if nothing.
 fill_and_look <- function(folder, set_apart) {
   before <- setwd(folder)
   on.exit(setwd(before))
@@ -32,7 +33,9 @@ fill_and_look <- function(folder, set_apart) {
     if (is.character(next_book)) break
     book <- next_book
   }
-  if (!identical(next_book, "ableturn_error_file_unwritable")) wrong <- paste("ended by", class(next_book)[1])
+  if (!identical(next_book, "ableturn_error_file_unwritable")) {
+    wrong <- paste("ended by", class(next_book)[1])
+  }
   wrong <- c(wrong, unlike_disk(book, data))
   unlink("room")
   book <- filling_step(book, 999, 10)
@@ -53,7 +56,8 @@ filling_step <- function(book, i, long = stats::runif(1, 10, 9000)) {
 unlike_disk <- function(book, data) {
   names <- core("derived_names")
   again <- tryCatch(quietly(apply_turns(data, "live.turns.yaml")), error = identity)
-  table <- if (file.exists("table.csv")) tryCatch(nrow(read_data("table.csv")), error = conditionMessage)
+  table <- if (file.exists("table.csv")) tryCatch(nrow(read_data("table.csv")),
+    error = conditionMessage)
   left <- list.files(".", "^[.]ableturn", all.files = TRUE)
   c(
     if (inherits(again, "error")) conditionMessage(again)

@@ -1,5 +1,6 @@
-# Random programs: some steps, one after the other, on awkward data. Whatever comes of them must be the same in
-# memory, from the sheet, by both scripts, after an amendment that changes nothing, and after undoing.
+# Random programs: some steps, one after the other, on awkward data. Whatever comes of them must be
+# the same in memory, from the sheet, by both scripts, after an amendment that changes nothing, and
+# after undoing.
 random_program <- function(rows = NULL) {
   data <- frames[[sample(setdiff(names(frames), "no rows"), 1)]]
   if (!is.null(rows)) data <- data[rep_len(seq_len(nrow(data)), rows), , drop = FALSE]
@@ -16,13 +17,16 @@ program_differences <- function(program) {
   book <- program$book
   names <- core("derived_names")(book)
   if (!length(names)) return(character())
-  differs <- function(n, given) length(core("rows_that_differ")(core("column_in")(book, n)$x, given[[n]])) > 0
+  differs <- function(n, given) {
+    length(core("rows_that_differ")(core("column_in")(book, n)$x, given[[n]])) > 0
+  }
   unlike <- function(given) Filter(function(n) differs(n, given), names)
   sheet <- tempfile()
   save_turns(book, sheet)
   again <- quietly(apply_turns(program$data, sheet))
   found <- list(
-    sheet = unlike(lapply(stats::setNames(names, names), function(n) core("column_in")(again, n)$x)),
+    sheet = unlike(lapply(stats::setNames(names, names),
+      function(n) core("column_in")(again, n)$x)),
     base = unlike(run_base_script(book, program$data)),
     reasons = Filter(function(n) !identical(why(again, n), why(book, n)), names)
   )
@@ -30,7 +34,8 @@ program_differences <- function(program) {
   amended <- tryCatch(quietly(amend(book, tidyselect::all_of(last), note = "the same")),
     ableturn_error = function(e) NULL)
   if (!is.null(amended)) {
-    found$amend <- unlike(lapply(stats::setNames(names, names), function(n) core("column_in")(amended, n)$x))
+    found$amend <- unlike(lapply(stats::setNames(names, names),
+      function(n) core("column_in")(amended, n)$x))
     found$undo <- if (!identical(as.data.frame(quietly(undo(amended))), as.data.frame(book))) "undo"
   }
   unlist(found)

@@ -1,10 +1,14 @@
-# All attacks at once: Rscript bench/attack/run.R [times] [seed]. `make attack` runs them 20 times with a new
-# seed; CI once with a fixed one, so that a failure can be seen again.
+# All attacks at once: Rscript bench/attack/run.R [times] [seed]. `make attack` runs them 20 times
+# with a new seed; CI once with a fixed one, so that a failure can be seen again.
 library(ableturn)
 given <- commandArgs(TRUE)
 times <- if (length(given)) as.numeric(given[1]) else 1
-for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) source(file)
-for (file in c("programs", "kills", "full", "fuzz", "locales")) source(file.path("bench/attack", paste0(file, ".R")))
+for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) {
+  source(file)
+}
+for (file in c("programs", "kills", "full", "fuzz", "locales")) {
+  source(file.path("bench/attack", paste0(file, ".R")))
+}
 seed <- if (length(given) > 1) as.numeric(given[2]) else as.integer(Sys.time()) %% 1e6
 set.seed(seed)
 cat("Seed", seed, "\n")

@@ -20,8 +20,10 @@ word_places <- function(file) {
   turned <- grepl("rotate", lines)
   x <- number(" x='([-0-9.]+)'", NA)
   wide <- number("textLength='([0-9.]+)px'", 0)
-  ends <- ifelse(grepl("text-anchor(='|: )end", lines), 1, ifelse(grepl("text-anchor(='|: )middle", lines), 0.5, 0))
-  out <- data.frame(left = x - ends * wide, right = x + (1 - ends) * wide, y = number(" y='([-0-9.]+)'", NA),
+  ends <- ifelse(grepl("text-anchor(='|: )end", lines), 1,
+    ifelse(grepl("text-anchor(='|: )middle", lines), 0.5, 0))
+  out <- data.frame(left = x - ends * wide, right = x + (1 - ends) * wide,
+    y = number(" y='([-0-9.]+)'", NA),
     size = number("font-size: ([0-9.]+)px", 10), text = gsub("<[^>]+>", "", lines))
   out[!turned & nzchar(trimws(out$text)), ]
 }

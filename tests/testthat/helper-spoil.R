@@ -1,7 +1,7 @@
 # For each finding an analysis spoiled in one way, at random; `miss_rates` tells how often nothing
 # is said. Numbers are drawn anew each time.
-code_of <- c(age = 999, count = 99, likert = 9, likert7 = 99, income = 999999, code = 99, percent = 999, year = 9999,
-  change = 999, hours = 999)
+code_of <- c(age = 999, count = 99, likert = 9, likert7 = 99, income = 999999, code = 99,
+  percent = 999, year = 9999, change = 999, hours = 999)
 spoiled_column <- function(n) {
   kind <- sample(names(code_of), 1)
   data.frame(x = replace(clean_column(kind, n), sample(n, 6), code_of[[kind]]))
@@ -20,16 +20,20 @@ spoiled <- list(
     d <- data.frame(x = c(49.5, round(runif(n - 1, 0, 100), 1)))
     turn_recode(d, x, as = "k", becomes(1, upto(49)), becomes(2, from(50)))
   },
-  "rule-overlap" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)), becomes(2, from(3))),
-  "empty-rule" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)), becomes(2, 4, 5), becomes(3, 6)),
+  "rule-overlap" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
+    becomes(2, from(3))),
+  "empty-rule" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
+    becomes(2, 4, 5), becomes(3, 6)),
   "unmatched" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 1, 2), becomes(2, 4, 5)),
   "beyond-limits" = function(n) {
-    turn_compute(limited(data.frame(x = replace(clean_columns$likert(n), some_rows(n), 6)), 1, 5), x * 2, as = "k")
+    turn_compute(limited(data.frame(x = replace(clean_columns$likert(n), some_rows(n), 6)), 1, 5),
+      x * 2, as = "k")
   },
   "unit-slip" = function(n) {
     x <- round(rnorm(n, 170, 9))
     rows <- some_rows(n)
-    turn_compute(limited(data.frame(x = replace(x, rows, x[rows] * 10)), 100, 230), x / 100, as = "k")
+    turn_compute(limited(data.frame(x = replace(x, rows, x[rows] * 10)), 100, 230),
+      x / 100, as = "k")
   },
   "reversed-twice" = function(n) turn_reverse(turn_reverse(likert(n), x, limits = c(1, 5)), x_r),
   "maybe-unreversed" = function(n) {
@@ -47,33 +51,39 @@ spoiled <- list(
     turn_recode(data.frame(t = texts), t, as = "k", becomes(1, "Bus"), the_rest(0))
   },
   "weight-missing" = function(n) {
-    turn_standardize(data.frame(x = rnorm(n), w = replace(runif(n, 1, 2), some_rows(n), NA)), x, weight = w)
+    turn_standardize(data.frame(x = rnorm(n), w = replace(runif(n, 1, 2), some_rows(n), NA)),
+      x, weight = w)
   },
   "before-birth" = function(n) {
     born <- as.Date("2031-01-01") + seq_len(n)
-    turn_compute(data.frame(b = born, d = replace(born + 9000, some_rows(n), as.Date("2020-01-01"))),
-      years_between(b, d), as = "k")
+    turn_compute(data.frame(b = born, d = replace(born + 9000, some_rows(n),
+      as.Date("2020-01-01"))), years_between(b, d), as = "k")
   },
-  "item-twice" = function(n) turn_composite(transform(clean_items(n, points = 5), again = q1), everything(), as = "s"),
+  "item-twice" = function(n) turn_composite(transform(clean_items(n, points = 5), again = q1),
+    everything(), as = "s"),
   "mixed-ranges" = function(n) {
     items <- clean_items(n, points = 5)
     turn_composite(transform(items, q1 = q1 * 2), everything(), as = "s", at_least = 1)
   },
   "partial-sum" = function(n) {
     items <- clean_items(n, points = 5)
-    turn_composite(transform(items, q1 = replace(q1, some_rows(n), NA)), everything(), how = "sum", at_least = 1,
-      as = "s")
+    turn_composite(transform(items, q1 = replace(q1, some_rows(n), NA)), everything(), how = "sum",
+      at_least = 1, as = "s")
   },
   "few-valid" = function(n) {
-    turn_composite(transform(clean_items(n), q1 = replace(q1, sample(n, 0.6 * n), NA)), everything(), as = "s")
+    turn_composite(transform(clean_items(n), q1 = replace(q1, sample(n, 0.6 * n), NA)),
+      everything(), as = "s")
   },
   "category-arithmetic" = function(n) turn_standardize(clean_coded(n), g, as = "k"),
   "text-number" = function(n) {
-    turn_compute(data.frame(x = replace(as.character(rpois(n, 30)), some_rows(n), "about 30")), x + 1, as = "k")
+    turn_compute(data.frame(x = replace(as.character(rpois(n, 30)), some_rows(n), "about 30")),
+      x + 1, as = "k")
   },
-  "undefined" = function(n) turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)), log(x), as = "k"),
+  "undefined" = function(n) turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)),
+    log(x), as = "k"),
   "pattern-gave-up" = function(n) {
-    texts <- replace(rep(c("bus", "ferry"), length.out = n), some_rows(n), paste0(strrep("a", 30), "!"))
+    texts <- replace(rep(c("bus", "ferry"), length.out = n), some_rows(n),
+      paste0(strrep("a", 30), "!"))
     turn_flag(data.frame(t = texts), grepl("^(a+)+$", t, regex = TRUE), as = "k")
   },
   "data-changed" = function(n) {
@@ -85,7 +95,8 @@ spoiled <- list(
     apply_turns(path, sheet)
   },
   "no-spread" = function(n) {
-    turn_standardize(data.frame(g = rep(1:4, n / 4), x = ifelse(rep(1:4, n / 4) == 2, 7, rnorm(n))), x, within = g)
+    turn_standardize(data.frame(g = rep(1:4, n / 4), x = ifelse(rep(1:4, n / 4) == 2, 7, rnorm(n))),
+      x, within = g)
   },
   "uneven-groups" = function(n) turn_bin(data.frame(x = rpois(n, 0.6)), x, groups = 4),
   "rare-category" = function(n) {
@@ -96,12 +107,15 @@ spoiled <- list(
     turn_interact(book, starts_with("w_"), x)
   },
   "order-lost" = function(n) {
-    book <- define(turnbook(data.frame(t = sample(c("low", "mid", "high"), n, TRUE))), t, level = "ordinal")
+    book <- define(turnbook(data.frame(t = sample(c("low", "mid", "high"), n, TRUE))), t,
+      level = "ordinal")
     turn_dummy(book, t, coding = "difference")
   },
-  "code-merge" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 4, 5), the_rest(unchanged())),
+  "code-merge" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 4, 5),
+    the_rest(unchanged())),
   "label-gap" = function(n) {
-    turn_flag(define(turnbook(likert(n)), x, codes = c(a = 1, b = 2, c = 3, d = 4)), x == 2, as = "k")
+    turn_flag(define(turnbook(likert(n)), x, codes = c(a = 1, b = 2, c = 3, d = 4)),
+      x == 2, as = "k")
   },
   "group-boundary" = function(n) {
     panel <- data.frame(u = rep(seq_len(n / 4), each = 4), t = 1:4, x = rnorm(n))
@@ -118,7 +132,8 @@ spoiled <- list(
     save_turns(turn_dummy(clean_words(n), w), path)
     apply_turns(transform(clean_words(n), w = replace(w, some_rows(n), "never")), path)
   },
-  "key-unmatched" = function(n) turn_crosswalk(clean_words(n), w, table = data.frame(w = c("yes", "no"), v = 1:0)),
+  "key-unmatched" = function(n) turn_crosswalk(clean_words(n), w,
+    table = data.frame(w = c("yes", "no"), v = 1:0)),
   "name-clash" = function(n) turn_compute(likert(n), x * 2, as = "X"),
   "identical-result" = function(n) turn_compute(any_column(n), x * 1, as = "k"),
   "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 2)

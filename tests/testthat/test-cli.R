@@ -25,10 +25,12 @@ test_that("the whole way works from the command line", {
   expect_equal(dim(read.csv("wave2.csv")), c(900L, 72L))
   expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
     "wave2.csv")$err[1], "wave2.csv exists already")
-  strict <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2b.csv", "--strict")
+  strict <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
+    "wave2b.csv", "--strict")
   expect_equal(strict$code, 1)
   expect_match(strict$out, "Night saver", all = FALSE)
-  calm <- run("run", "ferry.turns.yaml", "--data", "ferry-survey.csv", "--out", "wave1.csv", "--strict")
+  calm <- run("run", "ferry.turns.yaml", "--data", "ferry-survey.csv", "--out",
+    "wave1.csv", "--strict")
   expect_equal(c(calm$code, length(calm$out) < 60), c(1, 1))
   expect_equal(run("prove", "ferry.turns.yaml")$code, 0)
   told <- run("findings", "ferry.turns.yaml", "--strict")
@@ -38,9 +40,11 @@ test_that("the whole way works from the command line", {
   expect_equal(c(table$code, nrow(utils::read.delim(text = table$out, quote = ""))), c(0, 5))
   tree <- run("lineage", "ferry.turns.yaml", "strain_z", "--format", "json")
   expect_equal(sum(jsonlite::fromJSON(tree$out)$by == "original"), 7)
-  expect_match(run("lineage", "ferry.turns.yaml", "strainz")$err[1], "Did you mean `strain`?", fixed = TRUE)
+  expect_match(run("lineage", "ferry.turns.yaml", "strainz")$err[1], "Did you mean `strain`?",
+    fixed = TRUE)
   expect_equal(run("report", "ferry.turns.yaml", "--out", "again.html")$code, 0)
-  expect_match(readLines("again.html", encoding = "UTF-8"), "Crossing strain, z score within island", all = FALSE)
+  expect_match(readLines("again.html", encoding = "UTF-8"),
+    "Crossing strain, z score within island", all = FALSE)
   expect_match(run("report", "ferry.turns.yaml", "--out", "again.html")$err[1], "exists already")
   base <- run("script", "ferry.turns.yaml", "--dialect", "base")
   expect_true(any(grepl("clean$rider3 <- with(clean,", base$out, fixed = TRUE)))
@@ -61,7 +65,8 @@ test_that("looking takes names, ranges and formulas", {
 })
 
 test_that("help is there for each command, and errors are short and end as they should", {
-  for (command in c("", "look", "run", "script", "prove", "findings", "lineage", "report", "demo")) {
+  for (command in c("", "look", "run", "script", "prove", "findings", "lineage",
+    "report", "demo")) {
     help <- run(setdiff(c(command, "--help"), ""))
     expect_equal(help$code, 0, info = command)
     expect_match(help$out[1], trimws(paste("ableturn", command)), fixed = TRUE, info = command)
@@ -91,28 +96,33 @@ test_that("help is there for each command, and errors are short and end as they 
 
 test_that("what to do is said in words of the command line and the sheet, not of R", {
   file <- demo_file("ferry-survey.csv")
-  sheet <- temporary(c("able_turn: 1", "define:", "  age: {missing: {\"Not given\": 999}}", "turns:",
+  sheet <- temporary(c("able_turn: 1", "define:", "  age: {missing: {\"Not given\": 999}}",
+    "turns:",
     "  - recode: k", "    from: crossings", "    rules:", "      - {code: 1, when: \"1 .. 4\"}",
     "      - {code: 2, when: \"5 ..\"}", "  - composite: strain",
     "    from: [st_1, st_2, st_3, st_4, st_5, st_6]", "    how: mean"), ".yaml")
   other <- temporary(sub("age", "years", sub("crossings", "trips", readLines(sheet))), ".yaml")
   out <- tempfile(fileext = ".csv")
   shown <- list(
-    run("look", file, "crossings"), run("look", file, "log10(wait_min)"), run("look", file, "nothing"),
-    run("run", sheet, "--data", file, "--out", out, "--strict"), run("run", sheet, "--data", file, "--out", out),
+    run("look", file, "crossings"), run("look", file, "log10(wait_min)"),
+    run("look", file, "nothing"), run("run", sheet, "--data", file, "--out", out, "--strict"),
+    run("run", sheet, "--data", file, "--out", out),
     run("run", other, "--data", file, "--out", tempfile()), run("findings", sheet, "--data", file),
     run("run", sheet, "--data", file, "--out", tempfile(), "--rename", "age")
   )
   expect_equal(vapply(shown, `[[`, 0, "code"), c(0, 0, 2, 1, 2, 3, 0, 2))
   said <- unlist(lapply(shown, function(s) c(s$out, s$err)))
-  expect_false(any(grepl("book|= c\\(|TRUE|turn_[a-z]+\\(", said)), info = paste(said, collapse = "\n"))
-  for (words in c("under define: crossings: {missing: {\"...\": 98, \"...\": 99}}", "add --overwrite", "--skip",
+  expect_false(any(grepl("book|= c\\(|TRUE|turn_[a-z]+\\(", said)),
+    info = paste(said, collapse = "\n"))
+  for (words in c("under define: crossings: {missing: {\"...\": 98, \"...\": 99}}",
+    "add --overwrite", "--skip",
     "reversed: [st_2, st_5]", "one with rest: true", "ableturn look FILE lists all variables")) {
     expect_match(said, words, fixed = TRUE, all = FALSE)
   }
   skipped <- tempfile(fileext = ".csv")
   expect_equal(run("run", other, "--data", file, "--out", skipped, "--skip")$code, 0)
   expect_equal(setdiff(names(read.csv(skipped)), names(read.csv(file))), "strain")
-  named <- run("run", other, "--data", file, "--out", tempfile(), "--rename", "years=age,trips=crossings")
+  named <- run("run", other, "--data", file, "--out", tempfile(), "--rename",
+    "years=age,trips=crossings")
   expect_equal(named$code, 0)
 })

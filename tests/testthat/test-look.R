@@ -84,7 +84,8 @@ test_that("receipts say what became of every row", {
 test_that("a receipt for many variables is one table, cut where it is long", {
   data <- as.data.frame(matrix(c(1:3, NA), 4, 40))
   lines <- receipts(turn_reverse(data, V1:V40, limits = c(1, 4)))
-  expect_equal(lines[1], "40 variables by reverse                                                   4 rows")
+  expect_equal(lines[1],
+    "40 variables by reverse                                                   4 rows")
   expect_equal(sum(grepl("^  V[0-9]+_r ", lines)), 20)
   expect_true(any(grepl("and 20 more variables", lines)))
   expect_true(any(grepl("Missing answers: blank 40", lines)))
@@ -92,7 +93,8 @@ test_that("a receipt for many variables is one table, cut where it is long", {
 
 test_that("a replay tells what it made and what no rule caught", {
   sheet <- temporary(c(
-    "able_turn: 1", "turns:", "  - recode: y", "    from: x", "    rules:", "      - {code: 1, when: 1}"
+    "able_turn: 1", "turns:", "  - recode: y", "    from: x", "    rules:",
+    "      - {code: 1, when: 1}"
   ), ".yaml")
   lines <- receipts(apply_turns(data.frame(x = c(1, 2, 2)), sheet))
   expect_match(lines[1], "^Replayed .* 3 rows, learned values as recorded$")
@@ -118,10 +120,13 @@ test_that("asking for a kind of missing answer that cannot be is refused", {
 })
 
 test_that("what is printed keeps to the page at any width, with wide letters and long labels too", {
-  book <- quietly(demo_work() |> turn_bin(wait_min, as = "wait3", at = c(10, 30)) |> turn_dummy(island) |>
-    define(st_1, label = paste(rep("\u03b5\u03c1\u03ce\u03c4\u03b7\u03c3\u03b7", 14), collapse = " "),
-      codes = c("\u5168\u7136\u9055\u3044\u307e\u3059" = 1, "\u3044\u3044\u3048" = 2, "\u4e2d\u9593" = 3,
-        "\u306f\u3044" = 4, "\u5168\u304f\u305d\u306e\u901a\u308a\u3067\u3059" = 5)))
+  book <- quietly(demo_work() |> turn_bin(wait_min, as = "wait3", at = c(10, 30)) |>
+    turn_dummy(island) |>
+    define(st_1, label = paste(rep("\u03b5\u03c1\u03ce\u03c4\u03b7\u03c3\u03b7", 14),
+      collapse = " "),
+    codes = c("\u5168\u7136\u9055\u3044\u307e\u3059" = 1, "\u3044\u3044\u3048" = 2,
+      "\u4e2d\u9593" = 3,
+      "\u306f\u3044" = 4, "\u5168\u304f\u305d\u306e\u901a\u308a\u3067\u3059" = 5)))
   for (width in c(60, 80, 100, 130, 160)) {
     local_reproducible_output(width = width, unicode = TRUE)
     shown <- capture.output({
@@ -131,7 +136,8 @@ test_that("what is printed keeps to the page at any width, with wide letters and
         show_working(book, strain, rows = 1:3))) print(x)
     })
     told <- receipts({
-      turn_recode(book, st_1, as = "k", becomes(1, from(1, upto = 3), label = strrep("\u9577\u3044", 20)), the_rest(2))
+      turn_recode(book, st_1, as = "k", becomes(1, from(1, upto = 3),
+        label = strrep("\u9577\u3044", 20)), the_rest(2))
       turn_composite(book, st_1:st_6, as = "s")
       turn_dummy(book, ticket)
     })

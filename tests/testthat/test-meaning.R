@@ -6,7 +6,8 @@ ranges <- list(
 )
 holds <- list(
   "30 .." = c(30, 60, 1e9), ".. 29" = c(29, -1), "> 29" = c(29.5, 60), "< 30" = c(29.9, 0),
-  "30 .. 59" = c(30, 59), "30 .. < 60" = c(30, 59.9), "> 29 .. 59" = c(29.1, 59), "> 29 .. < 60" = c(30, 59)
+  "30 .. 59" = c(30, 59), "30 .. < 60" = c(30, 59.9), "> 29 .. 59" = c(29.1, 59),
+  "> 29 .. < 60" = c(30, 59)
 )
 leaves <- list(
   "30 .." = c(29.9, NA), ".. 29" = c(29.1, NA), "> 29" = 29, "< 30" = 30, "30 .. 59" = c(29, 60),
@@ -30,8 +31,8 @@ test_that("ranges are written, read and held to their ends", {
 })
 
 cells <- list(
-  list("3", 3L), list("[1, 2, 5]", c(1L, 2L, 5L)), list("Daily", "Daily"), list("\"1 .. 4\"", "1 .. 4"),
-  list("[\"a, b\", c]", c("a, b", "c")), list("2.5", 2.5)
+  list("3", 3L), list("[1, 2, 5]", c(1L, 2L, 5L)), list("Daily", "Daily"),
+  list("\"1 .. 4\"", "1 .. 4"), list("[\"a, b\", c]", c("a, b", "c")), list("2.5", 2.5)
 )
 
 test_that("cells of a rule table are numbers, lists, texts, ranges or missing kinds", {
@@ -48,7 +49,8 @@ test_that("cells of a rule table are numbers, lists, texts, ranges or missing ki
 test_that("numbers are written in the shortest form that reads back the same", {
   show <- core("show_number")
   set.seed(2)
-  numbers <- c(0, 1, -1, 0.1, 1 / 3, 2 / 3, 1e5, 123456789, 1e15, 1e-7, pi * 10^(-20:20), rnorm(500), 0.1 + 0.2)
+  numbers <- c(0, 1, -1, 0.1, 1 / 3, 2 / 3, 1e5, 123456789, 1e15, 1e-7, pi * 10^(-20:20),
+    rnorm(500), 0.1 + 0.2)
   expect_identical(as.numeric(show(numbers)), numbers)
   expect_equal(show(c(0.1, 1e5, 100000L, NA, 2.50)), c("0.1", "100000", "100000", NA, "2.5"))
   expect_equal(core("as_number")(c("1", " 2.5 ", "-3e2", ".5", "0x1A", "Inf", "1,5", "", NA, "1L")),
@@ -61,7 +63,8 @@ test_that("texts are compared in one form, loosely without case, spaces and acce
   expect_equal(core("normal_text")("e\u0301"), "\u00e9")
   expect_equal(core("sort_points")(c("b", "\u00e9", "A", "a")), c("A", "a", "b", "\u00e9"))
   expect_equal(core("sort_values")(c("10", "9", "b", "a")), c("9", "10", "a", "b"))
-  expect_equal(core("quote_name")(c("a", "my var", "if", "a`b", "_x")), c("a", "`my var`", "`if`", "`a\\`b`", "`_x`"))
+  expect_equal(core("quote_name")(c("a", "my var", "if", "a`b", "_x")),
+    c("a", "`my var`", "`if`", "`a\\`b`", "`_x`"))
 })
 
 test_that("a range can be a missing kind, and kinds are counted apart", {

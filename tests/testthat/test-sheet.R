@@ -24,8 +24,9 @@ test_that("words, octal numbers and dates in a sheet stay what they look like", 
   sheet <- sheet_of(
     "define:", "  a:", "    codes: {No: 1, Yes: 2, On: 010}", "turns:",
     "  - recode: y", "    from: b", "    rules:", "      - {code: 010, when: No, label: Off}",
-    "      - {code: 2, when: {text: [Yes, On]}, label: 2031-01-02}", "      - {code: 3, rest: true}",
-    "  - recode: z", "    from: a", "    rules: [{code: 1, when: [1, \"2 .. < 10\"]}, {code: 2, when: {text: On}}]"
+    "      - {code: 2, when: {text: [Yes, On]}, label: 2031-01-02}",
+    "      - {code: 3, rest: true}", "  - recode: z", "    from: a",
+    "    rules: [{code: 1, when: [1, \"2 .. < 10\"]}, {code: 2, when: {text: On}}]"
   )
   book <- quietly(apply_turns(data, sheet))
   expect_equal(book$y, c(10, 2, 2, 3))
@@ -116,12 +117,14 @@ test_that("the shipped schema describes what the reader takes", {
     package = "ableturn"), simplifyVector = FALSE)
   expect_setequal(names(schema$properties), c("able_turn", "data", "seen", "define", "turns"))
   kinds <- schema$properties$turns$items$oneOf
-  expect_setequal(vapply(kinds, function(k) k$required[[1]], ""), c(core("turn_verbs")(), "must_hold"))
+  expect_setequal(vapply(kinds, function(k) k$required[[1]], ""),
+    c(core("turn_verbs")(), "must_hold"))
   for (kind in utils::head(kinds, -1)) {
     verb <- kind$required[[1]]
     keys <- core("keys_of")(verb)
     expect_setequal(names(kind$properties), c(verb, names(keys)))
-    plain <- c(text = "string", word = "string", formula = "string", flag = "boolean", number = "number")
+    plain <- c(text = "string", word = "string", formula = "string", flag = "boolean",
+      number = "number")
     for (key in names(keys)[keys %in% names(plain)]) {
       expect_equal(kind$properties[[key]]$type, plain[[keys[[key]]]], info = paste(verb, key))
     }
@@ -165,13 +168,14 @@ test_that("long work says how far it is, ever less often, and only where it is w
   book <- open_demo()
   many <- quote(turn_reverse(book, st_1:st_6, limits = c(1, 5)))
   told <- progress_told(eval(many))
-  expect_equal(told, c("  1 of 6 variables made, 3 s so far\n", "  2 of 6 variables made, 6 s so far\n",
-    "  4 of 6 variables made, 12 s so far\n"))
+  expect_equal(told, c("  1 of 6 variables made, 3 s so far\n",
+    "  2 of 6 variables made, 6 s so far\n", "  4 of 6 variables made, 12 s so far\n"))
   expect_match(progress_told(turn_standardize(book, st_1:st_6))[1], "0 of 6 variables made")
   sheet <- tempfile()
   done <- demo_work()
   quietly(save_turns(done, sheet))
-  expect_match(progress_told(apply_turns(demo_file("ferry-survey.csv"), sheet)), "of 5 turns made", all = FALSE)
+  expect_match(progress_told(apply_turns(demo_file("ferry-survey.csv"), sheet)),
+    "of 5 turns made", all = FALSE)
   expect_match(progress_told(amend(done, st_2_r, limits = c(0, 6))), "of 7 steps made", all = FALSE)
   expect_length(progress_told(quietly(eval(many))), 0)
   options(ableturn.progress = FALSE)
@@ -180,8 +184,10 @@ test_that("long work says how far it is, ever less often, and only where it is w
 
 test_that("columns may have other names in the data, and what cannot be made is told or skipped", {
   first <- data.frame(age = 21:40, income = 1:20 * 100, mood = rep(1:5, 4))
-  book <- quietly(turnbook(first) |> define(mood, label = "Mood") |> turn_flag(age > 30, as = "old") |>
-    turn_compute(log(income), as = "l") |> turn_standardize(l) |> turn_reverse(mood, limits = c(1, 5)) |>
+  book <- quietly(turnbook(first) |> define(mood, label = "Mood") |>
+    turn_flag(age > 30, as = "old") |>
+    turn_compute(log(income), as = "l") |> turn_standardize(l) |>
+    turn_reverse(mood, limits = c(1, 5)) |>
     must_hold(income > 0))
   sheet <- tempfile()
   save_turns(book, sheet)
@@ -193,8 +199,8 @@ test_that("columns may have other names in the data, and what cannot be made is 
   expect_match(conditionMessage(said), "mood, income")
   told <- receipts(part <- apply_turns(first["age"], sheet, skip = TRUE))
   expect_equal(names(part), c("age", "old"))
-  expect_match(gsub("\\s+", " ", paste(told, collapse = " ")), "lacking (mood, income): l, l_z, mood_r, income > 0",
-    fixed = TRUE)
+  expect_match(gsub("\\s+", " ", paste(told, collapse = " ")),
+    "lacking (mood, income): l, l_z, mood_r, income > 0", fixed = TRUE)
 })
 
 test_that("a field that no kind of turn knows is never dropped in silence", {

@@ -1,0 +1,285 @@
+# Each finding with a case that must raise it and a near miss that must not.
+ids_of <- function(book) findings(book)$id
+n <- 60
+items <- local({
+  set.seed(5)
+  common <- rnorm(n)
+  as.data.frame(lapply(setNames(1:5, paste0("q", 1:5)), function(i) {
+    pmin(5, pmax(1, round(3 + common + rnorm(n, 0, 0.6))))
+  }))
+})
+age <- data.frame(age = rep(c(20:45, 50:53), 2), one = 1)
+with_code <- function(code, rows = 3) transform(age, age = replace(age, seq_len(rows), code))
+q <- function(code) quietly(code)
+grouped <- data.frame(g = rep(c("a", "b"), each = 30), x = c(1:30, 2:31), y = rep(1:30, 2))
+
+cases <- quietly(list(
+  "open-range" = list(
+    turn_recode(with_code(99), age, as = "old", becomes(0, under(40)), becomes(1, from(40))),
+    turn_recode(with_code(54), age, as = "old", becomes(0, under(40)), becomes(1, from(40)))),
+  "undeclared-missing" = list(turn_compute(with_code(99), age / 10, as = "d"),
+    turn_compute(define(turnbook(with_code(99)), age, missing = c("Refused" = 99)),
+      age / 10, as = "d")),
+  "range-gap" = list(
+    turn_recode(data.frame(x = c(1:60, 49.5)), x, as = "k", becomes(1, upto(49)),
+      becomes(2, from(50))),
+    turn_recode(data.frame(x = c(1:60, 49.5)), x, as = "k", becomes(1, under(50)),
+      becomes(2, from(50)))),
+  "rule-overlap" = list(turn_recode(age, age, as = "k", becomes(1, upto(40)), becomes(2, from(40))),
+    turn_recode(age, age, as = "k", becomes(1, upto(39)), becomes(2, from(40)))),
+  "empty-rule" = list(turn_recode(age, age, as = "k", becomes(1, upto(10)), becomes(2, from(11))),
+    turn_recode(age, age, as = "k", becomes(1, upto(30)), becomes(2, from(31)), the_rest(9))),
+  "unmatched" = list(turn_recode(age, age, as = "k", becomes(1, upto(40))),
+    turn_recode(age, age, as = "k", becomes(1, upto(40)), the_rest(2))),
+  "boundary" = list(turn_bin(age, age, at = 30), turn_bin(age, age, at = 30.5)),
+  "beyond-limits" = list(
+    turn_compute(define(turnbook(data.frame(x = c(1:5, 8))), x, limits = c(1, 5)), x + 1, as = "y"),
+    turn_compute(define(turnbook(data.frame(x = c(1:5, 5))), x, limits = c(1, 5)),
+      x + 1, as = "y")),
+  "unit-slip" = list(
+    turn_compute(define(turnbook(data.frame(h = c(150:190, 1700, 1820) + 0)), h,
+      limits = c(100, 230)), h / 2, as = "y"),
+    turn_compute(define(turnbook(data.frame(h = c(150:190, 1700, 999) + 0)), h,
+      limits = c(100, 130)), h / 2, as = "y")),
+  "reversed-twice" = list(turn_reverse(items, q1, limits = c(1, 5)) |> turn_reverse(q1_r),
+    turn_reverse(items, c(q1, q2), limits = c(1, 5))),
+  "maybe-unreversed" = list(turn_composite(transform(items, q2 = 6 - q2), q1:q5, as = "s"),
+    turn_composite(items, q1:q5, as = "s")),
+  "negative-alpha" = list(turn_composite(data.frame(a = 1:20, b = c(20:2, 0), c = rep(1:2, 10)),
+    a:c, as = "s"), turn_composite(items, q1:q5, as = "s")),
+  "near-miss" = list(
+    turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", becomes(1, "Yes"),
+      the_rest(0)),
+    turn_recode(data.frame(t = c("Yes", "yes ", "No")), t, as = "k", loose = TRUE,
+      becomes(1, "Yes"), the_rest(0))),
+  "pattern-literal" = list(turn_flag(data.frame(t = c("Yes", "No")), grepl("^Y", t), as = "k"),
+    turn_flag(data.frame(t = c("Yes", "No")), grepl("^Y", t, regex = TRUE), as = "k")),
+  "weight-missing" = list(turn_standardize(data.frame(x = 1:9, w = c(1:8, NA)), x, weight = w),
+    turn_standardize(data.frame(x = c(1:8, NA), w = c(1:8, NA)), x, weight = w)),
+  "before-birth" = list(
+    turn_compute(data.frame(b = as.Date("2031-01-01"), d = as.Date(c("2030-01-01", "2032-05-05"))),
+      years_between(b, d), as = "age"),
+    turn_compute(data.frame(b = as.Date("2031-01-01"), d = as.Date(c("2031-01-01", "2032-05-05"))),
+      years_between(b, d), as = "age")),
+  "item-twice" = list(turn_reverse(items, q1, limits = c(1, 5)) |>
+    turn_composite(c(q1, q1_r, q2), as = "s"),
+  turn_reverse(items, q1, limits = c(1, 5)) |> turn_composite(c(q1_r, q2, q3), as = "s")),
+  "mixed-ranges" = list(turn_composite(transform(items, q5 = q5 * 20), q1:q5, as = "s"),
+    turn_composite(transform(items, q5 = replace(q5, 1, 6)), q1:q5, as = "s")),
+  "partial-sum" = list(turn_composite(transform(items, q1 = replace(q1, 1:3, NA)), q1:q5,
+    how = "sum", at_least = 4, as = "s"),
+  turn_composite(transform(items, q1 = replace(q1, 1:3, NA)), q1:q5, how = "sum", at_least = 4,
+    prorate = TRUE, as = "s")),
+  "few-valid" = list(turn_composite(transform(items, q1 = replace(q1, 1:40, NA)), q1:q5, as = "s"),
+    turn_composite(transform(items, q1 = replace(q1, 1:20, NA)), q1:q5, as = "s")),
+  "category-arithmetic" = list(
+    turn_compute(define(turnbook(items), q1, level = "nominal"), q1 + 1, as = "y"),
+    turn_compute(define(turnbook(items), q1, level = "nominal"), q1 == 2, as = "y")),
+  "number-as-level" = list(
+    turn_compute(define(turnbook(items), q1, codes = c("a" = 1, "b" = 2, "c" = 3, "d" = 4,
+      "e" = 5)), q1 * 2, as = "y"),
+    turn_compute(define(turnbook(items), q1, codes = c("a" = 1, "b" = 2, "c" = 3, "d" = 4, "e" = 5),
+      level = "ordinal"), q1 * 2, as = "y")),
+  "text-number" = list(turn_compute(data.frame(t = c("1", "2", "ten")), t + 1, as = "y"),
+    turn_compute(data.frame(t = c("1", "2", NA)), t + 1, as = "y")),
+  "undefined" = list(turn_compute(data.frame(x = c(0, 1, 2)), log(x), as = "y"),
+    turn_compute(data.frame(x = c(NA, 1, 2)), log(x), as = "y")),
+  "pattern-gave-up" = list(
+    turn_flag(data.frame(t = c("b", strrep("a", 30), paste0(strrep("a", 30), "!"))),
+      grepl("^(a+)+$", t, regex = TRUE), as = "y"),
+    turn_flag(data.frame(t = c("b", strrep("a", 30), NA)),
+      grepl("^(a+)+$", t, regex = TRUE), as = "y")),
+  "no-spread" = list(turn_standardize(transform(grouped, x = ifelse(g == "a", 3, x)),
+    x, within = g), turn_standardize(grouped, x, within = g)),
+  "uneven-groups" = list(turn_bin(data.frame(x = c(rep(1, 40), 2:21)), x, groups = 4),
+    turn_bin(data.frame(x = 1:60), x, groups = 4)),
+  "rare-category" = list(turn_dummy(data.frame(g = rep(c("a", "b", "c"), c(30, 30, 2))), g),
+    turn_dummy(data.frame(g = rep(c("a", "b", "c"), c(30, 30, 30))), g)),
+  "baseline-missing" = list(turn_dummy(data.frame(g = rep(c("a", "b", NA), 30)), g),
+    turn_dummy(data.frame(g = rep(c("a", "b", NA), 30)), g, missing = "level")),
+  "dummy-trap" = list(turn_dummy(grouped, g, all_levels = TRUE), turn_dummy(grouped, g)),
+  "order-lost" = list(
+    turn_dummy(define(turnbook(data.frame(t = rep(c("low", "mid", "high"), 30))), t,
+      level = "ordinal"), t, coding = "helmert"),
+    turn_dummy(define(turnbook(data.frame(t = rep(c("low", "mid", "high"), 30))), t,
+      codes = c(Low = "low", Mid = "mid", High = "high")), t, coding = "helmert")),
+  "code-merge" = list(turn_recode(items, q1, as = "k", becomes(1, 4, 5), the_rest(unchanged())),
+    turn_recode(items, q1, as = "k", becomes(1, 1, 4, 5), the_rest(unchanged()))),
+  "label-gap" = list(
+    turn_compute(define(turnbook(items), q1, codes = c("a" = 1, "b" = 2, "c" = 3, "d" = 4)),
+      q1 == 2, as = "y"),
+    turn_compute(define(turnbook(items), q1, codes = c("Never" = 1, "Always" = 5)),
+      q1 == 2, as = "y")),
+  "direction-unknown" = list(turn_composite(items, q1:q5, as = "s"),
+    turn_composite(items, q1:q5, as = "s", high = "more")),
+  "group-boundary" = list(turn_change(data.frame(u = rep(1:12, each = 2), t = c(rep(1:2, 11), 1, 3),
+    x = 1:24), x, unit = u, order = t),
+  turn_change(data.frame(u = rep(1:12, each = 2), t = 1:2, x = 1:24), x, unit = u, order = t)),
+  "equals-float" = list(turn_flag(grouped, x / 10 == 0.3, as = "f"),
+    turn_flag(grouped, x == 0.5, as = "f")),
+  "key-unmatched" = list(turn_crosswalk(grouped, g, table = data.frame(g = "a", v = 1)),
+    turn_crosswalk(grouped, g, table = data.frame(g = c("a", "b"), v = 1:2))),
+  "name-clash" = list(turn_compute(grouped, x + y, as = "X"),
+    turn_compute(grouped, x + y, as = "x2")),
+  "identical-result" = list(turn_compute(grouped, x * 1, as = "copy"),
+    turn_compute(grouped, x + 1, as = "copy")),
+  "must-hold" = list(must_hold(grouped, x > 1), must_hold(grouped, x > 0))
+))
+
+test_that("every finding is raised by its case and not by its near miss", {
+  elsewhere <- c("new-code", "stale-learned", "data-changed") # in tests of their own
+  expect_setequal(names(cases), setdiff(core("finding_ids")(), elsewhere))
+})
+
+test_that("each case and each near miss", {
+  for (id in names(cases)) {
+    expect_true(id %in% ids_of(cases[[id]][[1]]), info = id)
+    expect_false(id %in% ids_of(cases[[id]][[2]]), info = paste("near miss of", id))
+  }
+})
+
+test_that("where some items have limits, others must stay within them", {
+  ranges <- data.frame(a = rep(1:5, 8), b = rep(0:9, 4), d = rep(1:4, 10))
+  limited <- define(turnbook(ranges), a, limits = c(1, 5))
+  told <- function(book) findings(q(turn_composite(book, c(a, b, d), as = "s")))
+  expect_match(told(limited)$what, "a 1 to 5, b 0 to 9.", fixed = TRUE, all = FALSE)
+  expect_false("mixed-ranges" %in% ids_of(q(turn_composite(limited, c(a, d), as = "s"))))
+  expect_true("mixed-ranges" %in% told(define(limited, d, limits = c(0, 4)))$id)
+})
+
+test_that("findings are kept, said once, accepted with a reason, and written down", {
+  data <- with_code(99)
+  book <- q(turn_bin(data, age, at = 30, as = "a2") |> turn_compute(age * 2, as = "twice") |>
+    turn_compute(age * 3, as = "thrice"))
+  told <- findings(book)
+  expect_equal(sum(told$id == "undeclared-missing"), 1)
+  expect_equal(told$severity, sort(told$severity, decreasing = TRUE))
+  expect_match(told$todo[told$id == "open-range"], "define(book, age, missing = c(\"...\" = 99))",
+    fixed = TRUE)
+  expect_match(receipts(turn_bin(data, age, at = 30, as = "a2")), "[open-range]",
+    fixed = TRUE, all = FALSE)
+  judged <- q(turn_bin(data, age, at = 30, as = "a2",
+    accept = c("open-range" = "99 is a real age here", "boundary", "rare-category")))
+  expect_equal(nrow(findings(judged, accepted = FALSE)), 0)
+  expect_equal(findings(judged)$accepted[findings(judged)$id == "open-range"],
+    "99 is a real age here")
+  expect_false(any(grepl("open-range",
+    receipts(turn_bin(data, age, at = 30, as = "a2", accept = "open-range")))))
+  path <- tempfile()
+  save_turns(judged, path)
+  again <- q(apply_turns(data, path))
+  expect_equal(as.data.frame(findings(again)), as.data.frame(findings(judged)))
+  expect_match(core("script_lines")(judged, "ableturn"),
+    "accept = c(\"open-range\" = \"99 is a real age here\"", fixed = TRUE, all = FALSE)
+  mended <- q(define(book, age, missing = c("Refused" = 99)))
+  expect_false(any(c("open-range", "undeclared-missing") %in% ids_of(mended)))
+  expect_true("open-range" %in% ids_of(q(undo(mended))))
+  amended <- q(amend(book, a2, accept = c("open-range" = "real")))
+  expect_equal(findings(amended)$accepted[findings(amended)$id == "open-range"], "real")
+  refused(turn_bin(data, age, at = 30, accept = "open-rang"), "unknown-finding")
+  refused(turn_bin(data, age, at = 30, accept = 3), "bad-accept")
+  expect_output(print(findings(judged)), "accepted \\[open-range\\] a2: 99 is a real age here")
+  expect_output(print(findings(turnbook(data))), "Nothing looks wrong")
+})
+
+test_that("a replay on data that the record never saw is a finding", {
+  path <- tempfile()
+  first <- data.frame(g = rep(c("a", "b"), 30), x = 1:60)
+  save_turns(q(turn_dummy(first, g) |> turn_standardize(x)), path)
+  later <- data.frame(g = rep(c("a", "c"), 30), x = c(1:59, 300))
+  expect_true(all(c("new-code", "stale-learned") %in% ids_of(q(apply_turns(later, path)))))
+  expect_false(any(c("new-code", "stale-learned") %in% ids_of(q(apply_turns(first[60:1, ], path)))))
+})
+
+test_that("data that changed under their name are a finding; a new wave is none", {
+  folder <- tempfile()
+  dir.create(folder)
+  path <- file.path(folder, "a.csv")
+  sheet <- file.path(folder, "a.turns.yaml")
+  writeLines(c("x", 1:9), path)
+  save_turns(q(turn_compute(turnbook(path), x + 1, as = "y")), sheet)
+  expect_false("data-changed" %in% ids_of(q(apply_turns(path, sheet))))
+  writeLines(c("x", 1:8, 7), path)
+  book <- q(apply_turns(path, sheet))
+  expect_match(findings(book)$what[1], "`a.csv` is the file .* but its content changed since")
+  expect_match(paste(receipts(apply_turns(path, sheet)), collapse = " "), "data-changed")
+  expect_output(print(prove(book, "base")), "data-changed")
+  writeLines(c("x", 1:10), path)
+  expect_match(findings(q(apply_turns(path, sheet)))$what[1], "its rows changed from 9 to 10")
+  file.copy(path, file.path(folder, "b.csv"))
+  expect_false("data-changed" %in% ids_of(q(apply_turns(file.path(folder, "b.csv"), sheet))))
+  judged <- q(apply_turns(path, sheet, accept = c("data-changed" = "a late answer")))
+  expect_equal(findings(judged)$accepted[1], "a late answer")
+  kept <- sub("^data:", "data:\n  accept:\n    - {finding: data-changed, because: \"known\"}",
+    readLines(sheet))
+  writeLines(kept, sheet)
+  expect_equal(findings(q(apply_turns(path, sheet)))$accepted[1], "known")
+})
+
+test_that("clean analyses raise nothing above a note, spoiled ones raise what was spoiled", {
+  set.seed(9)
+  alarms <- alarm_rates(120, 300)
+  expect_equal(sum(alarms), 0, info = paste(names(alarms)[alarms > 0], collapse = ", "))
+  lenient <- c("open-range", "undeclared-missing") # a 9 among 1 to 5 may be told late: findings.md
+  noted <- c("pattern-literal", "boundary", "baseline-missing", "number-as-level",
+    "direction-unknown")
+  expect_setequal(c(names(spoiled), noted), core("finding_ids")())
+  for (id in setdiff(names(spoiled), lenient)) {
+    expect_true(id %in% ids_of(q(spoiled[[id]](200))), info = id)
+  }
+})
+
+test_that("each finding takes at most three lines of a receipt, with all that settles it", {
+  local_reproducible_output(width = 80)
+  told <- lapply(names(cases), function(id) {
+    found <- as.data.frame(findings(cases[[id]][[1]]))
+    as.list(found[found$id == id, ][1, ])
+  })
+  short <- lapply(told, core("finding_lines"), most = 3)
+  expect_lte(max(lengths(short)), 3)
+  expect_lte(max(nchar(unlist(short), "width")), 80)
+  expect_true(all(mapply(function(lines, f) any(grepl(f$id, lines, fixed = TRUE)), short, told)))
+  expect_snapshot(cat(unlist(lapply(told, core("finding_lines"))), sep = "\n"))
+  expect_snapshot(print(findings(q(turn_bin(with_code(99), age, at = 30, as = "a2")))))
+})
+
+test_that("all levels in an interaction are a trap, those without the reference are not", {
+  trapped <- q(turn_dummy(grouped, g, all_levels = TRUE) |> turn_interact(x, starts_with("g_")))
+  expect_equal(sum(findings(trapped)$id == "dummy-trap" & findings(trapped)$severity == "warn"), 1)
+  expect_false("dummy-trap" %in% ids_of(q(turn_dummy(grouped, g) |>
+    turn_interact(x, starts_with("g_")))))
+})
+
+test_that("the demo survey, worked correctly, raises only what is really in it", {
+  folder <- tempfile()
+  dir.create(folder)
+  file.copy(vapply(demo_file(), demo_file, ""), folder)
+  scripts <- setdiff(list.files(system.file("examples", package = "ableturn"), full.names = TRUE),
+    system.file("examples", "mistakes.R", package = "ableturn"))
+  home <- setwd(folder)
+  on.exit(setwd(home))
+  told <- do.call(rbind, lapply(scripts, function(script) {
+    room <- new.env(parent = globalenv())
+    capture.output(q(sys.source(script, room, chdir = FALSE)))
+    books <- Filter(function(x) inherits(x, "turnbook"), as.list(room))
+    do.call(rbind, lapply(unname(books), function(book) as.data.frame(findings(book))))
+  }))
+  # The answers of the quiz have nothing to do with each other; 61 people wait 0 minutes, and a
+  # logarithm is taken of it; wave 2 has a ticket that wave 1 had not.
+  warned <- told[told$severity == "warn", ]
+  expect_setequal(paste(warned$id, warned$variable), c("undefined wait_min_log", "new-code ticket",
+    "negative-alpha quiz"))
+  expect_setequal(told$id[told$severity == "note"], c("boundary", "baseline-missing",
+    "rare-category"))
+})
+
+test_that("an item is not reversed twice inside a composite, and units are told below the limits", {
+  again <- q(turn_reverse(items, q2, limits = c(1, 5)) |>
+    turn_composite(c(q1, q2_r, q3), reversed = q2_r, as = "s"))
+  expect_true("reversed-twice" %in% ids_of(again))
+  once <- q(turn_reverse(items, q2, limits = c(1, 5)) |> turn_composite(c(q1, q2_r, q3), as = "s"))
+  expect_false("reversed-twice" %in% ids_of(once))
+  heights <- q(define(turnbook(data.frame(h = c(151:188, 1.7, 1.8))), h, limits = c(100, 230)))
+  told <- findings(q(turn_compute(heights, h / 2, as = "y")))
+  expect_match(told$todo[told$id == "unit-slip"], "if (x < limit) x * 100", fixed = TRUE)
+})

@@ -1,0 +1,273 @@
+# What the compiled code counts, places and spreads, held to a few lines of plain R.
+skip_on_cran() # long; make test runs it
+
+# Around the ends of blocks, and long enough for two threads.
+some_lengths <- c(0, 1, 2, 255, 257, 2047, 2049, 50001)
+
+column_kinds <- list(
+  "codes" = function(n) sample(c(1:5, 9L, NA), n, TRUE),
+  "negative" = function(n) sample(c(-3:2, NA), n, TRUE),
+  "whole" = function(n) sample(c(1, 2, 7, NA), n, TRUE),
+  "halves" = function(n) sample(c(0.5, 1, NA), n, TRUE),
+  "wide" = function(n) sample(c(1:2000, NA), n, TRUE),
+  "far" = function(n) sample(c(-2e9, 0, 2e9, NA), n, TRUE),
+  "many" = function(n) c(rnorm(n)), "zeros" = function(n) sample(c(0, -0, 1), n, TRUE),
+  "truth" = function(n) sample(c(TRUE, FALSE, NA), n, TRUE), "none" = function(n) rep(NA_real_, n),
+  "late" = function(n) c(rep(1L, max(0, n - 2)), c(40L, NA)[seq_len(min(n, 2))]),
+  "late by 13" = function(n) c(rep(3L, max(0, n - 4)), c(16L, 3L, NA, 3L)[seq_len(min(n, 4))]),
+  "late by 14" = function(n) c(rep(3L, max(0, n - 4)), c(17L, 3L, NA, 3L)[seq_len(min(n, 4))]),
+  "late by 15" = function(n) c(rep(3, max(0, n - 4)), c(18, 3, NA, 3)[seq_len(min(n, 4))]),
+  "late half" = function(n) c(rep(1, max(0, n - 2)), c(1.5, NA)[seq_len(min(n, 2))])
+)
+
+plain_facts <- function(x) {
+  v <- as.double(x[!is.na(x)])
+  values <- sort(unique(v))
+  list(valid = as.double(length(v)), low = if (length(v)) min(v) else NA_real_,
+    high = if (length(v)) max(v) else NA_real_, negatives = min(21L, sum(values < 0)),
+    values = values, rows = tabulate(match(v, values), length(values)))
+}
+
+test_that("what is known of a column is what plain R counts", {
+  set.seed(31)
+  for (kind in names(column_kinds)) for (n in some_lengths) {
+    x <- column_kinds[[kind]](n)
+    told <- core("facts_of_column")(x)
+    right <- plain_facts(x)
+    few <- length(right$values) <= 2048
+    expect_equal(told$few, few, info = paste(kind, n))
+    if (!few) right[c("values", "rows")] <- told[c("values", "rows")]
+    expect_equal(told[names(right)], right, info = paste(kind, n))
+  }
+})
+
+plain_aside <- function(x, points, kinds, ranges) {
+  kind <- integer(length(x))
+  for (i in seq_len(nrow(ranges))) {
+    above <- if (ranges[i, 3]) x >= ranges[i, 1] else x > ranges[i, 1]
+    below <- if (ranges[i, 4]) x <= ranges[i, 2] else x < ranges[i, 2]
+    hit <- which(above & below & (kind == 0 | kind > ranges[i, 5]))
+    kind[hit] <- ranges[i, 5]
+  }
+  for (j in seq_along(points)) {
+    kind[which(x == points[j] & (kind == 0 | kind > kinds[j]))] <- kinds[j]
+  }
+  kind[is.na(x)] <- 1L
+  x[kind > 0] <- NA
+  list(x = x, why = as.integer(kind[kind > 0]))
+}
+
+test_that("missing codes are set aside by the first kind that holds them, and nothing else", {
+  set.seed(32)
+  ranges <- rbind(c(-Inf, 0, 1, 0, 3), c(4, 5, 0, 1, 2))
+  for (kind in setdiff(names(column_kinds), "zeros")) for (n in some_lengths) {
+    x <- column_kinds[[kind]](n)
+    told <- core("set_aside")(x, c(2, 9, 2), c(4L, 2L, 3L), ranges)
+    expect_identical(told, plain_aside(x, c(2, 9, 2), c(4L, 2L, 3L), ranges), info = paste(kind, n))
+    none <- core("set_aside")(x, numeric(), integer(), matrix(0, 0, 5))
+    expect_identical(none$x, x, info = paste(kind, n))
+    expect_true(core("same_objects")(list(none$x), list(x)))
+  }
+  expect_identical(core("set_aside")(c(NaN, 1), numeric(), integer(), matrix(0, 0, 5))$x, c(NA, 1))
+})
+
+test_that("groups are numbered in the order of their values, alone and together", {
+  set.seed(33)
+  others <- list("text" = function(n) sample(c("b", "10", "9", "a", NA), n, TRUE))
+  for (kind in c(names(column_kinds), "text")) for (n in some_lengths[-1]) {
+    x <- c(column_kinds, others)[[kind]](n)
+    keys <- core("sort_values")(unique(x[!is.na(x)]))
+    told <- core("places_in")(x)
+    expect_equal(told$keys, keys, info = paste(kind, n))
+    expect_equal(told$place, match(x, keys, incomparables = NA), info = paste(kind, n))
+  }
+  a <- sample(c(3, 5, NA), 400, TRUE)
+  b <- sample(letters[1:3], 400, TRUE)
+  cells <- core("group_cells")(list(a = a, b = b))
+  expect_equal(cells$cells, 6)
+  expect_equal(cells$cell, as.integer(interaction(factor(a), factor(b))))
+})
+
+result_kinds <- list("integer" = function(k) c(11:19)[seq_len(k)],
+  "real" = function(k) seq_len(k) / 4, "text" = function(k) letters[seq_len(k)])
+
+test_that("what is worked out for each value is put into the rows that hold it, with its reason", {
+  set.seed(34)
+  keys <- list("near" = c(-2L, 0L, 5L), "real" = c(0.5, 1, 1e10), "far" = c(-2e9, 3, 2e9),
+    "text" = c("x", "y", "\u00e9"))
+  for (key in names(keys)) for (to in names(result_kinds)) for (n in some_lengths) for (
+    gaps in c(TRUE, FALSE)) {
+    values <- keys[[key]]
+    cell <- sample(if (gaps) 5 else 3, n, TRUE)
+    x <- c(values, values[NA_integer_], values[NA_integer_])[cell]
+    result <- result_kinds[[to]](5)
+    reason <- integer(5)
+    if (gaps) {
+      result[c(2, 4)] <- NA
+      reason[c(2, 4)] <- 1:2
+    }
+    gone <- is.na(result)[cell]
+    told <- core("spread_cells")(x, cell[cell > 3] - 3L, values, result, reason, sum(gone))
+    expect_identical(told, list(x = result[cell], why = reason[cell][gone]),
+      info = paste(key, to, n, gaps))
+  }
+})
+
+test_that("rows are placed between points, and among the combinations of several columns", {
+  set.seed(35)
+  points <- c(-1, 0, 0.5, 7)
+  for (kind in setdiff(names(column_kinds), "truth")) for (n in some_lengths) {
+    x <- column_kinds[[kind]](n)
+    why <- rep(2L, sum(is.na(x)))
+    told <- core("stretch_cells")(x, why, points, 2L)
+    place <- findInterval(x, points, left.open = TRUE) + findInterval(x, points)
+    place[is.na(x)] <- 10L
+    expect_equal(as.integer(told$index), place, info = paste(kind, n))
+    expect_equal(told$rows, tabulate(place + 1, 11), info = paste(kind, n))
+  }
+  a <- sample(c(1:3, NA), 60000, TRUE)
+  b <- sample(c("u", "v", NA), 60000, TRUE)
+  why <- lapply(list(a, b), function(x) rep(1L, sum(is.na(x))))
+  told <- core("combine_cells")(list(a, b), why, list(c(1, 2, 3), c("u", "v")), c(4L, 3L))
+  right <- match(a, 1:3, 4) - 1 + 4 * (match(b, c("u", "v"), 3) - 1)
+  expect_equal(told$index, right)
+  expect_equal(told$rows, tabulate(right + 1, 12))
+})
+
+test_that("originals are not copied, and what is known of them is forgotten with their meaning", {
+  data <- data.frame(a = rep(c(1:5, NA), 20), b = rnorm(120))
+  book <- turnbook(data)
+  expect_true(core("same_objects")(list(core("values_of")(book, "a")),
+    list(core("part_of_book")(book, "data")$a)))
+  twice <- quietly(turn_compute(book, a + 0, as = "copy"))
+  expect_match(paste(findings(twice)$what, collapse = " "), "is the same as a")
+  coded <- quietly(define(book, a, missing = c(Refused = 5)))
+  other <- quietly(turn_compute(coded, a + 0, as = "copy"))
+  expect_match(paste(findings(other)$what, collapse = " "), "is the same as a")
+  new <- quietly(turn_compute(coded, b + 0.5, as = "new"))
+  expect_false(any(grepl("the same", findings(new)$what)))
+})
+
+test_that("sixty turns come back from their sheet, and ranges of codes can be joined", {
+  folder <- file.path(testthat::test_path(), "..", "..", "bench")
+  skip_if_not(file.exists(file.path(folder, "sixty-turns.R")), "the sources are not here")
+  source(file.path(folder, "sixty-turns.R"), local = TRUE)
+  set.seed(36)
+  data <- sixty_columns(300)
+  made <- quietly(sixty_turns(turnbook(data)))
+  path <- tempfile(fileext = ".yaml")
+  save_turns(made, path)
+  again <- quietly(apply_turns(data, path))
+  expect_equal(as.data.frame(again), as.data.frame(made))
+  book <- quietly(define(made, n1, missing = c("Not sure" = from(80), Refused = 5)))
+  expect_equal(is.na(book$n1), is.na(data$n1) | data$n1 >= 80 | data$n1 == 5)
+  expect_error(define(made, n1, missing = c(Refused = 5, "Not sure" = from(80))),
+    class = "ableturn_error_range_apart")
+})
+
+test_that("each work of the bench gives what base R gives, on two threads", {
+  folder <- file.path(testthat::test_path(), "..", "..", "bench")
+  skip_if_not(file.exists(file.path(folder, "works.R")), "the sources are not here")
+  here <- new.env(parent = globalenv())
+  for (name in getNamespaceExports("ableturn")) assign(name, core(name), here)
+  source(file.path(folder, "works.R"), local = here)
+  set.seed(37)
+  data <- here$survey_data(60000)
+  book <- turnbook(data)
+  for (name in names(here$works)) {
+    work <- here$works[[name]]
+    ours <- lapply(core("part_of_book")(quietly(work$ours(book, data)), "columns"), `[[`, "x")
+    base <- work$base(data)
+    expect_length(ours, length(base))
+    for (i in seq_along(base)) {
+      expect_equal(as.numeric(ours[[i]]), as.numeric(base[[i]]), info = name)
+    }
+  }
+})
+
+plain_score <- function(v, w, all, how) {
+  switch(how, mean = sum(v * w) / sum(w), sum = sum(v * w),
+    prorated = sum(v * w) * sum(all) / sum(w),
+    min = min(v), max = max(v), sd = stats::sd(v), median = stats::median(v))
+}
+
+plain_scores <- function(items, shift, sign, how, at_least, weights) {
+  matrix <- do.call(cbind, Map(function(x, a, b) a + b * x, items, shift, sign))
+  apply(matrix, 1, function(row) {
+    use <- !is.na(row)
+    if (sum(use) < max(1, at_least)) return(NA_real_)
+    plain_score(row[use], weights[use], weights, how)
+  })
+}
+
+# Each way of scoring, looked at in the first and last rows.
+expect_plain_scores <- function(items, shift, sign, weights, ways, info) {
+  n <- length(items[[1]])
+  ends <- unique(c(1:100, n - 0:100))
+  for (how in ways) {
+    told <- core("row_scores")(items, shift, sign, how, 2L, weights)
+    right <- plain_scores(lapply(items, `[`, ends), shift, sign, how, 2L, weights)
+    expect_equal(told$x[ends], right, info = paste(info, n, how))
+    expect_equal(sum(told$with), n)
+    if (length(told$scores)) expect_equal(sum(told$scores$rows), sum(!is.na(told$x)))
+  }
+}
+
+test_that("answers at and beyond the size of a code are scored alike, late or at once", {
+  set.seed(38)
+  ways <- c("mean", "sum", "prorated", "max")
+  for (reach in c(255L, 256L, 257L, 40000L, .Machine$integer.max)) for (n in c(300, 60001)) {
+    items <- replicate(3, sample(c(1:5, NA), n, TRUE), simplify = FALSE)
+    items[[2]][n] <- reach
+    items[[3]][1] <- -reach
+    expect_plain_scores(items, c(0, 6, 0), c(1, -1, 1), rep(1, 3), ways, reach)
+    expect_plain_scores(lapply(items, as.double), c(0, 6, 0), c(1, -1, 1), rep(1, 3), ways, reach)
+  }
+})
+
+test_that("many items, weighted or shifted far, are scored as plain R scores them", {
+  set.seed(39)
+  for (k in c(2, 40, 41, 60)) {
+    items <- replicate(k, sample(c(-250:250, NA), 300, TRUE), simplify = FALSE)
+    sign <- sample(c(1, -1), k, TRUE)
+    for (shift in c(0, 512, 513, 0.5)) for (weights in list(rep(1, k), seq_len(k) / 4)) {
+      ways <- c("mean", "sum", "prorated", "min", "sd", "median")
+      expect_plain_scores(items, ifelse(sign == 1, 0, shift), sign, weights, ways, paste(k, shift))
+    }
+  }
+})
+
+test_that("shares of a distribution are found for whatever value is asked for", {
+  upto <- function(n) cumsum(rep(2, n))
+  for (at in list(numeric(), 3, c(3, 3 + 1e-9), c(-1e308, 1e308), c(-5, 0, 0.5, 1e9),
+    seq(0, 1, length.out = 5000))) {
+    x <- c(-Inf, Inf, NA, NaN, 0, 3, -1e308, 1e308, at)
+    for (own in c(TRUE, FALSE)) {
+      place <- vapply(x, function(v) if (own) sum(at <= v) else sum(at < v), 0)
+      right <- c(0, upto(length(at)))[place + 1]
+      right[is.na(x)] <- NA
+      expect_identical(core("held_below")(x, at, upto(length(at)), 0, own), right)
+    }
+  }
+})
+
+test_that("what the kernels give survives the collector of memory", {
+  x <- c(1L, 2L, NA, 5L, 2L)
+  calls <- expression(
+    core("facts_of_columns")(list(x, x + 0.5, letters[x])), core("facts_of_cells")(c(1, 2, 1), 1:3),
+    core("row_scores")(list(x, x), c(0, 6), c(1, -1), "mean", 1L, c(1, 1)),
+    core("row_scores")(list(x, x), c(0, 0), c(1, 1), "median", 1L, c(1, 1)),
+    core("item_sums")(list(x, x), c(0, 0), c(1, 1)),
+    core("moments")(x), core("sorted_counts")(x + 0.5), core("whole_places")(x),
+    core("group_statistics")(x + 0, c(1L, 1L, 2L, 2L, NA), 2L, "mean"),
+    core("set_aside")(x, 5, 2L, matrix(0, 0, 5)), core("stretch_cells")(x, 1L, c(1, 2), 1L),
+    core("spread_cells")(letters[x], 1L, c("a", "b", "e"), c("p", NA, "r", NA),
+      c(0L, 1L, 0L, 2L), 3)
+  )
+  for (call in as.list(calls)) {
+    right <- eval(call)
+    gctorture2(1)
+    told <- tryCatch(eval(call), finally = gctorture2(0))
+    expect_identical(told, right)
+  }
+})
