@@ -1,5 +1,5 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
-# make test  installs what is missing, runs the tests
+# make test  installs what is missing, runs the tests; of long tables every third entry, ABLETURN_TESTS=all all
 # make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
 # make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
 # make coverage says how much of the code the tests reach; make site builds the pages of the help into site/

@@ -16,62 +16,56 @@ test_that("every place takes every text", {
   expect_equal(hostile[wrong], character())
 })
 
-test_that("scripts are made of nothing but their own calls, run, and agree", {
-  for (book in books) {
-    data <- as.data.frame(core("part_of_book")(book, "data"), optional = TRUE)
-    for (dialect in c("base", "ableturn")) {
-      lines <- core("script_lines")(book, dialect)
-      expect_false(steers(lines, ""))
-      core("refuse_foreign_code")(lines, core("dialects")[[dialect]]$words())
-      own <- new.env(parent = globalenv())
-      assign(core("info_of")(book)$name, data, own)
-      quietly(suppressWarnings(eval(parse(text = lines, encoding = "UTF-8"), own)))
-      expect_equal(columns_differ(book, get(core("info_of")(book)$name, own)), character(),
-        info = names(book)[1])
-    }
+tries <- Map(function(text, book) list(text = text, book = book), hostile, books)
+tries <- sampled(setNames(tries, paste("text", seq_along(hostile))))
+
+test_each("scripts are made of nothing but their own calls, run, and agree", tries, function(t, n) {
+  data <- as.data.frame(core("part_of_book")(t$book, "data"), optional = TRUE)
+  for (dialect in c("base", "ableturn")) {
+    lines <- core("script_lines")(t$book, dialect)
+    expect_false(steers(lines, ""))
+    core("refuse_foreign_code")(lines, core("dialects")[[dialect]]$words())
+    own <- new.env(parent = globalenv())
+    assign(core("info_of")(t$book)$name, data, own)
+    quietly(suppressWarnings(eval(parse(text = lines, encoding = "UTF-8"), own)))
+    expect_equal(columns_differ(t$book, get(core("info_of")(t$book)$name, own)), character())
   }
   expect_false(file.exists("PWNED"))
 })
 
-test_that("a sheet, a codebook and a table give back what was written", {
-  for (i in seq_along(books)) {
-    book <- books[[i]]
-    data <- hostile_data(hostile[i])
-    save_turns(book, "a.turns.yaml", overwrite = TRUE)
-    again <- quietly(apply_turns(data, "a.turns.yaml"))
-    expect_equal(as.data.frame(again), as.data.frame(book), info = hostile[i])
-    expect_identical(core("sheet_lines")(again)[-(2:4)], core("sheet_lines")(book)[-(2:4)],
-      info = hostile[i])
-    write_codebook(book, "a.json", overwrite = TRUE)
-    meaning <- read_codebook("a.json")
-    expect_identical(meaning[[names(book)[1]]]$label, hostile[i])
-    expect_identical(names(meaning[[names(book)[1]]]$codes), c(hostile[i], paste0(hostile[i], "2")))
-    quietly(write_data(book, "a.csv", overwrite = TRUE))
-    read <- core("read_text_table")("a.csv", core("how_to_read")("a.csv"))
-    expect_identical(names(read), names(book))
-    expect_identical(read$g, core("part_of_book")(book, "data")$g)
-  }
+test_each("sheet, codebook and table give back what was written", tries, function(t, n) {
+  book <- t$book
+  save_turns(book, "a.turns.yaml", overwrite = TRUE)
+  again <- quietly(apply_turns(hostile_data(t$text), "a.turns.yaml"))
+  expect_equal(as.data.frame(again), as.data.frame(book))
+  expect_identical(core("sheet_lines")(again)[-(2:4)], core("sheet_lines")(book)[-(2:4)])
+  write_codebook(book, "a.json", overwrite = TRUE)
+  meaning <- read_codebook("a.json")
+  expect_identical(meaning[[names(book)[1]]]$label, t$text)
+  expect_identical(names(meaning[[names(book)[1]]]$codes), c(t$text, paste0(t$text, "2")))
+  quietly(write_data(book, "a.csv", overwrite = TRUE))
+  read <- core("read_text_table")("a.csv", core("how_to_read")("a.csv"))
+  expect_identical(names(read), names(book))
+  expect_identical(read$g, core("part_of_book")(book, "data")$g)
 })
 
-test_that("nothing steers the terminal, errors included", {
+test_each("nothing steers the terminal, errors included", tries, function(t, n) {
   local_reproducible_output(width = 90)
-  for (i in seq_along(books)) {
-    book <- books[[i]]
-    one <- names(book)[1]
-    derived <- core("derived_names")(book)
-    lines <- c(
-      shown_by(print(book)), shown_by(print(look(book))), shown_by(print(cross(book, g,
-        tidyselect::all_of(derived[2])))),
-      shown_by(print(codebook(book))), shown_by(print(turns(book))),
-      shown_by(print(findings(book))), shown_by(print(lineage(book))),
-      shown_by(print(show_working(book, tidyselect::all_of(derived[6]), 1))),
-      shown_by(print(checks(book))), shown_by(print(becomes(1, one, label = one))),
-      receipts(hostile_work(book, one)),
-      tryCatch(look(book, tidyselect::all_of(paste0(one, "?"))), error = conditionMessage),
-      tryCatch(turnbook(paste0(one, ".csv")), error = conditionMessage)
-    )
-    expect_false(steers(unlist(strsplit(lines, "\n")), ""), info = hostile[i])
-  }
+  book <- t$book
+  one <- names(book)[1]
+  derived <- core("derived_names")(book)
+  lines <- c(
+    shown_by(print(book)), shown_by(print(look(book))),
+    shown_by(print(cross(book, g, tidyselect::all_of(derived[2])))),
+    shown_by(print(codebook(book))), shown_by(print(turns(book))),
+    shown_by(print(findings(book))), shown_by(print(lineage(book))),
+    shown_by(print(show_working(book, tidyselect::all_of(derived[6]), 1))),
+    shown_by(print(checks(book))), shown_by(print(becomes(1, one, label = one))),
+    receipts(hostile_work(book, one)),
+    tryCatch(look(book, tidyselect::all_of(paste0(one, "?"))), error = conditionMessage),
+    tryCatch(turnbook(paste0(one, ".csv")), error = conditionMessage)
+  )
+  expect_false(steers(unlist(strsplit(lines, "\n")), ""))
 })
 
 test_that("a report in Markdown holds no markup of others, and no other holds their signs raw", {

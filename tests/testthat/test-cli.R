@@ -64,34 +64,35 @@ test_that("looking takes names, ranges and formulas", {
   expect_true(any(grepl("^  gender_code", run("look", file, "age", "--by", "gender_code")$out)))
 })
 
-test_that("help is there for each command, and errors are short and end as they should", {
-  for (command in c("", "look", "run", "script", "prove", "findings", "lineage",
-    "report", "demo")) {
+commands <- c("", names(core("cli_commands")))
+test_each("help is there", setNames(commands, paste("ableturn", commands)),
+  function(command, name) {
     help <- run(setdiff(c(command, "--help"), ""))
-    expect_equal(help$code, 0, info = command)
-    expect_match(help$out[1], trimws(paste("ableturn", command)), fixed = TRUE, info = command)
-  }
-  bad <- temporary(c("a,b", "1"))
-  sheet <- temporary(c("able_turn: 1", "turns:", "  - compute: y",
-    "    formula: \"system('ls')\""), ".yaml")
-  wrong <- list(
-    list(character(), 2), list("lok", 2), list(c("look"), 2), list(c("look", "no.csv"),
-      3), list(c("look", bad), 3),
-    list(c("look", demo_file("quiz-key.csv"), "itm"),
-      2), list(c("look", demo_file("quiz-key.csv"), "system('ls')"), 2),
-    list(c("run", sheet),
-      2), list(c("run", sheet, "--data", demo_file("quiz-key.csv"), "--out", tempfile()), 3),
-    list(c("prove", sheet), 3), list(c("look", "--colour", "x"),
-      2), list(c("script", sheet, "extra"), 2)
-  )
-  for (case in wrong) {
-    shown <- run(case[[1]])
-    info <- paste(case[[1]], collapse = " ")
-    expect_equal(shown$code, case[[2]], info = info)
-    if (length(case[[1]])) expect_lte(length(shown$err), 2)
-    expect_match(shown$err[1], "^ableturn: ", info = info)
-    expect_false(any(grepl("Error|Traceback|Execution halted", shown$err)), info = info)
-  }
+    expect_equal(help$code, 0)
+    expect_match(help$out[1], trimws(name), fixed = TRUE)
+  })
+
+bad <- temporary(c("a,b", "1"))
+sheet <- temporary(c("able_turn: 1", "turns:", "  - compute: y",
+  "    formula: \"system('ls')\""), ".yaml")
+key <- demo_file("quiz-key.csv")
+wrong <- list(
+  "no command" = list(character(), 2), "no such command" = list("lok", 2),
+  "no data" = list("look", 2), "no such file" = list(c("look", "no.csv"), 3),
+  "no table" = list(c("look", bad), 3), "no such variable" = list(c("look", key, "itm"), 2),
+  "foreign code" = list(c("look", key, "system('ls')"), 2),
+  "no output" = list(c("run", sheet), 2),
+  "a sheet with foreign code" = list(c("run", sheet, "--data", key, "--out", tempfile()), 3),
+  "a proof of a bad sheet" = list(c("prove", sheet), 3),
+  "no such option" = list(c("look", "--colour", "x"), 2),
+  "too many arguments" = list(c("script", sheet, "extra"), 2)
+)
+test_each("an error is short and ends as it should", wrong, function(case, name) {
+  shown <- run(case[[1]])
+  expect_equal(shown$code, case[[2]])
+  if (length(case[[1]])) expect_lte(length(shown$err), 2)
+  expect_match(shown$err[1], "^ableturn: ")
+  expect_false(any(grepl("Error|Traceback|Execution halted", shown$err)))
 })
 
 test_that("what to do is said in words of the command line and the sheet, not of R", {

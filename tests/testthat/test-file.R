@@ -142,16 +142,15 @@ types <- list(
     c("#1", "a#b"))
 )
 
-test_that("a column has the type of all its values, and is written as it came", {
-  for (case in types) {
-    fields <- ifelse(grepl(",", case[[1]]), paste0("\"", case[[1]], "\""), case[[1]])
-    path <- temporary(c("id,v", paste(1:2, fields, sep = ",")))
-    book <- turnbook(path)
-    expect_identical(book$v, case[[2]], info = case[[1]][1])
-    out <- tempfile(fileext = ".csv")
-    write_data(book, out)
-    expect_equal(readLines(out), readLines(path))
-  }
+names(types) <- vapply(types, function(case) paste(case[[1]], collapse = " and "), "")
+test_each("a column has the type of all its values", types, function(case, name) {
+  fields <- ifelse(grepl(",", case[[1]]), paste0("\"", case[[1]], "\""), case[[1]])
+  path <- temporary(c("id,v", paste(1:2, fields, sep = ",")))
+  book <- turnbook(path)
+  expect_identical(book$v, case[[2]])
+  out <- tempfile(fileext = ".csv")
+  write_data(book, out)
+  expect_equal(readLines(out), readLines(path))
 })
 
 test_that("a codebook in the open standard is understood in its usual forms", {

@@ -79,10 +79,11 @@ outside <- list(
   "nothing-to-learn" = "a - mean(if (a > 99) a)"
 )
 
-test_that("nothing outside the language is let in, and the error points at it", {
-  for (id in names(outside)) {
-    for (text in outside[[id]]) refused(value(text), id)
-  }
+test_each("nothing outside the language is let in", outside, function(texts, id) {
+  for (text in texts) refused(value(text), id)
+})
+
+test_that("an error points at what is not in the language", {
   error <- refused(value("a / sytem(b)"), "not-in-language")
   expect_match(conditionMessage(error), "  a / sytem(b)\n      ^~~~~~~~", fixed = TRUE)
   expect_match(conditionMessage(refused(value("sqrtt(a)"), "not-in-language")),

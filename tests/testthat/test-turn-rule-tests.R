@@ -15,23 +15,22 @@ cases <- list(
   list(holding("zeppelin"), integer(), loose = integer())
 )
 
-test_that("rules catch the texts that hold a piece or fit a pattern, in every script and by sheet",
-  {
-    data <- data.frame(t = texts)
-    book <- turnbook(data)
-    for (i in seq_along(cases)) for (loose in c(FALSE, TRUE)) {
-      name <- paste0("y", i, if (loose) "l")
-      book <- quietly(turn_recode(book, t, as = name, becomes(1, cases[[i]][[1]]), the_rest(0),
-        loose = loose))
-      hit <- cases[[i]][[if (loose) "loose" else 2]]
-      expect_equal(book[[name]], replace(replace(rep(0L, 10), hit, 1L), 7:8, NA), info = name)
-    }
-    expect_equal(run_base_script(book, data)[names(as.data.frame(book))], as.data.frame(book),
-      ignore_attr = TRUE)
-    sheet <- tempfile(fileext = ".yaml")
-    save_turns(book, sheet)
-    expect_identical(as.data.frame(quietly(apply_turns(data, sheet))), as.data.frame(book))
-    expect_true(attr(prove(book), "proved"))
+test_that("rules catch the texts that hold a piece or fit a pattern, by every way", {
+  data <- data.frame(t = texts)
+  book <- turnbook(data)
+  for (i in seq_along(cases)) for (loose in c(FALSE, TRUE)) {
+    name <- paste0("y", i, if (loose) "l")
+    book <- quietly(turn_recode(book, t, as = name, becomes(1, cases[[i]][[1]]), the_rest(0),
+      loose = loose))
+    hit <- cases[[i]][[if (loose) "loose" else 2]]
+    expect_equal(book[[name]], replace(replace(rep(0L, 10), hit, 1L), 7:8, NA), info = name)
+  }
+  expect_equal(run_base_script(book, data)[names(as.data.frame(book))], as.data.frame(book),
+    ignore_attr = TRUE)
+  sheet <- tempfile(fileext = ".yaml")
+  save_turns(book, sheet)
+  expect_identical(as.data.frame(quietly(apply_turns(data, sheet))), as.data.frame(book))
+  expect_true(attr(prove(book), "proved"))
 })
 
 test_that("labels are looked at where there are any; pieces stand beside values", {
