@@ -39,8 +39,10 @@ ordered_by_need <- function(gives, reads, own = FALSE) {
   waiting <- seq_along(gives)
   repeat {
     open <- unlist(gives[waiting])
-    ready <- Position(function(i) !any(reads[[i]] %in% if (own) setdiff(open,
-      gives[[i]]) else open), waiting)
+    ready <- Position(function(i) {
+      !any(reads[[i]] %in% if (own) setdiff(open,
+        gives[[i]]) else open)
+    }, waiting)
     if (is.na(ready)) return(done)
     done <- c(done, waiting[ready])
     waiting <- waiting[-ready]

@@ -21,8 +21,10 @@ codebook <- function(book) {
     type = vapply(vars, type_in_words, "", book = book, USE.NAMES = FALSE),
     codes = text(function(m) codes_in_words(m$codes)),
     missing = text(function(m) kinds_in_words(m$missing)),
-    limits = text(function(m) if (length(m$limits)) paste(show_number(m$limits),
-      collapse = " to ")),
+    limits = text(function(m) {
+      if (length(m$limits)) paste(show_number(m$limits),
+        collapse = " to ")
+    }),
     asked = text(function(m) m$asked_if), high = text(direction_in_words),
     unit = text(function(m) m$unit), note = text(function(m) m$note),
     source = vapply(vars, source_in_words, "", book = book, USE.NAMES = FALSE)
@@ -62,6 +64,6 @@ direction_in_words <- function(meaning) {
 
 source_in_words <- function(book, name) {
   if (!is_derived(book, name)) return("original")
-  made <- derived_in(book, name)
-  paste0(made$verb, ": ", paste(made$from, collapse = ", "))
+  derived <- derived_in(book, name)
+  paste0(derived$verb, ": ", paste(derived$from, collapse = ", "))
 }

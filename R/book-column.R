@@ -6,8 +6,8 @@ make_columns <- function(book, turn, recorded = list()) {
   memo <- new.env()
   progress <- progress_of(length(turn$makes), "variable")
   for (out in lower(turn,
-    world_of(book, recorded, telling(learning_place(book, memo), progress)))) {
-    part <- make_column(out, book, learning_place(book, memo), recorded)
+    world_of(book, recorded, telling(learning_context(book, memo), progress)))) {
+    part <- make_column(out, book, learning_context(book, memo), recorded)
     part$column$verb <- turn$verb
     part <- with_findings(part, turn, parts, book)
     book <- with_parts(book, columns = c(derived_of(book), setNames(list(part$column), out$name)))
@@ -44,8 +44,8 @@ with_accepted <- function(found, accept) {
   })
 }
 
-make_column <- function(out, book, place, recorded) {
-  learned <- learn_formula(out$expr, place, recorded)
+make_column <- function(out, book, context, recorded) {
+  learned <- learn_formula(out$expr, context, recorded)
   learned$learned <- c(out$notes, learned$learned)
   out$from <- formula_vars(learned$node)
   reads <- c(formula_vars(out$expr), learned_reads(learned$learned))
@@ -80,24 +80,25 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
   )
 }
 
-# `full`, all that the formula gives, and `own`, the column, stand in the rows of `at`: the book, or
-# its cells, each of which stands for some rows of `column`. `shown` has the values of the data.
+# `full`, all that the formula gives, and `own`, the column, stand in the rows of `small`: the book
+# of its cells, each of which stands for some rows of `column`, or the book itself. `shown` has the
+# values of the data.
 work_out <- function(out, book) {
   cells <- cells_of(out, book)
-  at <- cells$book %||% book
-  full <- evaluate_column(out$expr, place_of(at))
+  small <- cells$book %||% book
+  full <- evaluate_column(out$expr, context_of(small))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
-  own <- column_as_source(full, out, at) %||% column_with_reasons(full$x,
-    explain_missing(full, out, at))
-  made <- list(full = full, own = own, at = at, rows = cells$rows, column = own)
+  own <- column_as_source(full, out, small) %||% column_with_reasons(full$x,
+    explain_missing(full, out, small))
+  worked <- list(full = full, own = own, small = small, rows = cells$rows, column = own)
   if (is.null(cells)) {
-    return(c(made, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
+    return(c(worked, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
   }
-  made$column <- cells$spread(own)
-  made$facts <- facts_in_cells(own$x, cells$rows)
-  made$shown <- if (cells$exact) list(column = own, book = at,
-    rows = cells$rows) else list(column = made$column, book = book)
-  made
+  worked$column <- cells$spread(own)
+  worked$facts <- facts_in_cells(own$x, cells$rows)
+  worked$shown <- if (cells$exact) list(column = own, book = small, rows = cells$rows)
+  else list(column = worked$column, book = book)
+  worked
 }
 
 # Scores of answers have been counted on the way.

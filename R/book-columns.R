@@ -24,9 +24,8 @@
 #' mean(book$wait_min, na.rm = TRUE)
 #' head(as.data.frame(book, values = "labels")$island)
 #' @export
-as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ...,
-                                   columns = NULL, values = "codes", missing = "na",
-                                   labels = FALSE) {
+as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ..., columns = NULL,
+                                   values = "codes", missing = "na", labels = FALSE) {
   refuse_dots(...)
   check_flag(labels, "labels")
   check_choice(values, "values", c("codes", "labels"))

@@ -148,12 +148,12 @@ checks_on <- function(book, names) {
 }
 
 # What a turn may know of the book while it lowers itself.
-world_of <- function(book, recorded = list(), place = learning_place(book, new.env())) {
+world_of <- function(book, recorded = list(), context = learning_context(book, new.env())) {
   list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
     names = names(book), id = info_of(book)$id,
-    learn_all = function(call) learn_notes(call, place, recorded),
-    learn = function(call) learn_call(call, place, recorded)$note,
+    learn_all = function(call) learn_notes(call, context, recorded),
+    learn = function(call) learn_call(call, context, recorded)$note,
     meaning = function(name) meaning_in(book, name),
     facts = function(name) facts_of(book, name), met = function(name) values_met(book, name),
     column = function(name) values_of(book, name),
@@ -163,10 +163,12 @@ world_of <- function(book, recorded = list(), place = learning_place(book, new.e
 }
 
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
-learning_place <- function(book, memo) {
-  c(place_of(book), list(
-    met = function(name) values_met(book, name), codes = function(name) meaning_in(book,
-      name)$codes, memo = memo
+learning_context <- function(book, memo) {
+  c(context_of(book), list(
+    met = function(name) values_met(book, name), codes = function(name) {
+      meaning_in(book,
+        name)$codes
+    }, memo = memo
   ))
 }
 
@@ -176,11 +178,11 @@ is_empty <- function(book, name) {
 }
 
 # A place where statistics are learned, which takes its time before the first step is done.
-telling <- function(place, progress) {
-  value <- place$value
-  place$value <- function(name) {
+telling <- function(context, progress) {
+  value <- context$value
+  context$value <- function(name) {
     progress(0)
     value(name)
   }
-  place
+  context
 }

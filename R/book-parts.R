@@ -63,7 +63,7 @@ ready_column <- function(book, name) {
   meaning <- meaning_in(book, name)
   column <- valid_column(original_source(book, name), meaning)
   asked <- asked_node(meaning)
-  if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, place_of(book))))
+  if (is.null(asked)) column else set_not_asked(column, as_truth(evaluate(asked, context_of(book))))
 }
 
 # What is worked out of an original once: its column ready for analysis, facts, distinct values,
@@ -124,8 +124,8 @@ original_source <- function(book, name) {
 # For whom a question was asked: a condition kept as text, with codes for labels.
 asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
 
-# Where formulas are evaluated.
-place_of <- function(book) {
+# The context in which formulas are evaluated, see evaluate().
+context_of <- function(book) {
   list(
     value = function(name) values_of(book, name),
     kind = function(name, kind) is_kind(column_in(book, name), kind),

@@ -85,9 +85,9 @@ rule_counts <- function(out, full) {
 }
 
 # The rules with the rows each caught.
-rule_table <- function(made) {
-  if (is.null(made$rules)) return(NULL)
-  table <- rule_counts(made, made$counts)
+rule_table <- function(derived) {
+  if (is.null(derived$rules)) return(NULL)
+  table <- rule_counts(derived, derived$counts)
   names(table) <- c("code", "label", "made from", "rows")
   table
 }
@@ -126,7 +126,7 @@ boundary_rows <- function(out, worked, book) {
   if (length(out$from) != 1) return(NULL)
   points <- sort(boundary_points(out))
   if (!length(points)) return(NULL)
-  x <- as_number(values_of(worked$at, out$from))
+  x <- as_number(values_of(worked$small, out$from))
   in_cells <- !is.null(worked$rows)
   rows <- if (in_cells) worked$rows[match(points, x)] %|% 0L else rows_at(points, x,
     facts_of(book, out$from))
@@ -183,4 +183,4 @@ item_rest <- function(spread) {
 }
 
 # How many rows have at least one, two, ... valid items of a score.
-rows_with_items <- function(made) rev(cumsum(rev(made$counts$with[-1])))
+rows_with_items <- function(derived) rev(cumsum(rev(derived$counts$with[-1])))

@@ -46,16 +46,18 @@ explain_sources <- function(gone, out, book) {
 reasons_in_order <- list(
   list(kind = "unreadable",
     rows = function(gone, out, book, earlier) unreadable_rows(gone, out, book),
-    test = function(made, book) unreadable_condition(made, book)),
+    test = function(derived, book) unreadable_condition(derived, book)),
   list(kind = "no earlier occasion", rows = function(gone, out, book, earlier) earlier$first,
-    test = function(made, book) any_of_them(first_conditions(made$expr))),
+    test = function(derived, book) any_of_them(first_conditions(derived$expr))),
   list(kind = "a source is missing", rows = function(gone, out, book, earlier) earlier$lacking,
-    test = function(made, book) any_of_them(lacking_conditions(made$expr))),
+    test = function(derived, book) any_of_them(lacking_conditions(derived$expr))),
   # the reasons of the source itself, where there is one and they are carried
   list(kind = "a source is missing",
     rows = function(gone, out, book, earlier) source_missing_rows(gone, out, book),
-    test = function(made, book) any_of_them(lapply(made$from,
-      function(v) call("unanswered", as.name(v)))))
+    test = function(derived, book) {
+      any_of_them(lapply(derived$from,
+        function(v) call("unanswered", as.name(v))))
+    })
 )
 
 # Texts that were to be numbers or dates and are none.
@@ -80,12 +82,12 @@ source_missing_rows <- function(gone, out, book) {
 # no valid answer (`lacking`).
 earlier_occasions <- function(gone, out, book) {
   found <- list(first = logical(length(gone)), lacking = logical(length(gone)))
-  at <- place_of(book)
+  context <- context_of(book)
   for (call in calls_of(out$expr, "previous")) {
     args <- as.list(call)
-    before <- rows_before(args, at)[gone]
+    before <- rows_before(args, context)[gone]
     found$first <- found$first | is.na(before)
-    found$lacking <- found$lacking | (!is.na(before) & is.na(evaluate(args[[2]], at)[before]))
+    found$lacking <- found$lacking | (!is.na(before) & is.na(evaluate(args[[2]], context)[before]))
   }
   found
 }
@@ -155,21 +157,22 @@ rewrite_kinds <- function(node, book) {
 # The reasons for which a variable may be missing, whether or not a row is now.
 kinds_known <- function(book, name) {
   if (!is_derived(book, name)) return(original_kinds(meaning_in(book, name)))
-  made <- derived_in(book, name)
-  carried <- if (length(made$from) == 1) kinds_known(book, made$from)
-  unique(c(carried, made$rule_kinds[!is.na(made$rule_kinds)], setdiff(standard_kinds, "blank")))
+  derived <- derived_in(book, name)
+  carried <- if (length(derived$from) == 1) kinds_known(book, derived$from)
+  unique(c(carried, derived$rule_kinds[!is.na(derived$rule_kinds)],
+    setdiff(standard_kinds, "blank")))
 }
 
 # TRUE where the variable is missing for this reason. What a rule says comes first, then the
 # reasons of the sources, as explain_missing() has it.
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(original_condition(name, kind, book))
-  made <- derived_in(book, name)
-  by_rule <- rule_condition(made, kind)
-  by_source <- source_condition(made, kind, book)
+  derived <- derived_in(book, name)
+  by_rule <- rule_condition(derived, kind)
+  by_source <- source_condition(derived, kind, book)
   if (is.null(by_source)) return(by_rule %||% nowhere(name))
-  ruled <- c(made$rule_kinds[!is.na(made$rule_kinds)], made$lost %||% "unmatched")
-  claimed <- any_of_them(lapply(ruled, rule_condition, made = made))
+  ruled <- c(derived$rule_kinds[!is.na(derived$rule_kinds)], derived$lost %||% "unmatched")
+  claimed <- any_of_them(lapply(ruled, rule_condition, derived = derived))
   if (!is.null(claimed)) by_source <- call("&", call("!", claimed), by_source)
   any_of_them(list(by_rule, call("&", call("unanswered", as.name(name)), by_source)))
 }
@@ -191,11 +194,11 @@ original_condition <- function(name, kind, book) {
 nowhere <- function(name) call("&", call("unanswered", as.name(name)), FALSE)
 
 # The rows that a rule made missing for this reason, or that no rule caught.
-rule_condition <- function(made, kind) {
-  if (!is.call(made$expr) || call_head(made$expr) != "choose") return(NULL)
-  parts <- choose_parts(made$expr)
-  hit <- rep_len(made$rule_kinds %in% kind, length(parts$tests)) & length(made$rule_kinds) > 0
-  rest <- kind == (made$lost %||% "unmatched") && is_lone_na(parts$default)
+rule_condition <- function(derived, kind) {
+  if (!is.call(derived$expr) || call_head(derived$expr) != "choose") return(NULL)
+  parts <- choose_parts(derived$expr)
+  hit <- rep_len(derived$rule_kinds %in% kind, length(parts$tests)) & length(derived$rule_kinds) > 0
+  rest <- kind == (derived$lost %||% "unmatched") && is_lone_na(parts$default)
   if (!any(hit) && !rest) return(NULL)
   pairs <- unlist(Map(list, parts$tests, as.numeric(hit)), recursive = FALSE)
   chosen <- as.call(c(list(as.name("choose")), unname(pairs), as.numeric(rest)))
@@ -204,17 +207,17 @@ rule_condition <- function(made, kind) {
 
 # Among the missing rows: those that are missing because of their sources, or of the formula; see
 # reasons_in_order.
-source_condition <- function(made, kind, book) {
-  if (is_row_node(made$expr)) return(if (kind == "too few items") TRUE)
-  carries <- length(made$from) == 1 && made$carry
-  tests <- lapply(reasons_in_order, function(why) why$test(made, book))
-  kinds <- c(made$lost %||% "undefined", vapply(reasons_in_order, `[[`, "", "kind"))
+source_condition <- function(derived, kind, book) {
+  if (is_row_node(derived$expr)) return(if (kind == "too few items") TRUE)
+  carries <- length(derived$from) == 1 && derived$carry
+  tests <- lapply(reasons_in_order, function(why) why$test(derived, book))
+  kinds <- c(derived$lost %||% "undefined", vapply(reasons_in_order, `[[`, "", "kind"))
   if (carries) kinds[length(kinds)] <- NA
   own <- lapply(which(kinds %in% kind), function(i) {
     and_none_of(c(list(TRUE), tests)[[i]], tests[seq_along(tests) >= i])
   })
-  carried <- if (carries && kind %in% kinds_known(book, made$from)) kind_condition(made$from, kind,
-    book)
+  carried <- if (carries && kind %in% kinds_known(book, derived$from)) kind_condition(derived$from,
+    kind, book)
   any_of_them(c(own, list(carried)))
 }
 
@@ -224,12 +227,16 @@ and_none_of <- function(test, later) {
   if (isTRUE(test)) call("!", others) else call("&", call("!", others), test)
 }
 
-unreadable_condition <- function(made, book) {
+unreadable_condition <- function(derived, book) {
   any_of_them(c(
-    lapply(numbers_in_text(made$expr, book), function(v) call("unanswered",
-      call("+", as.name(v), 0))),
-    lapply(dates_in_text(made$expr, book), function(v) call("unanswered",
-      call("as.Date", as.name(v))))
+    lapply(numbers_in_text(derived$expr, book), function(v) {
+      call("unanswered",
+        call("+", as.name(v), 0))
+    }),
+    lapply(dates_in_text(derived$expr, book), function(v) {
+      call("unanswered",
+        call("as.Date", as.name(v)))
+    })
   ))
 }
 

@@ -1,14 +1,14 @@
 # A number put into bands: one histogram in the tones of the bands, with cut points and names;
 # or, where the names would meet, the histogram beside a list of the bands.
 figure_bands <- function(book, source, name) {
-  made <- derived_in(book, name)
+  derived <- derived_in(book, name)
   x <- as.numeric(column_in(book, source)$x)
   use <- is.finite(x)
-  names <- band_names(x[use], made$x[use], made$meaning, length(x))
-  bars <- band_bars(x[use], made$x[use], made$meaning)
+  names <- band_names(x[use], derived$x[use], derived$meaning, length(x))
+  bars <- band_bars(x[use], derived$x[use], derived$meaning)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
-    named_bands(bars, names, band_changes(x[use], made$x[use]), source)
-  told <- c(boundary_words(boundary_rows(made, list(at = book, own = made), book)),
+    named_bands(bars, names, band_changes(x[use], derived$x[use]), source)
+  told <- c(boundary_words(boundary_rows(derived, list(small = book, own = derived), book)),
     beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))

@@ -29,10 +29,10 @@ figure_before_after <- function(book, var) {
 }
 
 figure_alone <- function(book, name) {
-  made <- derived_in(book, name)
+  derived <- derived_in(book, name)
   counted <- is_counted(book, name)
   title <- figure_words(named_label(book, name), paste0(validity_words(book, name), ". From ",
-    from_in_words(made$from)), if (!counted) beyond_words(book, name), x = NULL, y = "rows")
+    from_in_words(derived$from)), if (!counted) beyond_words(book, name), x = NULL, y = "rows")
   if (counted) return(bars_figure(value_bars(book, name, "rows")) + title)
   histogram_figure(histogram_bars(book, name, "rows")) + title
 }

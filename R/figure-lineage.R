@@ -55,10 +55,14 @@ graph_of <- function(rows) {
 
 # More than three variables that come from the same and go to the same become one node.
 joined_nodes <- function(graph) {
-  users <- vapply(graph$nodes$name, function(n) paste(sort(graph$edges$to[graph$edges$from == n]),
-    collapse = " "), "")
-  made <- vapply(graph$nodes$name, function(n) paste(graph$edges$from[graph$edges$to == n],
-    collapse = " "), "")
+  users <- vapply(graph$nodes$name, function(n) {
+    paste(sort(graph$edges$to[graph$edges$from == n]),
+      collapse = " ")
+  }, "")
+  made <- vapply(graph$nodes$name, function(n) {
+    paste(graph$edges$from[graph$edges$to == n],
+      collapse = " ")
+  }, "")
   groups <- paste(graph$nodes$by, users, made)
   alike <- stats::ave(seq_along(groups), groups, FUN = length) > 3
   for (names in split(graph$nodes$name[alike], groups[alike])) graph <- one_node(graph, names)

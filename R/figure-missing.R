@@ -38,13 +38,13 @@ lacking_bars <- function(book, names) {
 
 # How many rows have at least so many valid items.
 threshold_bars <- function(book, score) {
-  made <- derived_in(book, score)
-  rows <- rows_with_items(made)
+  derived <- derived_in(book, score)
+  rows <- rows_with_items(derived)
   least <- seq_along(rows)
   data.frame(panel = "rows scored if so many items must be valid",
     level = ifelse(least == length(rows), paste("all", length(rows)), paste("at least", least)),
     kind = "scored",
-    rows = rows, told = rows, marked = least == (as.list(made$expr)$at_least %||% length(rows)))
+    rows = rows, told = rows, marked = least == (as.list(derived$expr)$at_least %||% length(rows)))
 }
 
 missing_figure <- function(bars) {
@@ -54,8 +54,10 @@ missing_figure <- function(bars) {
   fills <- c(setNames(category_tones(length(kinds)), kinds), scored = tones[["soft"]],
     none = tones[["grid"]])
   each <- bars[!duplicated(paste(bars$panel, bars$level)), ]
-  reasons <- tapply(bars$kind, list(bars$level), function(k) paste(setdiff(k, c("none", "scored")),
-    collapse = ", "))
+  reasons <- tapply(bars$kind, list(bars$level), function(k) {
+    paste(setdiff(k, c("none", "scored")),
+      collapse = ", ")
+  })
   each$text <- paste0(grouped(each$told), ifelse(each$kind == "scored",
     ifelse(each$marked, "  in force", ""),
     paste0("  ", short_words(reasons[as.character(each$level)], 26))))

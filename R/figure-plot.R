@@ -142,8 +142,10 @@ count_figure <- function(level, tone, fills, title, text = "", rows = rep(1, len
   bars <- stats::aggregate(rows ~ level + tone, data.frame(level, tone, rows), sum)
   bars$level <- factor(bars$level, rev(unique(level)))
   ends <- stats::aggregate(rows ~ level, bars, sum)
-  told <- tapply(rep_len(text, length(level)), level, function(t) paste(unique(t[nzchar(t)]),
-    collapse = ", "))
+  told <- tapply(rep_len(text, length(level)), level, function(t) {
+    paste(unique(t[nzchar(t)]),
+      collapse = ", ")
+  })
   ends$text <- paste(if (total) show_number(ends$rows),
     short_words(told[as.character(ends$level)], 60))
   ggplot2::ggplot(bars, ggplot2::aes(x = .data$rows, y = .data$level)) +

@@ -20,8 +20,10 @@ read_checked <- function(path, blank = NULL) {
   reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
   reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text,
     holds_code_na, NA)]
-  typed <- Map(function(column, name) guess_column(column,
-    setdiff(reading$na, if (name %in% reading$kept_na) "NA")),
+  typed <- Map(function(column, name) {
+    guess_column(column,
+      setdiff(reading$na, if (name %in% reading$kept_na) "NA"))
+  },
   text, names(text))
   data <- lapply(typed, `[[`, "x")
   spelling <- compact(Map(function(t, raw) if (t$differs) raw, typed, text))

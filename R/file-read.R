@@ -154,8 +154,10 @@ open_instrument.character <- function(file) {
   check_readable(file)
   lines <- file_lines(file)
   refuse_tags(lines, file)
-  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("instrument-yaml",
-    path = file, why = why))
+  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) {
+    fail("instrument-yaml",
+      path = file, why = why)
+  })
   if (is.list(raw$scales)) raw$scales <- lapply(raw$scales, with_norm_file, path = file)
   raw
 }

@@ -38,7 +38,7 @@ open_range <- function(out, book) {
 rules_catching <- function(values, out, book) {
   at <- setNames(list(cell_column(out$from, values, book)), out$from)
   small <- book_of_cells(at, rep(1L, length(at[[1]]$x)), book)
-  evaluate_full(out$expr, place_of(small))$branch[seq_along(values)]
+  evaluate_full(out$expr, context_of(small))$branch[seq_along(values)]
 }
 
 suspects_found <- function(id, name, source, values, seen) {

@@ -137,8 +137,10 @@ check_unanswered <- function(node, name, spot) {
 # A pattern and what it is replaced by are texts of their own, and R can read the pattern.
 check_pattern <- function(node, name, spot) {
   items <- row_items(node)
-  stated <- vapply(items[-length(items)], function(p) is.character(p) && length(p) == 1 &&
-    !is.na(p), NA)
+  stated <- vapply(items[-length(items)], function(p) {
+    is.character(p) && length(p) == 1 &&
+      !is.na(p)
+  }, NA)
   if (!all(stated)) fail_at("pattern-stated", node, spot, name = name)
   if (!nzchar(items[[1]])) fail_at("pattern-broken", node, spot, pattern = quote_text(items[[1]]))
   if (!isTRUE(as.list(node)$regex)) return()
@@ -149,8 +151,10 @@ check_pattern <- function(node, name, spot) {
 
 check_comparison <- function(node, name, spot) {
   sides <- as.list(node)[-1]
-  lone_na <- vapply(sides, function(s) !is.call(s) && !is.symbol(s) && length(s) == 1 &&
-    is.na(s), NA)
+  lone_na <- vapply(sides, function(s) {
+    !is.call(s) && !is.symbol(s) && length(s) == 1 &&
+      is.na(s)
+  }, NA)
   if (any(lone_na)) fail_at("compare-na", node, spot)
   chained <- vapply(sides, is_comparison, NA)
   if (any(chained)) fail_at("chained-comparison", node, spot)

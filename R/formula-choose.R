@@ -3,11 +3,11 @@
 #   test that caught the row, 0 where all are false, NA where one could not be decided;
 #   `rows` counts those of each test, `none` those of none, and `also` the rows of one test
 #   (by row) that a later one would catch as well (by column).
-choose_value <- function(node, at, value_of) {
+choose_value <- function(node, context, value_of) {
   part <- choose_parts(node)
-  caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, at))), at$rows,
-    at$stand_for)
-  values <- lapply(c(list(part$default), part$values), value_of, at = at)
+  caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, context))),
+    context$rows, context$stand_for)
+  values <- lapply(c(list(part$default), part$values), value_of, context = context)
   c(list(x = fill_branches(values, caught$branch)), caught)
 }
 
@@ -55,11 +55,11 @@ if_to_choose <- function(node) {
 
 # Words that get the call itself rather than its values; `value_of` evaluates a part of it.
 
-run_block <- function(node, at, value_of) {
+run_block <- function(node, context, value_of) {
   temporary <- new.env()
-  inner <- at
+  inner <- context
   inner$value <- function(name) {
-    if (exists(name, temporary, inherits = FALSE)) get(name, temporary) else at$value(name)
+    if (exists(name, temporary, inherits = FALSE)) get(name, temporary) else context$value(name)
   }
   for (step in as.list(node)[-1]) {
     out <- if (is_assignment(step)) {
@@ -73,11 +73,11 @@ run_block <- function(node, at, value_of) {
 
 is_assignment <- function(node) is.call(node) && identical(node[[1]], as.name("<-"))
 
-run_unanswered <- function(node, at, value_of) {
-  if (length(node) == 3) return(list(x = at$kind(as.character(node[[2]]), node[[3]])))
-  list(x = is.na(value_of(node[[2]], at)))
+run_unanswered <- function(node, context, value_of) {
+  if (length(node) == 3) return(list(x = context$kind(as.character(node[[2]]), node[[3]])))
+  list(x = is.na(value_of(node[[2]], context)))
 }
 
-run_paren <- function(node, at, value_of) list(x = value_of(node[[2]], at))
+run_paren <- function(node, context, value_of) list(x = value_of(node[[2]], context))
 
-run_if <- function(node, at, value_of) choose_value(if_to_choose(node), at, value_of)
+run_if <- function(node, context, value_of) choose_value(if_to_choose(node), context, value_of)

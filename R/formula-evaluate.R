@@ -1,37 +1,37 @@
-# Evaluates a formula over columns. `at` says where: value(name) gives a column with NA where
+# Evaluates a formula over columns. `context` says where: value(name) gives a column with NA where
 # it has no valid answer, kind(name, reason) the rows missing for that reason, rows their number,
 # stand_for how many rows of the data each of them is, if not one, met(name) the distinct values
 # with their rows, and memo keeps what was learned of a variable.
-evaluate <- function(node, at) {
-  if (is.symbol(node)) return(at$value(as.character(node)))
+evaluate <- function(node, context) {
+  if (is.symbol(node)) return(context$value(as.character(node)))
   if (!is.call(node)) return(node)
   word <- formula_words[[as.character(node[[1]])]]
-  done <- in_blocks(node, at, evaluate)
+  done <- in_blocks(node, context, evaluate)
   if (!is.null(done)) return(done)
-  if (word$special) return(evaluate_full(node, at)$x)
-  out <- do.call(word$run, lapply(as.list(node)[-1], evaluate, at = at))
+  if (word$special) return(evaluate_full(node, context)$x)
+  out <- do.call(word$run, lapply(as.list(node)[-1], evaluate, context = context))
   if (is.list(out)) out$x else out
 }
 
 # The same for the outermost node, with what it knows about its rows: `branch` of a choose,
 # the number of `valid` items of a row function.
-evaluate_full <- function(node, at) {
+evaluate_full <- function(node, context) {
   word <- if (is.call(node)) formula_words[[as.character(node[[1]])]]
-  if (is.null(word)) return(list(x = evaluate(node, at)))
-  done <- in_blocks(node, at, evaluate)
+  if (is.null(word)) return(list(x = evaluate(node, context)))
+  done <- in_blocks(node, context, evaluate)
   if (!is.null(done)) return(list(x = done))
   out <- if (word$special) {
-    word$run(node, at, evaluate)
+    word$run(node, context, evaluate)
   } else {
-    do.call(word$run, lapply(as.list(node)[-1], evaluate, at = at))
+    do.call(word$run, lapply(as.list(node)[-1], evaluate, context = context))
   }
   if (is.list(out)) out else list(x = out)
 }
 
 # A whole column: recycled to the rows, truth as 0 and 1, codes as integers, nothing infinite.
-evaluate_column <- function(node, at) {
-  out <- evaluate_full(node, at)
-  x <- if (length(out$x) == 1) rep(out$x, at$rows) else out$x
+evaluate_column <- function(node, context) {
+  out <- evaluate_full(node, context)
+  x <- if (length(out$x) == 1) rep(out$x, context$rows) else out$x
   if (is.logical(x)) x <- as.integer(x)
   if (is.double(x) && !inherits(x, "Date") && any_endless(x)) x[!is.finite(x)] <- NA
   out$x <- x
@@ -41,14 +41,14 @@ evaluate_column <- function(node, at) {
 # Arithmetic, comparisons and logic over long columns go a block of rows at a time (src/blocks.cpp).
 # NULL where R itself has to do it: for few rows, texts, dates, and arithmetic of integers alone,
 # which stay integers.
-in_blocks <- function(node, at, value_of) {
-  if (!isTRUE(at$rows >= 20000) || !call_head(node) %in% block_words()) return(NULL)
-  if (!all(vapply(formula_vars(node), is_block_column, NA, at = at))) return(NULL)
+in_blocks <- function(node, context, value_of) {
+  if (!isTRUE(context$rows >= 20000) || !call_head(node) %in% block_words()) return(NULL)
+  if (!all(vapply(formula_vars(node), is_block_column, NA, context = context))) return(NULL)
   program <- new.env()
   program$steps <- list()
-  type <- add_steps(node, at, program, value_of)
+  type <- add_steps(node, context, program, value_of)
   if (!is.null(type) && any(lengths(program$steps) > 1)) {
-    run_in_blocks(program$steps, at$rows, type == "truth")
+    run_in_blocks(program$steps, context$rows, type == "truth")
   }
 }
 
@@ -58,21 +58,22 @@ block_words <- function() {
   words_by_trait$block
 }
 
-is_block_column <- function(name, at) {
-  x <- at$value(name)
-  (is.numeric(x) || is.logical(x)) && !is.object(x) && length(x) %in% c(1, at$rows)
+is_block_column <- function(name, context) {
+  x <- context$value(name)
+  (is.numeric(x) || is.logical(x)) && !is.object(x) && length(x) %in% c(1, context$rows)
 }
 
 # The steps of a node after those before it, and the type it gives: truth, whole or real; NULL where
 # it cannot be done.
-add_steps <- function(node, at, program, value_of) {
-  if (is.symbol(node)) return(add_column(at$value(as.character(node)), program))
+add_steps <- function(node, context, program, value_of) {
+  if (is.symbol(node)) return(add_column(context$value(as.character(node)), program))
   if (!is.call(node)) return(add_column(node, program))
   head <- call_head(node)
-  if (head == "(") return(add_steps(node[[2]], at, program, value_of))
-  if (has_word_trait(head, "whole column")) return(add_column(value_of(node, at), program))
+  if (head == "(") return(add_steps(node[[2]], context, program, value_of))
+  if (has_word_trait(head, "whole column")) return(add_column(value_of(node, context), program))
   if (!is_block_call(node, head)) return(NULL)
-  types <- lapply(as.list(node)[-1], add_steps, at = at, program = program, value_of = value_of)
+  types <- lapply(as.list(node)[-1], add_steps, context = context, program = program,
+    value_of = value_of)
   if (any(vapply(types, is.null, NA))) return(NULL)
   program$steps <- c(program$steps, if (head == "-" && length(types) == 1) "negative" else head)
   steps_type(head, unlist(types))

@@ -3,11 +3,11 @@
 
 # spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside =
 # "pieces" or "patterns", x %in% the texts met that hold one of those.
-learn_spelling <- function(call, at) {
+learn_spelling <- function(call, context) {
   options <- as.list(call)
   wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(as.character(values_at(call[[2]], at)$values), wanted, isTRUE(options$loose),
-    options$inside)
+  met <- spellings_met(as.character(values_at(call[[2]], context)$values), wanted,
+    isTRUE(options$loose), options$inside)
   list(
     node = call("%in%", call[[2]], met),
     note = new_note(formula_text(call), met)
@@ -24,16 +24,16 @@ spellings_met <- function(texts, wanted, loose, inside = NULL) {
 }
 
 # The distinct values of a variable, in no order, and the rows of each.
-values_at <- function(node, at) {
-  if (is.symbol(node) && !is.null(at$met)) return(at$met(as.character(node)))
-  x <- evaluate(node, at)
+values_at <- function(node, context) {
+  if (is.symbol(node) && !is.null(context$met)) return(context$met(as.character(node)))
+  x <- evaluate(node, context)
   counts_of(x[!is.na(x)])
 }
 
 # rare_values(x, "rarer_than", share, named ...): the values held by too few, those named aside.
-learn_rare <- function(call, of, at) {
+learn_rare <- function(call, of, context) {
   args <- as.list(call)[-1]
-  seen <- values_at(args[[1]], at)
+  seen <- values_at(args[[1]], context)
   values <- sort_values(seen$values)
   rows <- seen$rows[match(values, seen$values)]
   all <- sum(rows)
@@ -43,19 +43,20 @@ learn_rare <- function(call, of, at) {
 }
 
 # The values a variable takes, in their order.
-learn_categories <- function(call, of, at) {
-  if (inherits(evaluate(call[[2]], at), "Date")) {
+learn_categories <- function(call, of, context) {
+  if (inherits(evaluate(call[[2]], context), "Date")) {
     fail("group-date", of = of, name = formula_text(call[[2]]))
   }
-  seen <- values_at(call[[2]], at)
-  codes <- if (is.symbol(call[[2]]) && !is.null(at$codes)) at$codes(as.character(call[[2]]))
+  seen <- values_at(call[[2]], context)
+  codes <- if (is.symbol(call[[2]]) &&
+    !is.null(context$codes)) context$codes(as.character(call[[2]]))
   new_note(of, category_order(seen$values, codes), sum(seen$rows))
 }
 
-learn_cuts <- function(call, of, at) {
-  part <- statistic_parts(call, at)
+learn_cuts <- function(call, of, context) {
+  part <- statistic_parts(call, context)
   if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
-  rows <- as.integer(known_moments(call[[2]], part, at)[["rows"]])
+  rows <- as.integer(known_moments(call[[2]], part, context)[["rows"]])
   if (!rows) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
   if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
@@ -63,8 +64,8 @@ learn_cuts <- function(call, of, at) {
 }
 
 # One note a group: the distinct values and the weight at or below each.
-learn_distribution <- function(call, of, at) {
-  part <- statistic_parts(call, at)
+learn_distribution <- function(call, of, context) {
+  part <- statistic_parts(call, context)
   if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of)))
   cell_of_row <- if (length(part$within)) part$cells$cell else rep(1, length(part$x))
   rows_of_cell <- split(which(part$use), cell_of_row[part$use])
@@ -84,11 +85,11 @@ learn_whole_distribution <- function(x, of) {
 
 # The variable of a statistic, its groups and its weight; where there are such, `use` tells the
 # rows that count: valid, in a group, and of positive weight.
-statistic_parts <- function(call, at) {
-  x <- evaluate(call[[2]], at)
+statistic_parts <- function(call, context) {
+  x <- evaluate(call[[2]], context)
   options <- as.list(call)
-  w <- if (!is.null(options$weight)) weight_column(options$weight, at)
-  within <- lapply(self_named(option_vars(options$within)), at$value)
+  w <- if (!is.null(options$weight)) weight_column(options$weight, context)
+  within <- lapply(self_named(option_vars(options$within)), context$value)
   days <- names(Filter(function(g) inherits(g, "Date"), within))
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
@@ -104,19 +105,19 @@ statistic_parts <- function(call, at) {
     others = unname(row_items(call)[-1]), date = dated)
 }
 
-weight_column <- function(name, at) {
-  w <- as_number(at$value(as.character(name)))
+weight_column <- function(name, context) {
+  w <- as_number(context$value(as.character(name)))
   below <- sum(w < 0, na.rm = TRUE)
   if (below) fail("weight-negative", name = as.character(name), rows = counted(below, "row"))
   w
 }
 
 # What is known of a variable is found once for all statistics of a turn.
-known_moments <- function(node, part, at) {
-  if (!is.null(part$w) || is.null(at$memo)) return(moments(part$x))
+known_moments <- function(node, part, context) {
+  if (!is.null(part$w) || is.null(context$memo)) return(moments(part$x))
   key <- formula_text(node)
-  if (is.null(at$memo[[key]])) assign(key, moments(part$x), at$memo)
-  at$memo[[key]]
+  if (is.null(context$memo[[key]])) assign(key, moments(part$x), context$memo)
+  context$memo[[key]]
 }
 
 # What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the

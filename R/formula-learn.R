@@ -1,14 +1,14 @@
 # Replaces the statistics in a formula by their values, learned from the columns or taken from
 # what is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic
 # within groups their values, `groups`.
-learn_formula <- function(node, at, recorded = list()) {
+learn_formula <- function(node, context, recorded = list()) {
   if (!uses(node, words_with("learned"))) return(list(node = node, learned = list()))
   notes <- new.env()
   notes$learned <- list()
   node <- walk_formula(node, function(call) {
     word <- formula_words[[call_head(call)]]
     if (!isTRUE(word$learned)) return(call)
-    note <- learn_call(call, at, recorded)
+    note <- learn_call(call, context, recorded)
     notes$learned <- c(notes$learned, list(note$note))
     note$node
   })
@@ -44,19 +44,19 @@ spelled_out <- function(node, known) {
   as.name("too long")
 }
 
-learn_call <- function(call, at, recorded) {
-  if (call_head(call) == "spelled") return(learn_spelling(call, at))
+learn_call <- function(call, context, recorded) {
+  if (call_head(call) == "spelled") return(learn_spelling(call, context))
   of <- formula_text(call)
   known <- Filter(function(r) identical(r$of, of), recorded)
-  note <- if (length(known)) known[[1]] else learner_of(call)(call, of, at)
+  note <- if (length(known)) known[[1]] else learner_of(call)(call, of, context)
   list(node = learned_node(call, note), note = note)
 }
 
 # All notes of a distribution, one for each group.
-learn_notes <- function(call, at, recorded) {
+learn_notes <- function(call, context, recorded) {
   of <- formula_text(call)
   known <- Filter(function(r) identical(r$of, of), recorded)
-  if (length(known)) known else learn_distribution(call, of, at)
+  if (length(known)) known else learn_distribution(call, of, context)
 }
 
 learner_of <- function(call) {
@@ -75,11 +75,11 @@ table_name <- function(call) {
   paste(c(call_head(call), if (is.symbol(of)) as.character(of)), collapse = "_")
 }
 
-learn_statistic <- function(call, of, at) {
-  part <- statistic_parts(call, at)
+learn_statistic <- function(call, of, context) {
+  part <- statistic_parts(call, context)
   if (length(part$within)) return(learn_in_groups(call, of, part))
   if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
-  known <- known_moments(call[[2]], part, at)
+  known <- known_moments(call[[2]], part, context)
   value <- if (is.null(part$w)) as.list(known)[[call_head(call)]]
   if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
   value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))

@@ -1,8 +1,10 @@
 # Arithmetic of the formula language. A result outside the domain of a function is missing.
 
 arithmetic <- function(f) {
-  function(a, b) if (missing(b)) f(as_number(a)) else without_overflow(f, as_number(a),
-    as_number(b))
+  function(a, b) {
+    if (missing(b)) f(as_number(a)) else without_overflow(f, as_number(a),
+      as_number(b))
+  }
 }
 
 # Whole numbers stay whole; what does not fit among R's whole numbers is worked out with real ones.

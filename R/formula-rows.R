@@ -1,9 +1,9 @@
 # Row functions: one score for each row over the valid ones of several items.
 
 row_word <- function(how) {
-  function(node, at, value_of) {
-    items <- lapply(row_items(node), item_of, at = at, value_of = value_of)
-    told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, at = at)
+  function(node, context, value_of) {
+    items <- lapply(row_items(node), item_of, context = context, value_of = value_of)
+    told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, context = context)
     weights <- as.double(told$weights %||% rep(1, length(items)))
     if (how == "sum" && isTRUE(told$prorate)) how <- "prorated"
     columns <- same_length(lapply(items, `[[`, "x"))
@@ -20,12 +20,12 @@ row_word <- function(how) {
 row_options <- c("at_least", "weights", "prorate", "digits")
 
 # An item as shift + sign * x, so that a reversed one needs no column of its own.
-item_of <- function(node, at, value_of) {
+item_of <- function(node, context, value_of) {
   turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 &&
     is.numeric(node[[2]])
-  turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], at), "Date")
-  if (!turned) return(list(x = as_number(value_of(node, at)), shift = 0, sign = 1))
-  list(x = as_number(value_of(node[[3]], at)), shift = node[[2]], sign = -1)
+  turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], context), "Date")
+  if (!turned) return(list(x = as_number(value_of(node, context)), shift = 0, sign = 1))
+  list(x = as_number(value_of(node[[3]], context)), shift = node[[2]], sign = -1)
 }
 
 items_shift <- function(items) {
@@ -58,17 +58,17 @@ is_row_node <- function(node) {
 # previous(x, unit = , order = ): the value on the occasion before, of the same unit. The order
 # of the rows does not matter. `steps`, which the package adds, are the occasions of a text in their
 # order.
-run_previous <- function(node, at, value_of) {
+run_previous <- function(node, context, value_of) {
   args <- as.list(node)
-  refuse_twice(at$value(as.character(args$unit)), at$value(as.character(args$order)),
+  refuse_twice(context$value(as.character(args$unit)), context$value(as.character(args$order)),
     as.character(args$unit), as.character(args$order))
-  list(x = value_of(args[[2]], at)[rows_before(args, at)])
+  list(x = value_of(args[[2]], context)[rows_before(args, context)])
 }
 
 # The row of the occasion before, from the arguments of previous().
-rows_before <- function(args, at) {
-  order <- at$value(as.character(args$order))
-  row_before(at$value(as.character(args$unit)),
+rows_before <- function(args, context) {
+  order <- context$value(as.character(args$order))
+  row_before(context$value(as.character(args$unit)),
     if (is.null(args$steps)) order else match(order, args$steps))
 }
 

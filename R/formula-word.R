@@ -30,12 +30,10 @@ words_by_trait <- new.env(parent = emptyenv())
 #              is worked out before blocks begin; "reads other rows"; "may give a date"; "over
 #              items"; "tries a
 #              pattern"; "changes case"
-formula_word <- function(name, run, least = 1, most = least, gives = "number",
-                         takes = "any", help = "",
-                         options = character(), vars = character(), needs = character(),
-                         example = NULL, domain = NULL,
-                         as_r = NULL, infix = NULL, prefix = NULL, hands_on = NULL, how = NULL,
-                         check = NULL, traits = character()) {
+formula_word <- function(name, run, least = 1, most = least, gives = "number", takes = "any",
+                         help = "", options = character(), vars = character(), needs = character(),
+                         example = NULL, domain = NULL, as_r = NULL, infix = NULL, prefix = NULL,
+                         hands_on = NULL, how = NULL, check = NULL, traits = character()) {
   if (!is.null(domain)) {
     run <- within_domain(run, domain)
     traits <- c(traits, "partial")

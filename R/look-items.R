@@ -50,7 +50,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
 items_of_score <- function(name, book) {
   nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, place_of(book))))
+  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context_of(book))))
   falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]),
     NA)
   analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls])

@@ -34,10 +34,10 @@ lineage_row <- function(variable, depth, name, label, by, from) {
 }
 
 lineage_of <- function(variable, name, depth, book) {
-  made <- if (is_derived(book, name)) derived_in(book, name)
-  reads <- made$reads
+  derived <- if (is_derived(book, name)) derived_in(book, name)
+  reads <- derived$reads
   own <- lineage_row(variable, depth, name, meaning_in(book, name)$label %||% "",
-    made$verb %||% "original", paste(reads, collapse = ", "))
+    derived$verb %||% "original", paste(reads, collapse = ", "))
   do.call(rbind, c(list(own), lapply(reads, lineage_of, variable = variable, depth = depth + 1,
     book = book)))
 }

@@ -38,9 +38,9 @@ check_rows <- function(rows, book) {
 rows_of_id <- function(id, book) {
   name <- info_of(book)$id
   if (is.null(name)) fail("no-id")
-  place <- match(show_value(id), show_value(original_in(book, name)))
-  if (anyNA(place)) fail("no-such-id", value = show_value(id[is.na(place)]), name = name)
-  place
+  rows <- match(show_value(id), show_value(original_in(book, name)))
+  if (anyNA(rows)) fail("no-such-id", value = show_value(id[is.na(rows)]), name = name)
+  rows
 }
 
 # The derived variables that lead to this one, each after what it is made from.
@@ -51,13 +51,13 @@ working_order <- function(name, book) {
 }
 
 working_step <- function(name, row, book) {
-  made <- derived_in(book, name)
-  x <- made$x[row]
+  derived <- derived_in(book, name)
+  x <- derived$x[row]
   gone <- is.na(x)
   data.frame(
-    row = row, variable = name, how = if (is.null(made$rules)) "formula" else "rule",
-    working = working_text(made, row, book), value = if (gone) "." else shown_value(x),
-    reason = if (gone) told_reasons(book, name)[match(row, which(is.na(made$x)))] else ""
+    row = row, variable = name, how = if (is.null(derived$rules)) "formula" else "rule",
+    working = working_text(derived, row, book), value = if (gone) "." else shown_value(x),
+    reason = if (gone) told_reasons(book, name)[match(row, which(is.na(derived$x)))] else ""
   )
 }
 
@@ -65,23 +65,23 @@ shown_value <- function(x) {
   if (is.double(x) && !inherits(x, "Date")) brief_number(x) else show_value(x)
 }
 
-working_text <- function(made, row, book) {
-  node <- row_constants(made$expr, row, book)
-  place <- place_of_row(row, book)
-  if (!is.call(node) || call_head(node) != "choose") return(filled_text(node, place))
-  branch <- evaluate_full(node, place)$branch
-  if (!is.null(made$rules)) return(rule_text(made, branch, row, book))
+working_text <- function(derived, row, book) {
+  node <- row_constants(derived$expr, row, book)
+  context <- context_of_row(row, book)
+  if (!is.call(node) || call_head(node) != "choose") return(filled_text(node, context))
+  branch <- evaluate_full(node, context)$branch
+  if (!is.null(derived$rules)) return(rule_text(derived, branch, row, book))
   tests <- choose_parts(node)$tests
   told <- vapply(tests[seq_len(if (is.na(branch) || branch == 0) length(tests) else branch)],
-    filled_text, "", at = place)
+    filled_text, "", context = context)
   paste(told, collapse = ", else ")
 }
 
 # The rule that caught the row, with what it was asked about.
-rule_text <- function(made, branch, row, book) {
-  shown <- vapply(made$from, function(v) paste(v, value_text(values_of(book, v)[row])), "")
-  given <- Filter(function(r) !r$rest, made$rules)
-  rest <- Filter(function(r) r$rest, made$rules)
+rule_text <- function(derived, branch, row, book) {
+  shown <- vapply(derived$from, function(v) paste(v, value_text(values_of(book, v)[row])), "")
+  given <- Filter(function(r) !r$rest, derived$rules)
+  rest <- Filter(function(r) r$rest, derived$rules)
   rule <- if (is.na(branch)) NULL else if (branch > 0 &&
     branch <= length(given)) given[[branch]] else if (length(rest)) rest[[1]]
   paste0(paste(shown, collapse = ", "), ": ", if (is.null(rule)) "no rule" else describe_rule(rule))
@@ -90,11 +90,11 @@ rule_text <- function(made, branch, row, book) {
 # What depends on other rows is worked out beforehand.
 row_constants <- function(node, row, book) {
   walk_formula(node, function(call) {
-    if (call_head(call) %in% c("group", "previous")) evaluate(call, place_of(book))[row] else call
+    if (call_head(call) %in% c("group", "previous")) evaluate(call, context_of(book))[row] else call
   })
 }
 
-place_of_row <- function(row, book) {
+context_of_row <- function(row, book) {
   list(
     value = function(name) values_of(book, name)[row],
     kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1
@@ -102,9 +102,9 @@ place_of_row <- function(row, book) {
 }
 
 # The formula with the values of the row in place of names.
-filled_text <- function(node, at) {
-  formula_text(node, list(name = function(name) value_text(at$value(name)),
-    calls = working_calls(at)))
+filled_text <- function(node, context) {
+  formula_text(node, list(name = function(name) value_text(context$value(name)),
+    calls = working_calls(context)))
 }
 
 value_text <- function(x) {
@@ -114,21 +114,24 @@ value_text <- function(x) {
   if (is.numeric(x) && !is.object(x) && x < 0) paste0("(", text, ")") else text
 }
 
-working_calls <- function(at) {
-  found <- function(node, write) value_text(evaluate(node, at))
+working_calls <- function(context) {
+  found <- function(node, write) value_text(evaluate(node, context))
   item_text <- function(item, write) {
     if (!is.call(item)) return(write(item))
-    if (is.na(evaluate(item, at))) "." else paste0("(", write(item), ")")
+    if (is.na(evaluate(item, context))) "." else paste0("(", write(item), ")")
   }
   items <- function(node, write) vapply(row_items(node), item_text, "", write = write)
   valid <- function(node) {
-    values <- vapply(row_items(node), function(item) as.double(as_number(evaluate(item, at))), 0)
+    values <- vapply(row_items(node), function(item) as.double(as_number(evaluate(item, context))),
+      0)
     sum(!is.na(values))
   }
   c(
     list(
-      row_mean = function(node, write) paste0("(", paste(items(node, write), collapse = " + "),
-        ") / ", valid(node)),
+      row_mean = function(node, write) {
+        paste0("(", paste(items(node, write), collapse = " + "),
+          ") / ", valid(node))
+      },
       row_sum = function(node, write) paste(items(node, write), collapse = " + ")
     ),
     lapply(self_named(c("lookup", "rows_below", "rows_equal", "cuts_below")), function(word) found)

@@ -163,8 +163,10 @@ holding <- function(..., regex = NULL) {
 }
 
 check_patterns <- function(patterns) {
-  broken <- Filter(function(pattern) !is_pattern(pattern) ||
-    !is_pattern(loosen_pattern(pattern)), patterns)
+  broken <- Filter(function(pattern) {
+    !is_pattern(pattern) ||
+      !is_pattern(loosen_pattern(pattern))
+  }, patterns)
   if (length(broken)) fail("broken-pattern", pattern = quote_text(broken[1]))
 }
 

@@ -24,9 +24,9 @@ without_fields <- function(meaning, fields) {
 }
 
 # Checks what an analyst states about a variable and gives it as a meaning.
-check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL,
-                          limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL,
-                          asked_if = NULL, read = NULL) {
+check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL, limits = NULL,
+                          high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
+                          read = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),

@@ -86,9 +86,9 @@ list_html <- function(names, book) {
       tags$input(id = "search", type = "search", autocomplete = "off"),
       tags$span(id = "found", role = "status")),
     tags$ul(class = "names", lapply(names, function(name) {
-      made <- derived_in(book, name)
-      tags$li(`data-search` = search_text(name, made), tags$a(href = paste0("#v-", name), name),
-        " ", made$meaning$label)
+      derived <- derived_in(book, name)
+      tags$li(`data-search` = search_text(name, derived), tags$a(href = paste0("#v-", name), name),
+        " ", derived$meaning$label)
     })))
 }
 

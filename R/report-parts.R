@@ -48,37 +48,37 @@ need_report <- function() {
 
 # All of one derived variable.
 variable_part <- function(name, book, told) {
-  made <- derived_in(book, name)
-  meaning <- made$meaning
+  derived <- derived_in(book, name)
+  meaning <- derived$meaning
   list(
-    name = name, label = meaning$label %||% name, search = search_text(name, made),
+    name = name, label = meaning$label %||% name, search = search_text(name, derived),
     facts = variable_facts(name, book),
-    words = made_in_words(name, book), formula = shorten(formula_text(made$expr), 400, "\u2026"),
-    rules = rule_table(made), cross = cross_part(name, book),
+    words = made_in_words(name, book), formula = shorten(formula_text(derived$expr), 400, "\u2026"),
+    rules = rule_table(derived), cross = cross_part(name, book),
     findings = told[told$variable == name, ],
     working = working_part(name, book), script = variable_lines_base(book, name, info_of(book)$name)
   )
 }
 
-search_text <- function(name, made) {
-  lower_case(paste(c(name, made$meaning$label, made$from, made$verb), collapse = " "))
+search_text <- function(name, derived) {
+  lower_case(paste(c(name, derived$meaning$label, derived$from, derived$verb), collapse = " "))
 }
 
 variable_facts <- function(name, book) {
-  made <- derived_in(book, name)
-  meaning <- made$meaning
-  facts <- made$facts
-  range <- value_range(made)
+  derived <- derived_in(book, name)
+  meaning <- derived$meaning
+  facts <- derived$facts
+  range <- value_range(derived)
   c(
-    "From" = paste(made$from, collapse = ", "), "Made by" = made$verb, "Level" = meaning$level,
-    "Direction" = if (length(direction_in_words(meaning))) paste("high =",
+    "From" = paste(derived$from, collapse = ", "), "Made by" = derived$verb,
+    "Level" = meaning$level, "Direction" = if (length(direction_in_words(meaning))) paste("high =",
       direction_in_words(meaning)),
     "Unit" = meaning$unit, "Codes" = if (length(meaning$codes)) codes_in_words(meaning$codes),
     "Valid rows" = paste(grouped(facts$valid), "of", grouped(row_count(book))),
-    "Missing" = if (length(count_kinds(made))) listed(count_kinds(made)),
+    "Missing" = if (length(count_kinds(derived))) listed(count_kinds(derived)),
     "Range" = if (length(range)) paste(brief_range(range), collapse = " to "),
     "Note" = meaning$note,
-    "Learned" = paste(unlist(lapply(made$learned, learned_in_words)), collapse = "; ")
+    "Learned" = paste(unlist(lapply(derived$learned, learned_in_words)), collapse = "; ")
   )
 }
 
@@ -132,11 +132,11 @@ made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), "
 
 # How a variable is made, as what follows "was" in a sentence.
 made_as <- function(name, book) {
-  made <- derived_in(book, name)
+  derived <- derived_in(book, name)
   turn <- steps_of(book)[[entry_of(book, name)]]$turn
-  type <- type_of_turn(made$verb)
-  if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(made$from)))
-  shorten(type$says(made, turn), 400, "\u2026")
+  type <- type_of_turn(derived$verb)
+  if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(derived$from)))
+  shorten(type$says(derived, turn), 400, "\u2026")
 }
 
 # A methods paragraph, a sentence for each turn, ready for a paper.
@@ -152,26 +152,26 @@ methods_words <- function(book) {
 methods_sentence <- function(turn, book) {
   name <- turn$makes[1]
   if (length(turn$makes) > 1) return(several_sentence(turn, book))
-  made <- derived_in(book, name)
-  called <- paste0(upper_first(made$meaning$label %||% name), " (", name, ")")
-  rest <- paste0("n = ", grouped(made$facts$valid), spread_words(made))
+  derived <- derived_in(book, name)
+  called <- paste0(upper_first(derived$meaning$label %||% name), " (", name, ")")
+  rest <- paste0("n = ", grouped(derived$facts$valid), spread_words(derived))
   how <- made_as(name, book)
-  alpha <- if (has_trait(made$verb, "scores items") && is_row_node(made$expr)) alpha_of_score(name,
-    book)
+  alpha <- if (has_trait(derived$verb, "scores items") &&
+    is_row_node(derived$expr)) alpha_of_score(name, book)
   paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").",
-    codes_sentence(made, book))
+    codes_sentence(derived, book))
 }
 
 several_sentence <- function(turn, book) {
-  made <- derived_in(book, turn$makes[1])
+  derived <- derived_in(book, turn$makes[1])
   paste0(grouped(length(turn$makes)), " variables (", name_list(turn$makes, 6), ") were made by ",
-    type_of_turn(made$verb)$doing, " from ",
+    type_of_turn(derived$verb)$doing, " from ",
     from_in_words(unique(unlist(lapply(turn$makes, function(v) derived_in(book, v)$from)))), ".")
 }
 
-spread_words <- function(made) {
-  x <- made$x[!is.na(made$x)]
-  if (!is.numeric(x) || length(made$meaning$codes) || length(x) < 2) return("")
+spread_words <- function(derived) {
+  x <- derived$x[!is.na(derived$x)]
+  if (!is.numeric(x) || length(derived$meaning$codes) || length(x) < 2) return("")
   paste0(", M = ", two_digits(mean(x)), ", SD = ", two_digits(stats::sd(x)))
 }
 
@@ -180,9 +180,9 @@ alpha_of_score <- function(name, book) {
   if (length(facts)) paste("Cronbach's alpha =", two_digits(facts$alpha))
 }
 
-codes_sentence <- function(made, book) {
-  if (is.null(made$rules)) return("")
-  table <- rule_table(made)
+codes_sentence <- function(derived, book) {
+  if (is.null(derived$rules)) return("")
+  table <- rule_table(derived)
   label <- ifelse(nzchar(table$label), table$label, table$code)
   paste0(" Its values are ", paste0(label, " (", table[["made from"]], "; n = ",
     grouped(table$rows), ")", collapse = ", "), ".")

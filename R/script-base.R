@@ -14,8 +14,10 @@ script_dialect("base", "Plain R, no package needed",
 base_lines <- function(book) {
   came <- info_of(book)$name
   name <- data_in_script(book)
-  lines <- unlist(lapply(derived_names(book), function(v) c("",
-    variable_lines_base(book, v, name))))
+  lines <- unlist(lapply(derived_names(book), function(v) {
+    c("",
+      variable_lines_base(book, v, name))
+  }))
   checks <- check_lines(book, name)
   c(
     script_heading(book), "", data_lines(book, came), if (name != came) paste0(name, " <- ", came),
@@ -37,7 +39,10 @@ data_in_script <- function(book) {
 
 # In a Turkish locale R turns i into another letter.
 case_lines <- function(book) {
-  turns_case <- vapply(derived_of(book), function(made) uses(made$expr, words_with("changes case")),
+  turns_case <- vapply(derived_of(book), function(derived) {
+    uses(derived$expr,
+                                                    words_with("changes case"))
+  },
     NA)
   if (any(turns_case)) c("",
     remark("Letters change their case as in most languages, not as in Turkish."),

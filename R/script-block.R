@@ -1,10 +1,10 @@
 # One block: what the variable means, in remarks, and how it is made.
 variable_lines_base <- function(book, name, data) {
-  made <- derived_in(book, name)
-  code <- base_code(made$expr, book, data)
+  derived <- derived_in(book, name)
+  code <- base_code(derived$expr, book, data)
   target <- code_column("clean", name)
-  c(meaning_remarks(name, made, book), assign_code(target, code),
-    guard_line(target, code, made, book))
+  c(meaning_remarks(name, derived, book), assign_code(target, code),
+    guard_line(target, code, derived, book))
 }
 
 assign_code <- function(target, code) {
@@ -20,32 +20,32 @@ assign_code <- function(target, code) {
 }
 
 # A result outside the range of numbers, or of a function, is no result.
-guard_line <- function(target, code, made, book) {
-  endless <- any(vapply(made$from, function(v) {
+guard_line <- function(target, code, derived, book) {
+  endless <- any(vapply(derived$from, function(v) {
     x <- column_in(book, v)$x
     is.double(x) && any(abs(unclass(x)) > 1e150, na.rm = TRUE)
   }, NA))
-  if ((code$open || endless) && is.numeric(made$x)) paste0(target, "[!is.finite(",
+  if ((code$open || endless) && is.numeric(derived$x)) paste0(target, "[!is.finite(",
     target, ")] <- NA", side_remark("undefined"))
 }
 
 # What stands above each block, in words.
-meaning_remarks <- function(name, made, book) {
-  m <- made$meaning
+meaning_remarks <- function(name, derived, book) {
+  m <- derived$meaning
   c(
     title_remark(name, m$label %||% name),
-    remark("From ", paste(made$from, collapse = ", ")),
-    level_remarks(made, book),
+    remark("From ", paste(derived$from, collapse = ", ")),
+    level_remarks(derived, book),
     if (length(m$codes)) remark(codes_in_words(m$codes)),
-    learned_remarks(made$learned),
+    learned_remarks(derived$learned),
     direction_remark(m), if (!is.null(m$note)) remark("Note: ", m$note)
   )
 }
 
 # Where a table is looked into by codes: what these stand for.
-level_remarks <- function(made, book) {
+level_remarks <- function(derived, book) {
   vars <- character()
-  walk_formula(made$expr, function(call) {
+  walk_formula(derived$expr, function(call) {
     if (is_lookup(call)) vars <<- c(vars, vapply(row_items(call)[c(FALSE, TRUE)], as.character, ""))
     call
   })

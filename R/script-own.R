@@ -52,8 +52,10 @@ joined_steps <- function(steps) {
 definition_calls <- function(book) {
   vars <- if (is.null(info_of(book)$codebook)) names(sheet_definitions(book)) else defined_vars(
     book)
-  lapply(vars, function(name) own_call("define", c(code_chosen(name),
-    meaning_arguments(meaning_in(book, name)))))
+  lapply(vars, function(name) {
+    own_call("define", c(code_chosen(name),
+      meaning_arguments(meaning_in(book, name))))
+  })
 }
 
 turn_calls <- function(turn) {

@@ -49,8 +49,10 @@ reading_lines_of <- function(x, meaning) {
   missing <- missing_by_stage(meaning)
   gone <- function(stage, type) {
     asked <- missing[[stage]][lengths(missing[[stage]]) > 0]
-    unlist(Map(function(matchers, kind) paste0(x, "[", match_code(x, matchers, type), "] <- NA",
-      side_remark(kind)),
+    unlist(Map(function(matchers, kind) {
+      paste0(x, "[", match_code(x, matchers, type), "] <- NA",
+        side_remark(kind))
+    },
     asked, names(asked)), use.names = FALSE)
   }
   c(gone("texts", ""), paste0(x, " <- ", reader_name(meaning$read), "(", x, ")"),

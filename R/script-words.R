@@ -124,8 +124,10 @@ as_number_code <- function(node, write, type) {
 # How to write the values of a choice: as numbers where texts and numbers meet.
 one_type <- function(node, write, type) {
   mixed <- !type(node) %in% c("text", "date")
-  function(part) if (mixed && type(part) %in% c("text", "date")) as_number_code(part, write,
-    type) else write(part)
+  function(part) {
+    if (mixed && type(part) %in% c("text", "date")) as_number_code(part, write,
+      type) else write(part)
+  }
 }
 
 number_code <- function(word, number) {

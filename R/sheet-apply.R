@@ -96,7 +96,7 @@ collect_receipts <- function(code) {
 }
 
 replay_told <- function(book, sheet, recorded, news) {
-  learned <- Filter(function(made) length(made$learned) > 0, derived_of(book))
+  learned <- Filter(function(derived) length(derived$learned) > 0, derived_of(book))
   list(
     verb = "replay", sheet = basename(sheet$path), recorded = recorded,
     made = turns(book), news = news,

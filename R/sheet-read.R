@@ -5,8 +5,10 @@ read_sheet <- function(path) {
   lines <- file_lines(path)
   refuse_tags(lines, path)
   refuse_more_documents(lines, path)
-  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) fail("sheet-yaml",
-    path = path, why = why))
+  raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) {
+    fail("sheet-yaml",
+      path = path, why = why)
+  })
   withCallingHandlers(
     c(read_parts(raw, path), list(lines = lines)),
     ableturn_sheet_spot = function(spot) fail_at_line(spot, lines, path)

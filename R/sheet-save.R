@@ -59,8 +59,10 @@ check_part <- function(part, lines, checked) {
 read_again <- function(lines) {
   text <- paste(lines, collapse = "\n")
   refuse_tags(lines, "the sheet")
-  read <- read_parts(parse_yaml(text, function(why) fail("sheet-yaml", path = "the sheet",
-    why = why)), "the sheet")
+  read <- read_parts(parse_yaml(text, function(why) {
+    fail("sheet-yaml", path = "the sheet",
+      why = why)
+  }), "the sheet")
   read$data$id <- if (!is.null(read$data$id)) bare(read$data$id)
   read$data$accept <- if (length(read$accept)) sheet_value(read$accept, "accepts")
   c(

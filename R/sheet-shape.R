@@ -45,8 +45,12 @@ read_shape <- list(
   table = function(x, spot) read_table_columns(x, spot),
   instrument = function(x, spot) at_spot(spot, check_instrument(list(scales = x))$scales),
   meanings = function(x, spot) read_meanings(x, spot),
-  learned = function(x, spot) lapply(seq_along(x), function(i) read_learned(x[[i]],
-    c(spot, list(i))))
+  learned = function(x, spot) {
+    lapply(seq_along(x), function(i) {
+      read_learned(x[[i]],
+        c(spot, list(i)))
+      })
+  }
 )
 
 read_renames <- function(x, spot) {

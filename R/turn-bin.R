@@ -62,8 +62,9 @@ turn_type("bin",
     labels = "texts", weight = "names", missing = "word"
   ),
   needs = "from", doing = "putting into bands",
-  says = function(made, turn) {
-    paste0("made of ", in_a_row(made$from), " in ", counted(length(made$meaning$codes), "band"))
+  says = function(derived, turn) {
+    paste0("made of ", in_a_row(derived$from), " in ",
+      counted(length(derived$meaning$codes), "band"))
   },
   traits = c("reckons", "makes categories", "weighs", "may be constant by mistake")
 )
@@ -114,8 +115,8 @@ lower_bands <- function(turn, world, source, place) {
   words <- if (is.null(note)) show_number(cuts) else cut_words(cuts, x, ends)
   rules <- band_rules(cuts, ends, words, is_whole(cuts) && is_whole(x), turn$labels,
     turn$makes[place])
-  made <- choose_by_rules(turn, rules, world, source)
-  lowered_by_rules(turn, place, made, band_meaning(turn, world, rules, source, place), note)
+  chosen <- choose_by_rules(turn, rules, world, source)
+  lowered_by_rules(turn, place, chosen, band_meaning(turn, world, rules, source, place), note)
 }
 
 # Steps of one SD keep their codes, whether or not a band holds rows; without a spread there is only

@@ -33,8 +33,8 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' turn_group(book, income, within = household_id, how = "mean")
 #' @export
-turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL,
-                        label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_change <- function(book, vars, unit, order, how = "difference", ..., as = NULL, label = NULL,
+                        note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("change", result_names(from, as, "_change"),
@@ -49,7 +49,7 @@ turn_change <- function(book, vars, unit, order, how = "difference", ..., as = N
 turn_type("change",
   keys = c(from = "names", label = "texts", unit = "names", order = "names", how = "word"),
   needs = "from", doing = "comparing occasions",
-  says = function(made, turn) {
+  says = function(derived, turn) {
     paste0("the ", turn$how %||% "difference", " of ", turn$from[1],
       " from the occasion before, of the same ", turn$unit)
   },

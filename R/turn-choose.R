@@ -1,8 +1,8 @@
 # Rules as one choose node of the formula language: what all turns by rules have in common.
 
-lowered_by_rules <- function(turn, place, made, meaning, note = NULL) {
-  new_lowered(turn$makes[place], made$expr, meaning,
-    rules = made$rules, kinds = made$kinds, carry = !identical(turn$missing, "plain"),
+lowered_by_rules <- function(turn, place, chosen, meaning, note = NULL) {
+  new_lowered(turn$makes[place], chosen$expr, meaning,
+    rules = chosen$rules, kinds = chosen$kinds, carry = !identical(turn$missing, "plain"),
     notes = if (!is.null(note)) list(note)
   )
 }
@@ -40,8 +40,10 @@ rule_test <- function(rule, source, named, loose, world) {
   where <- if (length(rule$when)) self_listed(source, rule$when) else rule$where
   known <- names(where) %in% world$names
   if (!all(known)) fail_unknown(names(where)[!known], world$names)
-  all_of_tests(Map(function(name, matchers) condition_test(name, matchers, name %in% named,
-    loose, world),
+  all_of_tests(Map(function(name, matchers) {
+    condition_test(name, matchers, name %in% named,
+      loose, world)
+  },
   names(where), where))
 }
 

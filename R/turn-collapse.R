@@ -28,10 +28,9 @@ NULL
 #' book <- turn_collapse(book, island, as = "island3",
 #'   becomes("Outer islands", "Sallow", "Merrin", "Tarn Skerry"))
 #' @export
-turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL,
-                          other = "Other", as = NULL,
-                          missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
-                          replace = FALSE) {
+turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, other = "Other",
+                          as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,
+                          accept = NULL, replace = FALSE) {
   parts <- split_dots(rlang::enquos(...), "turn_collapse")
   from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("collapse", result_names(from, as, "_c"),
@@ -48,7 +47,7 @@ turn_type("collapse",
     most_frequent = "number", other = "text", missing = "word"
   ),
   needs = "from", main = character(), doing = "merging",
-  says = function(made, turn) paste0("merged from the categories of ", in_a_row(made$from)),
+  says = function(derived, turn) paste0("merged from the categories of ", in_a_row(derived$from)),
   traits = "makes categories"
 )
 
@@ -81,9 +80,9 @@ lower_merges <- function(turn, world, source, place) {
   note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated,
     source, world))
   rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
-  made <- choose_by_rules(turn, rules, world, source)
-  out <- lowered_by_rules(turn, place, made, merged_meaning(turn, made$rules, source, world, place),
-    note)
+  chosen <- choose_by_rules(turn, rules, world, source)
+  out <- lowered_by_rules(turn, place, chosen, merged_meaning(turn, chosen$rules, source,
+    world, place), note)
   out$remarks <- compact(list(tied_remark(turn, note, source, world)))
   out
 }

@@ -58,7 +58,7 @@ turn_type("composite",
     weights = "numbers", prorate = "flag", valid_count = "flag"
   ),
   needs = "from", main = c(items = "from"), doing = "scoring",
-  says = function(made, turn) score_in_words(made),
+  says = function(derived, turn) score_in_words(derived),
   traits = c("reckons", "scores items", "may be constant by mistake")
 )
 

@@ -50,7 +50,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
 turn_type("compute",
   keys = c(formula = "formula", each = "names", label = "texts", missing = "word"),
   needs = "formula", main = c(formula = "formula"), doing = "one formula",
-  says = function(made, turn) paste0("worked out as ", turn$formula),
+  says = function(derived, turn) paste0("worked out as ", turn$formula),
   traits = c("reckons", "may be constant by mistake")
 )
 

@@ -25,8 +25,8 @@ NULL
 #' book <- turn_crosswalk(book, occupation, table = demo_file("status-score.csv"))
 #' @export
 turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL,
-                           missing = "carry",
-                           label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+                           missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
+                           replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
   chosen <- select_vars(book, rlang::enquo(vars))
@@ -44,7 +44,7 @@ turn_type("crosswalk",
   keys = c(from = "names", label = "texts", table = "table", missing = "word"),
   needs = "table", doing = "a table",
   more = function(turn) list(from = names(turn$table)[1], to = names(turn$table)[2]),
-  says = function(made, turn) paste0("looked up in a table by ", in_a_row(made$from))
+  says = function(derived, turn) paste0("looked up in a table by ", in_a_row(derived$from))
 )
 
 # The two columns of the table that matter, as a list.

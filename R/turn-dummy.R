@@ -37,17 +37,15 @@ NULL
 #' "Return")) book <- turn_dummy(book, opinion, coding = "polynomial")
 #' @export
 turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE,
-                       missing = "carry",
-                       as = NULL, label = NULL, note = NULL, high = NULL, accept = NULL,
-                       replace = FALSE) {
+                       missing = "carry", as = NULL, label = NULL, note = NULL, high = NULL,
+                       accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   pattern <- length(as) == 1 && is.character(as) && grepl("[{](name|level)[}]", as)
   turn <- new_turn("dummy", if (!pattern) as,
     from = from, reference = reference_in_order(reference, from),
-    coding = unless(coding, "indicator"),
-    all_levels = unless(all_levels, FALSE), missing = unless(missing, "carry"),
-    as = if (pattern) as, label = label, note = note, high = high,
+    coding = unless(coding, "indicator"), all_levels = unless(all_levels, FALSE),
+    missing = unless(missing, "carry"), as = if (pattern) as, label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -59,8 +57,8 @@ turn_type("dummy",
     missing = "word", as = "text"
   ),
   needs = "from", pattern = "amended", doing = "dummy-coding",
-  says = function(made, turn) {
-    paste0("one of ", length(turn$makes), " columns that code ", made$from[1],
+  says = function(derived, turn) {
+    paste0("one of ", length(turn$makes), " columns that code ", derived$from[1],
       " for a regression (", turn$coding %||% "indicator", " coding)")
   }
 )
@@ -72,8 +70,8 @@ reference_in_order <- function(reference, from) {
   reference <- unlist(reference)
   if (is.null(reference)) return(NULL)
   if (is.null(names(reference))) {
-    if (!length(reference) %in% c(1, length(from))) fail("reference-count",
-      given = length(reference), variables = length(from))
+    n <- c(length(reference), length(from))
+    if (!n[1] %in% c(1, n[2])) fail("reference-count", given = n[1], variables = n[2])
     return(rep_len(reference, length(from)))
   }
   odd <- setdiff(names(reference), from)
@@ -203,10 +201,14 @@ coding_matrix <- function(k, coding, reference) {
   switch(coding,
     indicator = diag(k)[, column_levels(k, coding, reference), drop = FALSE],
     effect = effect_matrix(k, reference),
-    difference = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j,
-                                                            -(k - j) / k, j / k)),
-    helmert = outer(seq_len(k), seq_len(k - 1), function(i, j) ifelse(i <= j, -1,
-                                                         ifelse(i == j + 1, j, 0)) / (j + 1)),
+    difference = outer(seq_len(k), seq_len(k - 1), function(i, j) {
+      ifelse(i <= j,
+                                                              -(k - j) / k, j / k)
+    }),
+    helmert = outer(seq_len(k), seq_len(k - 1), function(i, j) {
+      ifelse(i <= j, -1,
+                                                           ifelse(i == j + 1, j, 0)) / (j + 1)
+    }),
     polynomial = polynomial_matrix(k)
   )
 }

@@ -3,8 +3,8 @@ NULL
 
 #' @rdname turn_compute
 #' @export
-turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL,
-                      missing = "carry", note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL, missing = "carry",
+                      note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   if (missing(condition)) refuse_equals(...)
   refuse_dots(...)
   many <- rlang::enquo(each)
@@ -20,7 +20,7 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
 turn_type("flag",
   keys = c(formula = "formula", each = "names", label = "texts", missing = "word"),
   needs = "formula", main = c(condition = "formula"), doing = "flagging",
-  says = function(made, turn) paste0("1 where ", turn$formula, " holds, else 0"),
+  says = function(derived, turn) paste0("1 where ", turn$formula, " holds, else 0"),
   traits = "may be constant by mistake"
 )
 

@@ -3,8 +3,8 @@ NULL
 
 #' @rdname turn_change
 #' @export
-turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL,
-                       note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL,
+                       high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   groups <- rlang::enquo(within)
@@ -20,8 +20,10 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
 turn_type("group",
   keys = c(from = "names", label = "texts", within = "names", how = "word"),
   needs = "from", doing = "groups",
-  says = function(made, turn) paste0("the ", turn$how %||% "mean", " of ", turn$from[1],
-    within_words(turn)),
+  says = function(derived, turn) {
+    paste0("the ", turn$how %||% "mean", " of ", turn$from[1],
+      within_words(turn))
+  },
   traits = c("reckons", "tells what is undefined")
 )
 

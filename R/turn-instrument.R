@@ -62,7 +62,8 @@ turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NU
 turn_type("instrument",
   keys = c(title = "text", scales = "instrument", as = "text"),
   needs = "scales", main = c(file = "scales"), pattern = "always", doing = "an instrument",
-  says = function(made, turn) score_in_words(made), traits = c("makes categories", "scores items")
+  says = function(derived, turn) score_in_words(derived),
+  traits = c("makes categories", "scores items")
 )
 
 # An instrument as a list; layers above know how to open files.
@@ -164,13 +165,13 @@ lower_bands_of <- function(scale, name, score, turn, world) {
   cells <- unlist(scale$bands)
   rules <- Map(function(label, cell, i) new_rule(i, label, when = read_cell(cell)),
     names(cells), unname(cells), seq_along(cells))
-  made <- choose_by_rules(turn, unname(rules), world, score)
+  chosen <- choose_by_rules(turn, unname(rules), world, score)
   meaning <- new_meaning(
     label = paste0(world$meaning(score)$label, ", in bands"),
-    codes = recode_codes(made$rules, NULL), level = "ordinal", high = scale$high
+    codes = recode_codes(chosen$rules, NULL), level = "ordinal", high = scale$high
   )
-  new_lowered(name, made$expr, merge_meaning(meaning, turn[["define"]][[name]]), rules = made$rules,
-    kinds = made$kinds)
+  new_lowered(name, chosen$expr, merge_meaning(meaning, turn[["define"]][[name]]),
+    rules = chosen$rules, kinds = chosen$kinds)
 }
 
 lower_norm_of <- function(scale, name, score, turn, world) {

@@ -19,8 +19,8 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_interact(book, wait_min, hours, centre = TRUE)
 #' @export
-turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NULL,
-                          note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NULL, note = NULL,
+                          high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(a), "a")
   with <- select_vars(book, rlang::enquo(b), "b")

@@ -78,8 +78,8 @@ check_turn.key_turn <- function(turn) {
 lower.key_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     rules <- key_rules(turn$right[[i]], turn$wrong %||% 0, identical(turn$unanswered, "wrong"))
-    made <- choose_by_rules(turn, rules, world, turn$from[i])
-    out <- lowered_by_rules(turn, i, made, key_meaning(turn, world, i))
+    chosen <- choose_by_rules(turn, rules, world, turn$from[i])
+    out <- lowered_by_rules(turn, i, chosen, key_meaning(turn, world, i))
     out$remarks <- compact(list(unanswered_remark(turn, world, turn$from[i])))
     out
   })

@@ -28,10 +28,9 @@ NULL
 #' book <- turn_composite(book, md_1_0:md_9_0, as = "mood", how = "sum", reversed = md_3_0)
 #' book <- turn_norm(book, mood, table = demo_file("mood-norms.csv"), within = age)
 #' @export
-turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled",
-                      ..., as = NULL,
-                      missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
-                      replace = FALSE) {
+turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ...,
+                      as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,
+                      accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (base::missing(table)) fail("argument-needed", argument = "table")
   from <- select_vars(book, rlang::enquo(vars))
@@ -48,7 +47,7 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
 turn_type("norm",
   keys = c(from = "names", label = "texts", table = "table", missing = "word"),
   needs = "table", doing = "a norm table",
-  says = function(made, turn) paste0("scaled by a norm table from ", in_a_row(made$from)),
+  says = function(derived, turn) paste0("scaled by a norm table from ", in_a_row(derived$from)),
   traits = c("sets the scale", "its table names variables")
 )
 

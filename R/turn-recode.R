@@ -55,8 +55,10 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
 turn_type("recode",
   keys = c(from = "names", label = "texts", rules = "rules", loose = "flag", missing = "word"),
   needs = "rules", main = character(), doing = "recoding",
-  says = function(made, turn) paste0("recoded from ", in_a_row(made$from), " by ",
-    counted(length(made$rules), "rule")),
+  says = function(derived, turn) {
+    paste0("recoded from ", in_a_row(derived$from), " by ",
+      counted(length(derived$rules), "rule"))
+  },
   traits = c("makes categories", "may be constant by mistake")
 )
 
@@ -118,8 +120,8 @@ lower.recode_turn <- function(turn, world) {
 }
 
 lower_rules <- function(turn, world, source, place) {
-  made <- choose_by_rules(turn, turn$rules, world, source)
-  lowered_by_rules(turn, place, made, recode_meaning(turn, made$rules, source, world, place))
+  chosen <- choose_by_rules(turn, turn$rules, world, source)
+  lowered_by_rules(turn, place, chosen, recode_meaning(turn, chosen$rules, source, world, place))
 }
 
 recode_meaning <- function(turn, rules, source, world, place) {

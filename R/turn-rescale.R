@@ -24,8 +24,8 @@ NULL
 #' book <- turn_rescale(book, tr_1:tr_4, to = c(0, 100), as = "{name}_100")
 #' @export
 turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ..., as = NULL,
-                         missing = "carry",
-                         label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+                         missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
+                         replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("rescale", result_names(from, as, "_0"),

@@ -20,8 +20,8 @@ NULL
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
 #' @export
-turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "carry",
-                         label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "carry", label = NULL,
+                         note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("reverse", result_names(from, as, "_r"),
@@ -35,7 +35,7 @@ turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "c
 turn_type("reverse",
   keys = c(from = "names", label = "texts", limits = "numbers", missing = "word"),
   needs = "from", doing = "reversing",
-  says = function(made, turn) paste0("turned round: ", formula_text(made$expr)),
+  says = function(derived, turn) paste0("turned round: ", formula_text(derived$expr)),
   traits = c("reckons", "moves the scale", "sets the scale")
 )
 

@@ -49,21 +49,19 @@ NULL
 #' book <- turn_standardize(book, wait_min, how = "z")
 #' book <- turn_standardize(book, c(income, hours), how = "percentile", within = island)
 #' @export
-turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL,
-                             reference = NULL, ...,
-                             limits = NULL, divisor = "n - 1", as = NULL, missing = "carry",
-                             label = NULL,
-                             note = NULL, high = NULL, accept = NULL, replace = FALSE) {
+turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL, reference = NULL,
+                             ..., limits = NULL, divisor = "n - 1", as = NULL, missing = "carry",
+                             label = NULL, note = NULL, high = NULL, accept = NULL,
+                             replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   check_choice(how, "how", names(standard_forms))
   turn <- new_turn("standardize", result_names(from, as, paste0("_", how)),
     from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
     weight = chosen_vars(book, rlang::enquo(weight), "weight"),
-    reference = norms_in_order(reference),
-    limits = check_limits(limits), divisor = unless(divisor, "n - 1"),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
-    accept = read_accept(accept)
+    reference = norms_in_order(reference), limits = check_limits(limits),
+    divisor = unless(divisor, "n - 1"), missing = unless(missing, "carry"), label = label,
+    note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
@@ -74,8 +72,9 @@ turn_type("standardize",
     reference = "numbers", limits = "numbers", divisor = "text", missing = "word"
   ),
   needs = "from", doing = "standardizing",
-  says = function(made, turn) paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1],
-    within_words(turn)),
+  says = function(derived, turn) {
+    paste0("the ", form_words[[turn$how %||% "z"]], " of ", turn$from[1], within_words(turn))
+  },
   traits = c("reckons", "sets the scale", "weighs", "tells what is undefined")
 )
 
@@ -130,10 +129,10 @@ lower.standardize_turn <- function(turn, world) {
   check_numbers(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    made <- if (ranks_rows(turn)) placed_by_rank(turn, world, source) else placed_by_scale(turn,
-      world, source)
-    new_lowered(turn$makes[i], made$expr, standard_meaning(turn, world, source, i),
-      carry = !identical(turn$missing, "plain"), notes = made$notes, remarks = made$remarks
+    place_it <- if (ranks_rows(turn)) placed_by_rank else placed_by_scale
+    scaled <- place_it(turn, world, source)
+    new_lowered(turn$makes[i], scaled$expr, standard_meaning(turn, world, source, i),
+      carry = !identical(turn$missing, "plain"), notes = scaled$notes, remarks = scaled$remarks
     )
   })
 }
@@ -240,8 +239,10 @@ spread_remarks <- function(turn, world, x) {
 
 # The combinations of groups in words, in the order of their cells.
 group_labels <- function(groups, world) {
-  each <- Map(function(values, name) label_of(values, world$meaning(name)$codes) %|%
-    show_value(values), groups, names(groups))
+  each <- Map(function(values, name) {
+    label_of(values, world$meaning(name)$codes) %|%
+      show_value(values)
+  }, groups, names(groups))
   do.call(paste, c(unname(as.list(expand.grid(each, stringsAsFactors = FALSE))), sep = ", "))
 }
 
@@ -266,8 +267,9 @@ placed_by_rank <- function(turn, world, source) {
 }
 
 few_remarks <- function(notes, world) {
-  each <- vapply(notes, function(note) paste0(group_labels(note$groups, world), " (",
-    note$rows, ")"), "")
+  each <- vapply(notes, function(note) {
+    paste0(group_labels(note$groups, world), " (", note$rows, ")")
+  }, "")
   no_spread_remark(each)
 }
 

@@ -4,8 +4,7 @@ NULL
 #' @rdname turn_key
 #' @export
 turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL,
-                       accept = NULL,
-                       replace = FALSE) {
+                       accept = NULL, replace = FALSE) {
   refuse_dots(...)
   if (missing(of)) fail("argument-needed", argument = "of")
   from <- select_vars(book, rlang::enquo(items), "items")

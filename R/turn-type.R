@@ -106,16 +106,17 @@ within_words <- function(turn) {
   if (length(turn$within)) paste(" within", in_a_row(turn$within)) else ""
 }
 
-score_in_words <- function(made) {
-  if (!is_row_node(made$expr)) return(paste0("scored from ", in_a_row(made$from)))
-  how <- formula_words[[call_head(made$expr)]]$how
-  items <- row_items(made$expr)
-  least <- as.list(made$expr)$at_least %||% length(items)
+score_in_words <- function(derived) {
+  if (!is_row_node(derived$expr)) return(paste0("scored from ", in_a_row(derived$from)))
+  how <- formula_words[[call_head(derived$expr)]]$how
+  items <- row_items(derived$expr)
+  least <- as.list(derived$expr)$at_least %||% length(items)
   turned <- vapply(Filter(is.call, items), function(node) formula_vars(node)[1], "")
-  paste0("the ", how, " of ", length(items), " items (", in_a_row(made$from), "), for rows with ",
+  paste0("the ", how, " of ", length(items), " items (", in_a_row(derived$from),
+    "), for rows with ",
     if (least == length(items)) "all of them" else paste("at least", least), " valid",
     if (length(turned)) paste0("; reworked on the way: ", in_a_row(turned)),
-    if (isTRUE(as.list(made$expr)$prorate)) "; prorated")
+    if (isTRUE(as.list(derived$expr)$prorate)) "; prorated")
 }
 
 form_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15",

@@ -140,8 +140,10 @@ proof_lines <- function(x) {
       side = "each script ran in a fresh R process"),
     unlist(lapply(scripts, script_line), use.names = FALSE),
     if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
-    unlist(lapply(attr(x, "problems"), function(why) folded(glyph("!"),
-      " The script stopped: ", why)))
+    unlist(lapply(attr(x, "problems"), function(why) {
+      folded(glyph("!"),
+        " The script stopped: ", why)
+    }))
   )
 }
 

@@ -5,8 +5,10 @@ remark_lines <- function(texts) {
 
 # The remarks of one variable, a line each.
 own_remarks <- function(remarks) {
-  remark_lines(lapply(remarks, function(remark) paste(c(remark$words, remark$detail),
-    collapse = ": ")))
+  remark_lines(lapply(remarks, function(remark) {
+    paste(c(remark$words, remark$detail),
+      collapse = ": ")
+  }))
 }
 
 validity_line <- function(part, rows) {
@@ -70,8 +72,10 @@ value_line <- function(words, values) {
 learned_lines <- function(learned, recorded = FALSE) {
   if (!length(learned)) return(NULL)
   by <- split_in_order(learned, vapply(learned, `[[`, "", "of"))
-  unlist(lapply(by, function(notes) learned_words(notes,
-    if (recorded) "On record: " else "Learned: ")))
+  unlist(lapply(by, function(notes) {
+    learned_words(notes,
+      if (recorded) "On record: " else "Learned: ")
+  }))
 }
 
 learned_words <- function(notes, start) {

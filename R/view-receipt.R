@@ -125,8 +125,10 @@ shared_remarks <- function(parts) {
   each <- vapply(seq_along(remarks), function(i) {
     paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))
   }, "")
-  remark_lines(vapply(unique(words), function(w) paste0(w, ": ",
-    paste(each[words == w], collapse = ", ")), ""))
+  remark_lines(vapply(unique(words), function(w) {
+    paste0(w, ": ",
+      paste(each[words == w], collapse = ", "))
+  }, ""))
 }
 
 shared_kinds <- function(parts) {

@@ -70,8 +70,10 @@ works <- list(
   ),
   "T score" = list(
     ours = function(book, d) turn_standardize(book, income, how = "t"),
-    base = function(d) list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income,
-      na.rm = TRUE)),
+    base = function(d) {
+      list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income,
+        na.rm = TRUE))
+    },
     reads = "income", target = 2
   ),
   "percentile rank" = list(

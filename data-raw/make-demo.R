@@ -247,8 +247,10 @@ fields <- c(
     "information")), function(n, t) {
     field(n, t, "string", constraints = within(1, 10), level = "ordinal", high = "more satisfied")
   }),
-  series("qz_", paste("Safety quiz, question", 1:5), function(n, t) field(n, t, "integer",
-                                                              level = "nominal")),
+  series("qz_", paste("Safety quiz, question", 1:5), function(n, t) {
+    field(n, t, "integer",
+                                                                level = "nominal")
+  }),
   Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"),
     c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for",
     c("work", "school", "care", "shopping")), USE.NAMES = FALSE),

@@ -39,8 +39,9 @@ if (length(passed_as_arguments)) {
   quit()
 }
 # Those that take longest come first, so that no core waits for one at the end.
-longest <- file.path("tests/testthat", paste0("test-", c("all-robust", "all-attack", "report", "cli",
-  "all-worked-cases", "src-ways", "src", "figure"), ".R"))
+longest <- c("cli", "all-attack", "report", "all-robust", "src", "all-worked-cases", "src-ways",
+  "find", "figure")
+longest <- file.path("tests/testthat", paste0("test-", longest, ".R"))
 files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
 cores <- if (.Platform$OS.type == "unix") max(1, min(2, parallel::detectCores()),
   na.rm = TRUE) else 1

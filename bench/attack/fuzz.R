@@ -33,8 +33,10 @@ fuzz_targets <- function() {
     instrument = list(demo_file("commuter-mood.instrument.yaml"),
       function(path) turn_instrument(data, path)),
     table = list(table, function(path) turnbook(path)),
-    rules = list(demo_file("rider-rules.csv"), function(path) turn_recode(data, crossings,
-                                                        rules = path, as = "r")),
+    rules = list(demo_file("rider-rules.csv"), function(path) {
+      turn_recode(data, crossings,
+                                                          rules = path, as = "r")
+    }),
     formula = list(formula, function(path) {
       core("make_turn")(data, core("new_turn")("compute", "f",
         formula = rawToChar(core("file_bytes")(path))))
@@ -44,8 +46,10 @@ fuzz_targets <- function() {
 
 attack_fuzz <- function(times) {
   targets <- fuzz_targets()
-  unlist(lapply(names(targets), function(name) fuzz_one(name, targets[[name]][[1]],
-                                         targets[[name]][[2]], times)))
+  unlist(lapply(names(targets), function(name) {
+    fuzz_one(name, targets[[name]][[1]],
+                                           targets[[name]][[2]], times)
+  }))
 }
 
 # A file whose refusal says something that no file before it was told is broken further: so the

@@ -25,22 +25,28 @@ frames <- list(
 
 # One step each, whatever the data are.
 steps <- list(
-  recode = function(b) turn_recode(b, x, as = "r", becomes(1, upto(2)), becomes(2, from(3)),
-    the_rest(0)),
+  recode = function(b) {
+    turn_recode(b, x, as = "r", becomes(1, upto(2)), becomes(2, from(3)),
+      the_rest(0))
+  },
   several = function(b) turn_recode(b, as = "r", becomes(1, x = 1, y = from(1)), the_rest(2)),
   unchanged = function(b) turn_recode(b, g, as = "r", becomes("z", "a"), the_rest(unchanged())),
   loose = function(b) turn_recode(b, g, as = "r", loose = TRUE, becomes(1, "A", "E"), the_rest(0)),
   piece = function(b) turn_recode(b, g, as = "h", becomes(1, holding("a", "\u00e9")), the_rest(0)),
-  pattern = function(b) turn_recode(b, x, as = "p", loose = TRUE,
-    becomes(1, holding(regex = "^[MF]|1")), the_rest(0)),
+  pattern = function(b) {
+    turn_recode(b, x, as = "p", loose = TRUE,
+      becomes(1, holding(regex = "^[MF]|1")), the_rest(0))
+  },
   comma = function(b) define(b, x, read = "decimal comma"),
   first_day = function(b) define(b, g, read = "day first"),
   rename = function(b) {
     b <- turn_flag(b, unanswered(x), as = "before")
     rename_turn(b, after = before)
   },
-  trimmed = function(b) turn_compute(b, paste0(trimws(toupper(paste0(g, "-", trimws(x)))), y),
-    as = "t"),
+  trimmed = function(b) {
+    turn_compute(b, paste0(trimws(toupper(paste0(g, "-", trimws(x)))), y),
+      as = "t")
+  },
   reverse = function(b) turn_reverse(b, c(x, y), limits = c(0, 10)),
   rescale = function(b) turn_rescale(b, x, limits = c(0, 10), to = c(0, 100)),
   shift = function(b) turn_rescale(b, c(x, y), shift = 1),
@@ -74,10 +80,14 @@ steps <- list(
   robust = function(b) turn_standardize(b, x, how = "robust"),
   sten = function(b) turn_standardize(b, x, how = "sten"),
   pomp = function(b) turn_standardize(b, x, how = "pomp", limits = c(-10, 200)),
-  look_up = function(b) turn_crosswalk(b, c(x, g),
-    table = data.frame(code = c("a", "1", "x"), v = 1:3)),
-  norm = function(b) turn_norm(b, x, table = data.frame(raw = c("0 .. 2", "3 .."),
-    scaled = c(10, 20))),
+  look_up = function(b) {
+    turn_crosswalk(b, c(x, g),
+      table = data.frame(code = c("a", "1", "x"), v = 1:3))
+  },
+  norm = function(b) {
+    turn_norm(b, x, table = data.frame(raw = c("0 .. 2", "3 .."),
+      scaled = c(10, 20)))
+  },
   change = function(b) turn_change(b, x, unit = g, order = y),
   ratio = function(b) turn_change(b, y, unit = x, order = x, how = "percent"),
   group = function(b) turn_group(b, x, within = g),

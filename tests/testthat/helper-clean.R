@@ -45,21 +45,27 @@ cuts_of <- function(x) unique(c(middle(x), middle(x) + max(1, stats::sd(x, na.rm
 on_column <- list(
   bin = function(d) turn_bin(d, x, at = cuts_of(d$x), as = "made"),
   flag = function(d) turn_flag(d, x > !!middle(d$x), as = "made"),
-  recode = function(d) turn_recode(d, x, as = "made", becomes(0, under(middle(d$x))),
-    becomes(1, from(middle(d$x)))),
+  recode = function(d) {
+    turn_recode(d, x, as = "made", becomes(0, under(middle(d$x))),
+      becomes(1, from(middle(d$x))))
+  },
   z = function(d) turn_standardize(d, x, as = "made"),
   percentile = function(d) turn_standardize(d, x, as = "made", how = "percentile"),
   rank = function(d) turn_standardize(d, x, as = "made", how = "normal"),
   compute = function(d) turn_compute(d, x / 10 + 1, as = "made"),
   root = function(d) turn_compute(d, sqrt(abs(x)), as = "made"),
   branch = function(d) turn_compute(d, if (x > !!middle(d$x)) x else 0, as = "made"),
-  rescale = function(d) turn_rescale(d, x, limits = range(d$x, na.rm = TRUE),
-    to = c(0, 100), as = "made")
+  rescale = function(d) {
+    turn_rescale(d, x, limits = range(d$x, na.rm = TRUE),
+      to = c(0, 100), as = "made")
+  }
 )
 
 on_sets <- list(
-  mean = function(n) turn_composite(clean_items(n), everything(), as = "s", at_least = 2,
-    high = "more"),
+  mean = function(n) {
+    turn_composite(clean_items(n), everything(), as = "s", at_least = 2,
+      high = "more")
+  },
   sum = function(n) {
     turn_composite(clean_items(n), everything(), how = "sum", prorate = TRUE, at_least = 2,
       as = "s", high = "more")
@@ -69,31 +75,49 @@ on_sets <- list(
     turn_composite(define(turnbook(transform(items, q2 = 6 - q2)), everything(), limits = c(1, 5)),
       everything(), reversed = "q2", as = "s", high = "more")
   },
-  reverse = function(n) turn_reverse(clean_items(n, points = 5), everything(), limits = c(1, 5),
-    high = "more"),
-  pairs = function(n) turn_composite(clean_items(n, k = 2), everything(), how = "max", as = "s",
-    high = "more"),
+  reverse = function(n) {
+    turn_reverse(clean_items(n, points = 5), everything(), limits = c(1, 5),
+      high = "more")
+  },
+  pairs = function(n) {
+    turn_composite(clean_items(n, k = 2), everything(), how = "max", as = "s",
+      high = "more")
+  },
   change = function(n) turn_change(clean_panel(n), x, unit = person, order = wave),
-  group = function(n) turn_group(data.frame(h = rep(seq_len(n / 4), 4), x = lacking(rnorm(n))),
-    x, within = h),
-  within = function(n) turn_standardize(data.frame(g = rep(1:4, n / 4), x = lacking(rnorm(n))),
-    x, within = g),
-  interact = function(n) turn_interact(data.frame(a = rnorm(n), b = lacking(rnorm(n, 4))), a, b,
-    centre = TRUE),
-  words = function(n) turn_recode(clean_words(n), w, as = "c", becomes(1, "yes"),
-    becomes(0, "no", "perhaps")),
-  collapse = function(n) turn_collapse(clean_coded(n), g, as = "c",
-    becomes("Own", "Bike", "Car", "Foot")),
+  group = function(n) {
+    turn_group(data.frame(h = rep(seq_len(n / 4), 4), x = lacking(rnorm(n))),
+      x, within = h)
+  },
+  within = function(n) {
+    turn_standardize(data.frame(g = rep(1:4, n / 4), x = lacking(rnorm(n))),
+      x, within = g)
+  },
+  interact = function(n) {
+    turn_interact(data.frame(a = rnorm(n), b = lacking(rnorm(n, 4))), a, b,
+      centre = TRUE)
+  },
+  words = function(n) {
+    turn_recode(clean_words(n), w, as = "c", becomes(1, "yes"),
+      becomes(0, "no", "perhaps"))
+  },
+  collapse = function(n) {
+    turn_collapse(clean_coded(n), g, as = "c",
+      becomes("Own", "Bike", "Car", "Foot"))
+  },
   dummy = function(n) turn_dummy(clean_coded(n), g),
   contrast = function(n) turn_dummy(clean_words(n), w, coding = "effect"),
-  crosswalk = function(n) turn_crosswalk(clean_words(n), w,
-    table = data.frame(w = c("yes", "no", "perhaps"), v = 2:0)),
+  crosswalk = function(n) {
+    turn_crosswalk(clean_words(n), w,
+      table = data.frame(w = c("yes", "no", "perhaps"), v = 2:0))
+  },
   key = function(n) {
     answers <- data.frame(a = sample(letters[1:4], n, TRUE), b = sample(letters[1:4], n, TRUE))
     turn_key(answers, c(a, b), key = c(a = "b", b = "c"), high = "more right")
   },
-  tally = function(n) turn_tally(clean_items(n, points = 5), everything(), of = c(4, 5), as = "t",
-    high = "more"),
+  tally = function(n) {
+    turn_tally(clean_items(n, points = 5), everything(), of = c(4, 5), as = "t",
+      high = "more")
+  },
   refused = function(n) {
     book <- define(turnbook(data.frame(x = replace(rpois(n, 4), 1:9, 99))), x,
       missing = c(Refused = 99))

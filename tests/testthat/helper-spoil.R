@@ -20,10 +20,14 @@ spoiled <- list(
     d <- data.frame(x = c(49.5, round(runif(n - 1, 0, 100), 1)))
     turn_recode(d, x, as = "k", becomes(1, upto(49)), becomes(2, from(50)))
   },
-  "rule-overlap" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
-    becomes(2, from(3))),
-  "empty-rule" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
-    becomes(2, 4, 5), becomes(3, 6)),
+  "rule-overlap" = function(n) {
+    turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
+      becomes(2, from(3)))
+  },
+  "empty-rule" = function(n) {
+    turn_recode(likert(n), x, as = "k", becomes(1, upto(3)),
+      becomes(2, 4, 5), becomes(3, 6))
+  },
   "unmatched" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 1, 2), becomes(2, 4, 5)),
   "beyond-limits" = function(n) {
     turn_compute(limited(data.frame(x = replace(clean_columns$likert(n), some_rows(n), 6)), 1, 5),
@@ -59,8 +63,10 @@ spoiled <- list(
     turn_compute(data.frame(b = born, d = replace(born + 9000, some_rows(n),
       as.Date("2020-01-01"))), years_between(b, d), as = "k")
   },
-  "item-twice" = function(n) turn_composite(transform(clean_items(n, points = 5), again = q1),
-    everything(), as = "s"),
+  "item-twice" = function(n) {
+    turn_composite(transform(clean_items(n, points = 5), again = q1),
+      everything(), as = "s")
+  },
   "mixed-ranges" = function(n) {
     items <- clean_items(n, points = 5)
     turn_composite(transform(items, q1 = q1 * 2), everything(), as = "s", at_least = 1)
@@ -79,8 +85,10 @@ spoiled <- list(
     turn_compute(data.frame(x = replace(as.character(rpois(n, 30)), some_rows(n), "about 30")),
       x + 1, as = "k")
   },
-  "undefined" = function(n) turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)),
-    log(x), as = "k"),
+  "undefined" = function(n) {
+    turn_compute(data.frame(x = replace(rpois(n, 9) + 1, some_rows(n), 0)),
+      log(x), as = "k")
+  },
   "pattern-gave-up" = function(n) {
     texts <- replace(rep(c("bus", "ferry"), length.out = n), some_rows(n),
       paste0(strrep("a", 30), "!"))
@@ -111,8 +119,10 @@ spoiled <- list(
       level = "ordinal")
     turn_dummy(book, t, coding = "difference")
   },
-  "code-merge" = function(n) turn_recode(likert(n), x, as = "k", becomes(1, 4, 5),
-    the_rest(unchanged())),
+  "code-merge" = function(n) {
+    turn_recode(likert(n), x, as = "k", becomes(1, 4, 5),
+      the_rest(unchanged()))
+  },
   "label-gap" = function(n) {
     turn_flag(define(turnbook(likert(n)), x, codes = c(a = 1, b = 2, c = 3, d = 4)),
       x == 2, as = "k")
@@ -132,8 +142,10 @@ spoiled <- list(
     save_turns(turn_dummy(clean_words(n), w), path)
     apply_turns(transform(clean_words(n), w = replace(w, some_rows(n), "never")), path)
   },
-  "key-unmatched" = function(n) turn_crosswalk(clean_words(n), w,
-    table = data.frame(w = c("yes", "no"), v = 1:0)),
+  "key-unmatched" = function(n) {
+    turn_crosswalk(clean_words(n), w,
+      table = data.frame(w = c("yes", "no"), v = 1:0))
+  },
   "name-clash" = function(n) turn_compute(likert(n), x * 2, as = "X"),
   "identical-result" = function(n) turn_compute(any_column(n), x * 1, as = "k"),
   "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 2)

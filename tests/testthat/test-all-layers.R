@@ -55,8 +55,10 @@ test_that("no room calls up, and no file is long", {
 read_generics <- function(folder) {
   files <- list.files(folder, "[.]R$")
   lines <- lapply(file.path(folder, files), readLines)
-  generics <- lapply(lines, function(l) sub(" <- .*", "",
-    grep("^[a-z_]+ <- function.*UseMethod", l, value = TRUE)))
+  generics <- lapply(lines, function(l) {
+    sub(" <- .*", "",
+      grep("^[a-z_]+ <- function.*UseMethod", l, value = TRUE))
+  })
   defined <- setNames(rep(room_of(files), lengths(generics)), unlist(generics))
   methods <- lapply(names(defined), function(generic) {
     has <- vapply(lines, function(l) any(grepl(paste0("^`?", generic, "[.][A-Za-z_.]+`? <- "), l)),

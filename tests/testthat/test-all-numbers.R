@@ -83,8 +83,10 @@ test_that("natural breaks have the least sum of squares, far from zero as well",
   for (i in 1:25) {
     x <- c(-1e9 * (i %% 2), round(rnorm(11), 2), if (i %% 3) 1e6)
     values <- sort(unique(x))
-    least <- min(utils::combn(length(values) - 1, 3, function(at) squares(x,
-      findInterval(x, values[at + 1]))))
+    least <- min(utils::combn(length(values) - 1, 3, function(at) {
+      squares(x,
+        findInterval(x, values[at + 1]))
+    }))
     ours <- squares(x, value(made(turn_bin(data.frame(x = x), x, groups = 4, by = "gaps",
       as = "b")), "b"))
     expect_lte(ours, least * (1 + 1e-9) + 1e-9)

@@ -98,8 +98,10 @@ test_that("what turns learn of many rows is what plain R finds", {
   weighted <- learned(turn_standardize(book, x, weight = w, how = "centred", as = "r"))[[1]]
   expect_equal(weighted, weighted.mean(data$x[use], data$w[use]))
   rank <- quietly(turn_standardize(book, few, how = "percentile", as = "r"))$r
-  share <- vapply(1:7, function(k) mean(data$few < k, na.rm = TRUE) +
-    mean(data$few == k, na.rm = TRUE) / 2, 0)
+  share <- vapply(1:7, function(k) {
+    mean(data$few < k, na.rm = TRUE) +
+      mean(data$few == k, na.rm = TRUE) / 2
+  }, 0)
   expect_equal(rank, 100 * share[data$few])
   middles <- quietly(turn_group(book, x, within = c(g, few), how = "median", as = "r"))$r
   right <- ave(data$x, data$g, data$few, FUN = function(v) median(v, na.rm = TRUE))

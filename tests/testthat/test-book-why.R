@@ -27,7 +27,7 @@ test_that("asking for a reason finds the rows that are missing for it, after any
     turn_recode(as = "two", becomes(1, x = 1, k = 1), becomes(2, x = from(2))) |>
     turn_collapse(k, becomes("all", 1), as = "kc") |> turn_rescale(x_change, shift = 1) |>
     turn_tally(c(x, y), of = 1, as = "n"))
-  place <- core("place_of")(book)
+  place <- core("context_of")(book)
   asked <- 0
   for (name in core("derived_names")(book)) {
     column <- core("column_in")(book, name)

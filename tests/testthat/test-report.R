@@ -96,8 +96,10 @@ test_that("awkward data are drawn and reported, or refused in words, without a w
     function(b) turn_recode(b, x, as = "k", becomes(1, upto(3)), the_rest(2)),
     function(b) turn_bin(b, x, as = "bands", at = c(2, 4)),
     function(b) turn_compute(b, x * 2, as = "d"),
-    function(b) turn_compute(b, x + y, as = "s"), function(b) turn_composite(b, c(x, y), as = "c",
-      at_least = 1),
+    function(b) turn_compute(b, x + y, as = "s"), function(b) {
+      turn_composite(b, c(x, y), as = "c",
+        at_least = 1)
+    },
     function(b) turn_standardize(b, x), function(b) turn_dummy(b, g),
     function(b) turn_flag(b, x > 1, as = "f")
   )

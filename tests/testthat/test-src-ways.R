@@ -49,8 +49,8 @@ test_that("worked out once for each answer or row by row, columns, reasons and c
       chunks <- lapply(split(data, rep(1:100, each = 6)), function(rows) make_mixed(turn, rows))
       alone <- lapply(chunks, function(column) core("show_value")(column$x))
       expect_equal(core("show_value")(made$x), unlist(alone, use.names = FALSE), info = told)
-      expect_equal(core("reasons")(made), unlist(lapply(chunks, core("reasons")), use.names = FALSE),
-        info = told)
+      expect_equal(core("reasons")(made), unlist(lapply(chunks, core("reasons")),
+        use.names = FALSE), info = told)
       fresh <- core("facts_of_column")(made$x)
       expect_equal(made$facts$valid, fresh$valid, info = told)
       if (is.numeric(made$x)) expect_equal(made$facts, fresh, info = told)
@@ -71,8 +71,10 @@ test_that("arithmetic in blocks is that of R, to the last digit", {
   for (text in formulas) {
     node <- core("parse_formula")(text)
     whole <- core("evaluate_column")(node, place(seq_len(n)))$x
-    parts <- lapply(1:3, function(i) core("evaluate_column")(node,
-      place(seq_len(6667) + (i - 1) * 6667))$x)
+    parts <- lapply(1:3, function(i) {
+      core("evaluate_column")(node,
+        place(seq_len(6667) + (i - 1) * 6667))$x
+    })
     expect_identical(whole, unlist(parts), info = text)
     exact <- text %in% c("y + y", "-y")
     expect_equal(is.null(core("in_blocks")(node, place(seq_len(n)), core("evaluate"))),
