@@ -45,8 +45,8 @@ turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., 
   turn <- new_turn("dummy", if (!pattern) as,
     from = from, reference = reference_in_order(reference, from),
     coding = unless(coding, "indicator"), all_levels = unless(all_levels, FALSE),
-    missing = unless(missing, "carry"), as = if (pattern) as, label = label, note = note, high = high,
-    accept = read_accept(accept)
+    missing = unless(missing, "carry"), as = if (pattern) as, label = label, note = note,
+    high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
