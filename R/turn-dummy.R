@@ -33,8 +33,9 @@ NULL
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' book <- turn_dummy(book, c(island, ticket), reference = c(island = "Northholm", ticket =
-#' "Return")) book <- turn_dummy(book, opinion, coding = "polynomial")
+#' book <- turn_dummy(book, c(island, ticket),
+#'   reference = c(island = "Northholm", ticket = "Return"))
+#' book <- turn_dummy(book, opinion, coding = "polynomial")
 #' @export
 turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., all_levels = FALSE,
                        missing = "carry", as = NULL, label = NULL, note = NULL, high = NULL,
@@ -252,31 +253,6 @@ level_names <- function(plan) {
   one_of_each(safe_name(plan$labels[plan$column], plan$levels[plan$column]))
 }
 
-safe_name <- function(labels, codes) {
-  plain <- stringi::stri_trans_general(labels, "Latin-ASCII")
-  lost <- !stringi::stri_enc_isascii(plain)
-  plain[lost] <- show_value(codes[lost])
-  name <- gsub("[^a-z0-9]+", "_", lower_ascii(signs_in_words(plain)))
-  name <- gsub("^_+|_+$", "", name)
-  ends <- nchar(name) > 30
-  name[ends] <- sub("_[^_]*$", "", substr(name[ends], 1, 30))
-  ifelse(nzchar(name) & stringi::stri_enc_isascii(name), name, paste0("level", seq_along(name)))
-}
-
-# Signs that tell one level from another: a minus before a number (but not between two), "<12",
-# ">16", "12+".
-signs_in_words <- function(text) {
-  words <- c("(?<![0-9A-Za-z])-(?=[.]?[0-9])" = "minus_", "<=" = " up to ", ">=" = " from ",
-    "<" = " under ", ">" = " over ", "(?<=[0-9])[+]" = " plus ")
-  for (sign in names(words)) text <- gsub(sign, words[[sign]], text, perl = TRUE)
-  text
-}
-
-one_of_each <- function(names) {
-  copy <- stats::ave(seq_along(names), names, FUN = seq_along)
-  ifelse(copy > 1, paste0(names, "_", copy), names)
-}
-
 dummy_meaning <- function(plan, turn, world, j) {
   title <- world$meaning(plan$source)$label %||% plan$source
   label <- plan$labels[plan$column[j]]
@@ -287,8 +263,7 @@ dummy_meaning <- function(plan, turn, world, j) {
     polynomial = sub("^degree(.*) trend", "trend of degree \\1",
       paste(level_names(plan)[j], "trend"))
   )
-  against <- if (plan$coding ==
-    "effect") "less the mean of all levels; reference " else "reference "
+  against <- c(effect = "less the mean of all levels; reference ")[plan$coding] %|% "reference "
   named <- plan$coding %in% c("indicator", "effect") && !isTRUE(turn$all_levels)
   new_meaning(
     label = paste0(title, ": ", said, if (named) paste0(" (", against,

@@ -92,3 +92,29 @@ fail_beyond <- function(name, outside, limits) {
     code = show_number(values[length(values)])
   )
 }
+
+# A part of a name from a label: ASCII, at most 30 letters; the code where a label has no such form.
+safe_name <- function(labels, codes) {
+  plain <- stringi::stri_trans_general(labels, "Latin-ASCII")
+  lost <- !stringi::stri_enc_isascii(plain)
+  plain[lost] <- show_value(codes[lost])
+  name <- gsub("[^a-z0-9]+", "_", lower_ascii(signs_in_words(plain)))
+  name <- gsub("^_+|_+$", "", name)
+  ends <- nchar(name) > 30
+  name[ends] <- sub("_[^_]*$", "", substr(name[ends], 1, 30))
+  ifelse(nzchar(name) & stringi::stri_enc_isascii(name), name, paste0("level", seq_along(name)))
+}
+
+# Signs that tell one level from another: a minus before a number (but not between two), "<12",
+# ">16", "12+".
+signs_in_words <- function(text) {
+  words <- c("(?<![0-9A-Za-z])-(?=[.]?[0-9])" = "minus_", "<=" = " up to ", ">=" = " from ",
+    "<" = " under ", ">" = " over ", "(?<=[0-9])[+]" = " plus ")
+  for (sign in names(words)) text <- gsub(sign, words[[sign]], text, perl = TRUE)
+  text
+}
+
+one_of_each <- function(names) {
+  copy <- stats::ave(seq_along(names), names, FUN = seq_along)
+  ifelse(copy > 1, paste0(names, "_", copy), names)
+}
