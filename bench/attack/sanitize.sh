@@ -11,10 +11,11 @@ rm -f "$room"/source/src/*.o "$room"/source/src/*.so
 asan=$(g++ -print-file-name=libasan.so)
 R_MAKEVARS_USER="$room/Makevars" R CMD INSTALL --no-test-load --no-docs -l "$room/lib" "$room/source" > "$room/log" 2>&1 || { tail -20 "$room/log"; exit 1; }
 bad=0
-for name in kernels counting ways bounds kept-facts receipts random-rules; do
+for name in src src-facts src-ways all-bounds book-facts book-receipt all-random; do
   R_LIBS="$room/lib" LD_PRELOAD="$asan" ASAN_OPTIONS=detect_leaks=0 UBSAN_OPTIONS=print_stacktrace=1 \
     Rscript tools/test.R "tests/testthat/test-$name.R" "$room/result.rds" > "$room/$name.log" 2>&1 || true
   if grep -qE "runtime error|AddressSanitizer" "$room/$name.log"; then bad=1; grep -E "runtime error|AddressSanitizer" "$room/$name.log" | sort | uniq -c | head -20; fi
+  grep -q "FAIL 0 " "$room/$name.log" || bad=1
   echo "sanitized $name: $(tail -n 1 "$room/$name.log")"
 done
 cat > "$room/torture.R" <<'END'
