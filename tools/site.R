@@ -1,8 +1,6 @@
 # Builds the pages of the help and the articles into site/, from the installed package, without
 # asking any server.
 options(pkgdown.internet = FALSE)
-# what is printed stands on the pages without colours
-Sys.setenv(R_CLI_NUM_COLORS = "1", NO_COLOR = "1")
 pkgdown::init_site(".")
 pkgdown::build_home(".", preview = FALSE, quiet = TRUE)
 pkgdown::build_reference(".", lazy = FALSE, preview = FALSE, devel = FALSE)
