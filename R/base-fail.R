@@ -129,8 +129,8 @@ tell_analyst <- function(class, ...) {
 }
 
 # Work of many steps tells how far it is: after two seconds, then each time the time spent has
-# doubled, or after ten seconds more. Call what this gives with the number of steps done.
-# Progress is a condition, worded by layers above.
+# doubled, or after ten seconds more. Call what this gives with the number of steps done. Progress
+# is a condition, worded by layers above.
 progress_of <- function(steps, what) {
   started <- seconds_now()
   due <- 2

@@ -117,8 +117,8 @@ without_vars <- function(entry, names) {
   entry
 }
 
-# A turn with other arguments: its verb is called again, with what it was given before and what
-# is new, on a book that only hands back the turn.
+# A turn with other arguments: its verb is called again, with what it was given before and what is
+# new, on a book that only hands back the turn.
 amended_turn <- function(book, old, dots) {
   verb <- get(paste0("turn_", old$verb), mode = "function")
   given <- arguments_of(old)

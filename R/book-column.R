@@ -1,5 +1,5 @@
-# The columns a turn makes, the turn with what it learned, and the receipt. What a turn makes
-# later may rest on what it made before.
+# The columns a turn makes, the turn with what it learned, and the receipt. What a turn makes later
+# may rest on what it made before.
 make_columns <- function(book, turn, recorded = list()) {
   check_turn(turn)
   parts <- list()

@@ -41,8 +41,8 @@ make_room <- function(book, turn, replace) {
   list(book = book, users = users)
 }
 
-# Makes again what depends on the changed variables, and nothing else. Gives the book and the
-# names that were made, turn by turn.
+# Makes again what depends on the changed variables, and nothing else. Gives the book and the names
+# that were made, turn by turn.
 remake <- function(book, changed) {
   changed <- unique(c(changed, asked_by(book, changed)))
   made <- list()

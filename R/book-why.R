@@ -144,8 +144,8 @@ told_reasons <- function(book, name) {
   told
 }
 
-# A formula may ask for a missing kind of a derived variable. It is put in terms of the
-# originals, so that every back end can tell kinds apart by their codes alone.
+# A formula may ask for a missing kind of a derived variable. It is put in terms of the originals,
+# so that every back end can tell kinds apart by their codes alone.
 rewrite_kinds <- function(node, book) {
   if (!uses(node, "unanswered")) return(node)
   walk_formula(node, function(call) {
@@ -163,8 +163,8 @@ kinds_known <- function(book, name) {
     setdiff(standard_kinds, "blank")))
 }
 
-# TRUE where the variable is missing for this reason. What a rule says comes first, then the
-# reasons of the sources, as explain_missing() has it.
+# TRUE where the variable is missing for this reason. What a rule says comes first, then the reasons
+# of the sources, as explain_missing() has it.
 kind_condition <- function(name, kind, book) {
   if (!is_derived(book, name)) return(original_condition(name, kind, book))
   derived <- derived_in(book, name)

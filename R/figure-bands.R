@@ -1,5 +1,5 @@
-# A number put into bands: one histogram in the tones of the bands, with cut points and names;
-# or, where the names would meet, the histogram beside a list of the bands.
+# A number put into bands: one histogram in the tones of the bands, with cut points and names; or,
+# where the names would meet, the histogram beside a list of the bands.
 figure_bands <- function(book, source, name) {
   derived <- derived_in(book, name)
   x <- as.numeric(column_in(book, source)$x)

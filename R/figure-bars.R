@@ -8,8 +8,8 @@ histogram_bars <- function(book, name, panel) {
   data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows)
 }
 
-# One bar a value for whole numbers that lie close, else about forty bars; where few values lie
-# far out, the bars at the ends hold them.
+# One bar a value for whole numbers that lie close, else about forty bars; where few values lie far
+# out, the bars at the ends hold them.
 histogram_breaks <- function(x) {
   if (!length(x)) return(c(0, 1))
   ends <- range(x)

@@ -1,5 +1,5 @@
-# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn,
-# and the receipt, which has counted much of it already.
+# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn, and
+# the receipt, which has counted much of it already.
 #' @export
 find_all.ableturn_made <- function(made, book) {
   learn_facts(book, vars_behind(made$out))

@@ -1,7 +1,6 @@
-# Random draws as a pure function of seed and row identifier, by whole numbers below 2^53, so
-# that the order of the rows and the back end do not matter. The mixing is by cubing modulo a
-# prime, round after round, as in the cipher MiMC (Albrecht et al. 2016); cubing is a permutation
-# there.
+# Random draws as a pure function of seed and row identifier, by whole numbers below 2^53, so that
+# the order of the rows and the back end do not matter. The mixing is by cubing modulo a prime,
+# round after round, as in the cipher MiMC (Albrecht et al. 2016); cubing is a permutation there.
 draw_prime <- 67108859
 
 draw_rounds <- 8

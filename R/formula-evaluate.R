@@ -13,8 +13,8 @@ evaluate <- function(node, context) {
   if (is.list(out)) out$x else out
 }
 
-# The same for the outermost node, with what it knows about its rows: `branch` of a choose,
-# the number of `valid` items of a row function.
+# The same for the outermost node, with what it knows about its rows: `branch` of a choose, the
+# number of `valid` items of a row function.
 evaluate_full <- function(node, context) {
   word <- if (is.call(node)) formula_words[[as.character(node[[1]])]]
   if (is.null(word)) return(list(x = evaluate(node, context)))

@@ -1,5 +1,5 @@
-# What is learned of a variable as a list of values: spellings, rare values, categories, cut
-# points, and the whole distribution.
+# What is learned of a variable as a list of values: spellings, rare values, categories, cut points,
+# and the whole distribution.
 
 # spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside =
 # "pieces" or "patterns", x %in% the texts met that hold one of those.
@@ -83,8 +83,8 @@ learn_whole_distribution <- function(x, of) {
   new_note(of, seen$values, seen$cumulative[length(seen$cumulative)], seen$cumulative)
 }
 
-# The variable of a statistic, its groups and its weight; where there are such, `use` tells the
-# rows that count: valid, in a group, and of positive weight.
+# The variable of a statistic, its groups and its weight; where there are such, `use` tells the rows
+# that count: valid, in a group, and of positive weight.
 statistic_parts <- function(call, context) {
   x <- evaluate(call[[2]], context)
   options <- as.list(call)

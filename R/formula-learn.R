@@ -1,6 +1,6 @@
-# Replaces the statistics in a formula by their values, learned from the columns or taken from
-# what is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic
-# within groups their values, `groups`.
+# Replaces the statistics in a formula by their values, learned from the columns or taken from what
+# is `recorded`. Gives the formula and what was learned: of, is, rows, and for a statistic within
+# groups their values, `groups`.
 learn_formula <- function(node, context, recorded = list()) {
   if (!uses(node, words_with("learned"))) return(list(node = node, learned = list()))
   notes <- new.env()

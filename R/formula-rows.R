@@ -55,8 +55,8 @@ is_row_node <- function(node) {
   is.call(node) && is.symbol(node[[1]]) && has_word_trait(as.character(node[[1]]), "over items")
 }
 
-# previous(x, unit = , order = ): the value on the occasion before, of the same unit. The order
-# of the rows does not matter. `steps`, which the package adds, are the occasions of a text in their
+# previous(x, unit = , order = ): the value on the occasion before, of the same unit. The order of
+# the rows does not matter. `steps`, which the package adds, are the occasions of a text in their
 # order.
 run_previous <- function(node, context, value_of) {
   args <- as.list(node)

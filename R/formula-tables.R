@@ -1,7 +1,7 @@
 # Rows by the values of one or several variables, and tables that give a value to each of them.
 
-# The cells that the values of some variables span: `keys`, the values of each variable;
-# `cell`, the place of each row among all combinations, NA where a value is missing.
+# The cells that the values of some variables span: `keys`, the values of each variable; `cell`, the
+# place of each row among all combinations, NA where a value is missing.
 group_cells <- function(columns) {
   placed <- lapply(unname(columns), places_in)
   keys <- setNames(lapply(placed, `[[`, "keys"), names(columns))
@@ -35,8 +35,8 @@ combined_place <- function(places, sizes) {
 
 cell_of <- function(columns, keys) combined_place(Map(place_among, columns, keys), lengths(keys))
 
-# lookup(values, x, keys, y, keys, ...): the value that the table holds for the row, missing
-# where the row is not in the table. `called` names the table in scripts.
+# lookup(values, x, keys, y, keys, ...): the value that the table holds for the row, missing where
+# the row is not in the table. `called` names the table in scripts.
 look_up <- function(values, ..., called = NULL) {
   parts <- list(...)
   place <- seq_along(parts) %% 2 == 1
@@ -67,8 +67,8 @@ group_value <- function(x, ..., how) {
   out[cell]
 }
 
-# Where values lie in a distribution that was learned: `at` are its values in order, `upto` the
-# rows (or their weight) at or below each.
+# Where values lie in a distribution that was learned: `at` are its values in order, `upto` the rows
+# (or their weight) at or below each.
 rows_below <- function(x, at, upto) held_below(finite_number(x), at, upto, -near_enough(at), FALSE)
 
 rows_equal <- function(x, at, upto) {

@@ -107,8 +107,8 @@ category_order <- function(values, codes = NULL) {
   c(values[declared], sort_values(others))
 }
 
-# Meanings that a column of a data frame carries with it: factor levels, and the attributes
-# `label`, `labels`, `na_values` and `na_range`.
+# Meanings that a column of a data frame carries with it: factor levels, and the attributes `label`,
+# `labels`, `na_values` and `na_range`.
 meaning_from_column <- function(column) {
   carried <- function(name) attr(column, name, exact = TRUE)
   codes <- carried("labels")

@@ -4,8 +4,8 @@ standard_kinds <- c(
   "no earlier occasion", "not in the table", "a source is missing"
 )
 
-# A column ready for analysis: `x` with NA wherever there is no valid answer, and for the
-# NA rows in their order `why`, a position in `kinds`.
+# A column ready for analysis: `x` with NA wherever there is no valid answer, and for the NA rows in
+# their order `why`, a position in `kinds`.
 new_column <- function(x, why = rep(1L, sum(is.na(x))), kinds = "blank") {
   list(x = x, why = why, kinds = kinds)
 }

@@ -1,5 +1,5 @@
-# Rules in base R: nested ifelse(), in which a test that is missing leaves the row missing; a
-# long list of values becomes a table of old and new codes.
+# Rules in base R: nested ifelse(), in which a test that is missing leaves the row missing; a long
+# list of values becomes a table of old and new codes.
 choose_code <- function(node, write, state, write_value = write) {
   parts <- choose_parts(node)
   source <- plain_source(parts$tests)

@@ -1,7 +1,7 @@
 # Functions that are undefined for some values. Where such a value runs through to the result as
 # something infinite or not a number, one line after the result sees to it; elsewhere, below a
-# fraction or inside a comparison, the argument is guarded in place.
-# Puts `guarded log` for `log` wherever the undefined would not reach the result.
+# fraction or inside a comparison, the argument is guarded in place. Puts `guarded log` for `log`
+# wherever the undefined would not reach the result.
 #   reaches: 2 where all that is undefined shows in the result, 1 where only what is not a number
 #   does (below a fraction, where something infinite would turn into 0), 0 where nothing does.
 mark_guarded <- function(node, reaches, state) {

@@ -1,5 +1,5 @@
-# A turn sheet from its file: what the originals mean, and the turns in an order in which each
-# can be made. Nothing in it is run; formulas are parsed and checked by the formula language.
+# A turn sheet from its file: what the originals mean, and the turns in an order in which each can
+# be made. Nothing in it is run; formulas are parsed and checked by the formula language.
 read_sheet <- function(path) {
   check_readable(path)
   lines <- file_lines(path)

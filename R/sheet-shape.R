@@ -1,5 +1,5 @@
-# Readers for the values of a sheet, by their shape. Each gets the value and its spot, a list
-# such as ("turns", 3, "rules", 2), and says what is wrong there.
+# Readers for the values of a sheet, by their shape. Each gets the value and its spot, a list such
+# as ("turns", 3, "rules", 2), and says what is wrong there.
 read_shape <- list(
   names = function(x, spot) read_texts(x, spot),
   texts = function(x, spot) read_texts(x, spot),

@@ -1,8 +1,8 @@
 #' @include base-fail.R
 NULL
 
-# Tells where in the sheet something is wrong; the reader of the file turns it into an error
-# that names the line.
+# Tells where in the sheet something is wrong; the reader of the file turns it into an error that
+# names the line.
 bad_spot <- function(spot, why, todo) {
   signalCondition(structure(class = c("ableturn_sheet_spot", "condition"),
     list(message = why, call = NULL, spot = spot, todo = todo)))

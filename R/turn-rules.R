@@ -106,8 +106,8 @@ print.ableturn_rule <- function(x, ...) {
   invisible(x)
 }
 
-# Rules from a data frame: columns code, label and `when`, or a column for each variable.
-# A row whose `rest` is TRUE takes what no rule catches.
+# Rules from a data frame: columns code, label and `when`, or a column for each variable. A row
+# whose `rest` is TRUE takes what no rule catches.
 rules_from_table <- function(table) {
   if (!is.data.frame(table)) fail("rules-not-table", got = describe_type(table))
   if (!"code" %in% names(table)) fail("rules-no-code", names = names(table))

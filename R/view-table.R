@@ -161,8 +161,8 @@ listed <- function(counts) paste(names(counts), grouped(counts), collapse = ", "
 
 say <- function(lines) cat(for_terminal(lines), sep = "\n")
 
-# Counts shown as text but set to the right, under headings of several lines; more columns than
-# fit go into blocks below each other, each with the labels.
+# Counts shown as text but set to the right, under headings of several lines; more columns than fit
+# go into blocks below each other, each with the labels.
 right_aligned <- function(table, headings, labels) {
   blank <- which(!vapply(table[seq_len(labels)], function(x) any(nzchar(x)), NA))
   if (length(blank)) return(right_aligned(table[-blank], headings[-blank], labels - length(blank)))
