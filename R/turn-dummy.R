@@ -71,8 +71,10 @@ reference_in_order <- function(reference, from) {
   reference <- unlist(reference)
   if (is.null(reference)) return(NULL)
   if (is.null(names(reference))) {
-    n <- c(length(reference), length(from))
-    if (!n[1] %in% c(1, n[2])) fail("reference-count", given = n[1], variables = n[2])
+    given <- length(reference)
+    if (!given %in% c(1, length(from))) {
+      fail("reference-count", given = given, variables = length(from))
+    }
     return(rep_len(reference, length(from)))
   }
   odd <- setdiff(names(reference), from)

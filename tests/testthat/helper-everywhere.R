@@ -11,3 +11,6 @@ everywhere <- function(book, data, name, expected, info = name) {
   save_turns(again, second)
   expect_identical(readLines(second), readLines(sheet))
 }
+
+# Few ages, one of them missing, and a weight of one.
+age <- data.frame(age = c(18, 29, 30, 45, 59, 60, 93, NA), w = c(1, 1, 1, 1, 1, 1, 1, 1))

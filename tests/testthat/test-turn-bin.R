@@ -1,4 +1,3 @@
-age <- data.frame(age = c(18, 29, 30, 45, 59, 60, 93, NA), w = c(1, 1, 1, 1, 1, 1, 1, 1))
 half <- data.frame(x = c(0.5, 1, 1.5, 2, 2.5, 9, NA))
 
 bands <- list(

@@ -1,5 +1,3 @@
-age <- data.frame(age = c(18, 29, 30, 45, 59, 60, 93, NA), w = c(1, 1, 1, 1, 1, 1, 1, 1))
-
 test_that("categories are merged as stated, or because they are rare", {
   data <- data.frame(
     t = c(rep("Single", 5), rep("Return", 3), "Annual", "Crew", NA),

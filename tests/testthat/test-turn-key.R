@@ -1,5 +1,3 @@
-age <- data.frame(age = c(18, 29, 30, 45, 59, 60, 93, NA), w = c(1, 1, 1, 1, 1, 1, 1, 1))
-
 test_that("answers are marked by a key, and counted", {
   data <- data.frame(a = c(2, 1, NA), b = c("x", "y", NA), c = c(4, 4, NA))
   marked <- quietly(turn_key(data, a:c, key = list(2, "x", 4)))

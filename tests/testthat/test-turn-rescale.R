@@ -1,5 +1,3 @@
-age <- data.frame(age = c(18, 29, 30, 45, 59, 60, 93, NA), w = c(1, 1, 1, 1, 1, 1, 1, 1))
-
 test_that("items are shifted and stretched with their labels and limits", {
   data <- data.frame(q = c(1, 4, 7, 99, NA))
   book <- quietly(define(turnbook(data), q, limits = c(1, 7), codes = c("Never" = 1, "Always" = 7),
