@@ -9,28 +9,24 @@ numbers_of_bits <- function(x) {
     .Call(`_ableturn_numbers_of_bits`, x)
 }
 
-words_in_blocks <- function() {
-    .Call(`_ableturn_words_in_blocks`)
+run_in_blocks <- function(steps, rows, gives_truth, told) {
+    .Call(`_ableturn_run_in_blocks`, steps, rows, gives_truth, told)
 }
 
-run_in_blocks <- function(steps, rows, gives_truth) {
-    .Call(`_ableturn_run_in_blocks`, steps, rows, gives_truth)
+words_in_blocks <- function() {
+    .Call(`_ableturn_words_in_blocks`)
 }
 
 first_true <- function(tests, rows, stand_for) {
     .Call(`_ableturn_first_true`, tests, rows, stand_for)
 }
 
-spread_cells <- function(x, why, keys, result, reason, gone) {
-    .Call(`_ableturn_spread_cells`, x, why, keys, result, reason, gone)
+joint_index <- function(codes, slots) {
+    .Call(`_ableturn_joint_index`, codes, slots)
 }
 
-combine_cells <- function(columns, whys, keys, sizes) {
-    .Call(`_ableturn_combine_cells`, columns, whys, keys, sizes)
-}
-
-stretch_cells <- function(x, why, points, kinds) {
-    .Call(`_ableturn_stretch_cells`, x, why, points, kinds)
+stretch_index <- function(x, why, points, kinds) {
+    .Call(`_ableturn_stretch_index`, x, why, points, kinds)
 }
 
 csv_shape <- function(bytes, sep, several) {
@@ -73,12 +69,36 @@ first_rows <- function(x, values) {
     .Call(`_ableturn_first_rows`, x, values)
 }
 
+gone_rows <- function(x) {
+    .Call(`_ableturn_gone_rows`, x)
+}
+
+kinds_of_rows <- function(x, why, rows) {
+    .Call(`_ableturn_kinds_of_rows`, x, why, rows)
+}
+
 whole_places <- function(x) {
     .Call(`_ableturn_whole_places`, x)
 }
 
 group_statistics <- function(x, cell, cells, how) {
     .Call(`_ableturn_group_statistics`, x, cell, cells, how)
+}
+
+index_column <- function(x, why, kinds) {
+    .Call(`_ableturn_index_column`, x, why, kinds)
+}
+
+indexed_values <- function(codes, table) {
+    .Call(`_ableturn_indexed_values`, codes, table)
+}
+
+indexed_kinds <- function(codes, kind, gone) {
+    .Call(`_ableturn_indexed_kinds`, codes, kind, gone)
+}
+
+is_not_written <- function(x) {
+    .Call(`_ableturn_is_not_written`, x)
 }
 
 item_sums <- function(columns, shift, sign) {
@@ -99,6 +119,14 @@ least_squares_runs <- function(values, counts, k) {
 
 same_objects <- function(a, b) {
     .Call(`_ableturn_same_objects`, a, b)
+}
+
+match_objects <- function(x) {
+    .Call(`_ableturn_match_objects`, x)
+}
+
+indexed_scores <- function(codes, values, how, at_least) {
+    .Call(`_ableturn_indexed_scores`, codes, values, how, at_least)
 }
 
 moments <- function(x) {

@@ -3,16 +3,12 @@
 #   book    a book with one row for each cell that some row of the data is in
 #   rows    how many rows of the data each stands for
 #   exact   whether its values are those of the data, rather than one for a stretch of them
-#   spread  puts what was worked out back: `x`, and where it is missing `why`, into all rows
+#   spread  makes of what was worked out for them, `x`, and where it is missing `why`, a column
 cells_of <- function(out, book) {
   vars <- vars_behind(out)
   if (!length(vars) || is_row_node(out$expr) || reads_other_rows(out$expr)) return(NULL)
-  learn_facts(book, vars)
-  few <- vapply(vars, has_few_values, NA, book = book)
-  if (length(vars) == 1) {
-    return(if (few) cells_of_values(vars, book) else cells_of_stretches(vars, out$expr, book))
-  }
-  if (all(few)) cells_of_several(vars, book)
+  if (all_indexed(vars, book)) return(cells_of_index(vars, book))
+  if (length(vars) == 1) cells_of_stretches(vars, out$expr, book)
 }
 
 # The variables that a column is made from or that its formula reads.
@@ -23,17 +19,34 @@ reads_other_rows <- function(expr) {
   uses(expr, words_with("reads other rows"))
 }
 
-has_few_values <- function(name, book) {
-  facts <- facts_of(book, name)
-  facts$few && sum(facts$rows) == facts$valid && length(facts$values) * 4 <= row_count(book)
+all_indexed <- function(vars, book) {
+  learn_facts(book, vars)
+  all(vapply(vars, function(name) !is.null(cells_in(book, name)), NA))
 }
 
-cells_of_values <- function(name, book) {
-  source <- column_in(book, name)
-  facts <- facts_of(book, name)
-  rows <- c(facts$rows, tabulate(source$why, length(source$kinds)))
-  at <- cell_column(name, self_typed(facts$values, source$x), book)
-  new_cells(setNames(list(at), name), rows, book, source = source, keys = facts$values)
+# Each combination of the variables' cells; they may share one index.
+cells_of_index <- function(vars, book) {
+  columns <- lapply(self_named(vars), column_in, book = book)
+  index <- index_of_several(columns, row_count(book))
+  if (is.null(index)) return(NULL)
+  met <- which(index$rows > 0)
+  columns <- Map(function(column, places) column_of_cells(column, places[met]), columns,
+    index$places)
+  new_cells(columns, index, met, book)
+}
+
+# The index of several columns together: its codes, how many rows are in each of its cells, and the
+# `places` of these in the cells of each column. NULL where there would be too many of them.
+index_of_several <- function(columns, rows) {
+  codes <- lapply(columns, function(column) column$cells$codes)
+  own <- match_objects(codes)
+  first <- unique(own)
+  sizes <- lengths(lapply(columns[first], function(column) column$cells$rows))
+  if (length(first) > 1 && prod(sizes) > min(4096, rows / 4)) return(NULL)
+  places <- unclass(expand.grid(lapply(sizes, seq_len), KEEP.OUT.ATTRS = FALSE))
+  index <- if (length(first) == 1) columns[[first]]$cells[c("codes", "rows")] else
+    joint_index(unname(codes[first]), sizes)
+  c(index, list(places = unname(places)[match(own, first)]))
 }
 
 # A formula that only compares its variable with numbers gives the same between two of them.
@@ -44,10 +57,10 @@ cells_of_stretches <- function(name, expr, book) {
   if (!is.numeric(source$x) || length(points) + length(source$kinds) > 100) return(NULL)
   probes <- stretch_values(points)
   if (is.null(probes)) return(NULL)
-  at <- cell_column(name, probes, book)
-  found <- stretch_cells(source$x, source$why, points, length(source$kinds))
-  new_cells(setNames(list(at), name), found$rows, book, source = list(x = found$index),
-    exact = FALSE)
+  found <- stretch_index(source$x, source$why, points, length(source$kinds))
+  met <- which(found$rows > 0)
+  small <- pick_rows(cell_column(probes, source$kinds), met)
+  new_cells(setNames(list(small), name), found, met, book, exact = FALSE)
 }
 
 # A value below, on and between each of the points; none where two are so close that none fits.
@@ -78,23 +91,9 @@ constants_beside <- function(sides, name) {
   }
 }
 
-cells_of_several <- function(vars, book) {
-  sources <- lapply(vars, function(name) column_in(book, name))
-  keys <- lapply(vars, function(name) facts_of(book, name)$values)
-  values <- Map(self_typed, keys, lapply(sources, `[[`, "x"))
-  columns <- Map(cell_column, vars, values, MoreArgs = list(book = book))
-  sizes <- vapply(columns, function(column) length(column$x), 1L)
-  if (prod(sizes) > min(4096, row_count(book) / 4)) return(NULL)
-  found <- combine_cells(lapply(sources, `[[`, "x"), lapply(sources, `[[`, "why"), keys, sizes)
-  places <- expand.grid(lapply(sizes, seq_len))
-  columns <- Map(function(column, at) pick_rows(column, at, column$kinds), columns, places)
-  new_cells(setNames(columns, vars), found$rows, book, source = list(x = found$index))
-}
-
 # One row for each value and for each kind of missing.
-cell_column <- function(name, values, book) {
-  known <- column_in(book, name)$kinds
-  new_column(c(values, rep(values[NA_integer_], length(known))), seq_along(known), known)
+cell_column <- function(values, kinds) {
+  new_column(c(values, rep(values[NA_integer_], length(kinds))), seq_along(kinds), kinds)
 }
 
 # Some rows of a column, each with its reason.
@@ -105,12 +104,10 @@ pick_rows <- function(column, at, kinds = column$kinds) {
   new_column(x, kind[at][is.na(x)], kinds)
 }
 
-new_cells <- function(columns, rows, book, source, keys = NULL, exact = TRUE) {
-  met <- which(rows > 0)
-  columns <- lapply(columns, pick_rows, at = met)
+new_cells <- function(columns, index, met, book, exact = TRUE) {
   list(
-    book = book_of_cells(columns, rows[met], book), rows = rows[met], exact = exact,
-    spread = function(column) spread_column(column, met, rows, source, keys)
+    book = book_of_cells(columns, index$rows[met], book), rows = index$rows[met], exact = exact,
+    spread = function(column) spread_column(column, index$codes, index$rows, met)
   )
 }
 
@@ -119,24 +116,14 @@ new_cells <- function(columns, rows, book, source, keys = NULL, exact = TRUE) {
 book_of_cells <- function(columns, rows, book) {
   derived <- intersect(names(columns), derived_names(book))
   made <- derived_of(book)
-  made[derived] <- lapply(derived, function(name) utils::modifyList(made[[name]], columns[[name]]))
+  made[derived] <- lapply(derived, function(name) {
+    replace(made[[name]], c("x", "why", "kinds", "cells"),
+      columns[[name]][c("x", "why", "kinds", "cells")])
+  })
   originals <- columns[setdiff(names(columns), derived)]
   cache <- list2env(lapply(originals, function(column) list(column = column)), new.env())
   info <- info_of(book)
   info$rows <- length(rows)
   info$stand_for <- rows
   with_parts(book, columns = made, cache = cache, info = info)
-}
-
-spread_column <- function(column, met, rows, source, keys) {
-  x <- column$x
-  reason <- integer(length(x))
-  reason[is.na(x)] <- column$why
-  to_all <- match(seq_along(rows), met)
-  result <- x[to_all]
-  reason <- ifelse(is.na(to_all), 0L, reason[to_all])
-  if (is.logical(result)) storage.mode(result) <- "integer"
-  out <- spread_cells(source$x, as.integer(source$why), keys, result, reason, sum(rows[reason > 0]))
-  if (is.object(x)) attributes(out$x) <- attributes(x[0])
-  new_column(out$x, out$why, column$kinds)
 }

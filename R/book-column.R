@@ -61,6 +61,7 @@ make_column <- function(out, book, context, recorded) {
 
 # A derived variable, as a book holds it:
 #   x, why, kinds  its values, and the reason of each that is missing, see new_column()
+#   cells    where its answers are few, see new_indexed()
 #   meaning, expr, rules, rule_kinds, carry, lost  as its turn lowered it, see new_lowered()
 #   from     the variables it is made from
 #   facts    what is known of its values; mark: a number that tells it from most other columns
@@ -72,8 +73,8 @@ make_column <- function(out, book, context, recorded) {
 new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL,
                         found = list()) {
   list(
-    x = column$x, why = column$why, kinds = column$kinds, meaning = out$meaning, expr = out$expr,
-    rules = out$rules,
+    x = column$x, why = column$why, kinds = column$kinds, cells = column$cells,
+    meaning = out$meaning, expr = out$expr, rules = out$rules,
     rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
     mark = mark_of(column$x), counts = counts, learned = learned, reads = reads,
     needs = needs, verb = verb, found = found
@@ -88,11 +89,14 @@ work_out <- function(out, book) {
   small <- cells$book %||% book
   full <- evaluate_column(out$expr, context_of(small))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)
-  own <- column_as_source(full, out, small) %||% column_with_reasons(full$x,
-    explain_missing(full, out, small))
+  own <- if (is.null(full$cells)) column_as_source(full, out, small) %||%
+    explained_column(full, out, small) else
+    new_indexed(full$cells, item_kinds)
   worked <- list(full = full, own = own, small = small, rows = cells$rows, column = own)
   if (is.null(cells)) {
-    return(c(worked, list(facts = facts_of_made(full), shown = list(column = own, book = book))))
+    worked$column <- with_index(own)
+    facts <- facts_of_made(full, worked$column)
+    return(c(worked, list(facts = facts, shown = list(column = own, book = book))))
   }
   worked$column <- cells$spread(own)
   worked$facts <- facts_in_cells(own$x, cells$rows)
@@ -101,13 +105,16 @@ work_out <- function(out, book) {
   worked
 }
 
+explained_column <- function(full, out, book) {
+  told <- explain_missing(full, out, book)
+  new_column(full$x, told$why, told$kinds)
+}
+
 # Scores of answers have been counted on the way.
-facts_of_made <- function(full) {
-  if (is.null(full$scores)) {
-    facts_of_column(full$x)
-  } else {
-    facts_in_cells(full$scores$x, full$scores$rows)
-  }
+facts_of_made <- function(full, column) {
+  if (!is.null(full$scores)) return(facts_in_cells(full$scores$x, full$scores$rows))
+  if (!is.null(column$cells)) return(facts_by_index(column))
+  full$facts %||% facts_of_column(column$x)
 }
 
 # The variables that statistics were learned from.

@@ -2,16 +2,17 @@
 # meaning holds, of a derived variable it stands with its column.
 facts_of <- function(book, name) {
   if (is_derived(book, name)) return(derived_in(book, name)$facts)
-  keep_once(book, name, "facts", facts_of_column(values_of(book, name)))
+  keep_once(book, name, "facts", facts_of_original(book, name))
 }
 
-# Finds and keeps the facts of several originals in one pass over the data.
+facts_of_original <- function(book, name) {
+  if (is.null(index_in(book, name))) return(facts_of_column(values_of(book, name)))
+  column <- column_in(book, name)
+  if (is.null(column$cells)) facts_of_column(column$x) else facts_by_index(column)
+}
+
 learn_facts <- function(book, names) {
-  names <- intersect(names, original_names(book))
-  cache <- cache_of(book)
-  names <- Filter(function(name) is.null(cache[[name]]$facts), names)
-  found <- facts_of_columns(lapply(names, function(name) values_of(book, name)))
-  for (i in seq_along(names)) put_in_cache(cache, names[i], "facts", found[[i]])
+  for (name in intersect(names, original_names(book))) facts_of(book, name)
 }
 
 # The distinct numbers of an original in their order and how many rows hold each.

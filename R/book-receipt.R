@@ -160,7 +160,7 @@ item_counts <- function(out, full) {
 # Cronbach's alpha over rows with every item, and each item's correlation with the sum of the
 # others.
 agreement <- function(items, sums) {
-  told <- sums %||% item_sums(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
+  told <- sums %||% item_sums(kernel_items(items), items_shift(items), items_sign(items))
   own <- told$own
   if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) {
     return(told["complete"])

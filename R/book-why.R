@@ -7,34 +7,52 @@ column_as_source <- function(full, out, book) {
   if (gone_alike(full$x, source$x)) new_column(full$x, source$why, source$kinds)
 }
 
-# Why each missing row of a derived variable is missing, as text.
+# The reasons of rows without a score.
+item_kinds <- c("too few items", "undefined")
+
+# Why each missing row of a derived variable is missing: `why`, in the order of the rows, a position
+# in `kinds`.
 explain_missing <- function(full, out, book) {
-  if (!is.null(full$lost)) return(c("too few items", "undefined")[full$lost])
-  gone <- which(is.na(full$x))
-  if (!length(gone)) return(character())
-  if (!is.null(full$branch)) return(explain_rules(full$branch[gone], gone, out, book))
-  explain_sources(gone, out, book)
+  if (!is.null(full$lost)) return(told_kinds(full$lost, item_kinds))
+  gone <- gone_rows(full$x)
+  if (!length(gone)) return(list(why = integer(), kinds = character()))
+  told <- if (is.null(full$branch)) explain_sources(gone, out, book) else
+    explain_rules(full$branch[gone], gone, out, book)
+  told_kinds(told$why, told$kinds)
+}
+
+# Each kind once, and only those that some row has.
+told_kinds <- function(why, kinds) {
+  met <- unique(kinds[tabulate(why, length(kinds)) > 0])
+  list(why = match(kinds, met)[why], kinds = met)
 }
 
 # A row that no rule caught, one that a rule made missing, or one that could not be decided.
 explain_rules <- function(branch, gone, out, book) {
-  reason <- explain_sources(gone, out, book)
+  told <- explain_sources(gone, out, book)
+  kinds <- c(told$kinds, out$lost %||% "unmatched", out$kinds)
   if (is_lone_na(choose_parts(out$expr)$default)) {
-    reason[which(branch == 0)] <- out$lost %||% "unmatched"
+    told$why[which(branch == 0)] <- length(told$kinds) + 1L
   }
-  if (is.null(out$kinds)) return(reason)
-  kind <- out$kinds[replace(branch, branch %in% 0L, NA)]
-  ifelse(is.na(kind), reason, kind)
+  ruled <- which(branch > 0)
+  ruled <- ruled[!is.na(out$kinds[branch[ruled]])]
+  told$why[ruled] <- length(told$kinds) + 1L + branch[ruled]
+  list(why = told$why, kinds = kinds)
 }
 
 explain_sources <- function(gone, out, book) {
-  reason <- rep(out$lost %||% "undefined", length(gone))
+  kinds <- c(out$lost %||% "undefined", vapply(reasons_in_order, `[[`, "", "kind"))
+  why <- rep(1L, length(gone))
   earlier <- earlier_occasions(gone, out, book)
-  for (why in reasons_in_order) reason[why$rows(gone, out, book, earlier)] <- why$kind
-  if (length(out$from) == 1 && out$carry) {
-    reason <- carry_reasons(reason, gone, column_in(book, out$from))
+  for (i in seq_along(reasons_in_order)) {
+    why[reasons_in_order[[i]]$rows(gone, out, book, earlier)] <- i + 1L
   }
-  reason
+  if (length(out$from) != 1 || !out$carry) return(list(why = why, kinds = kinds))
+  source <- column_in(book, out$from)
+  carried <- kinds_at(source, gone)
+  known <- which(carried > 0)
+  why[known] <- length(kinds) + carried[known]
+  list(why = why, kinds = c(kinds, source$kinds))
 }
 
 # Why a row is missing that no rule decides: the last of these that holds, and none of them where
@@ -92,13 +110,6 @@ earlier_occasions <- function(gone, out, book) {
   found
 }
 
-carry_reasons <- function(reason, gone, source) {
-  at <- match(gone, which(is.na(source$x)))
-  known <- !is.na(at)
-  reason[known] <- source$kinds[source$why[at[known]]]
-  reason
-}
-
 # Which sources lack an answer where several are needed: their reasons and how many rows have each,
 # named by source. Where none of them does, it is lacking on the occasion before. `shown` holds the
 # rows of the data, or cells with how many rows each stands for.
@@ -106,20 +117,18 @@ lacking_sources <- function(out, shown) {
   column <- shown$column
   vague <- match("a source is missing", column$kinds)
   if (length(out$from) < 2 || is.na(vague)) return(NULL)
-  hit <- logical(length(column$x))
-  hit[which(is.na(column$x))[column$why == vague]] <- TRUE
-  before <- hit
+  rows <- gone_rows(column$x)[column$why == vague]
+  before <- rep(TRUE, length(rows))
   counts <- lapply(self_named(out$from), function(name) {
     source <- column_in(shown$book, name)
-    gone <- which(is.na(source$x))
-    kept <- hit[gone]
+    why <- kinds_at(source, rows)
+    gone <- which(why > 0)
     before[gone] <<- FALSE
-    some <- list(x = rep(NA, sum(kept)), why = source$why[kept], kinds = source$kinds)
-    if (any(kept)) count_kinds(some, shown$rows[gone[kept]])
+    some <- list(x = rep(NA, length(gone)), why = why[gone], kinds = source$kinds)
+    if (length(gone)) count_kinds(some, shown$rows[rows[gone]])
   })
   if (any(before)) counts[["the occasion before"]] <- c(
-    missing = if (is.null(shown$rows)) sum(before) else
-      sum(shown$rows[before]))
+    missing = if (is.null(shown$rows)) sum(before) else sum(shown$rows[rows[before]]))
   counts <- Filter(length, counts)
   counts[order(-vapply(counts, sum, 0), method = "radix")]
 }

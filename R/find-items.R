@@ -21,28 +21,43 @@ item_facts <- function(node, item, book) {
   if (is.symbol(node) && !has_text(book, as.character(node))) {
     return(facts_of(book, as.character(node)))
   }
-  facts <- facts_of_column(item$x)
+  facts <- if (is.null(item$cells)) facts_of_column(item$x) else
+    facts_in_cells(item$cells$values, item$cells$rows)
   if (item$sign == 1) return(facts)
   facts[c("low", "high")] <- list(item$shift - facts$high, item$shift - facts$low)
   facts[c("values", "rows")] <- list(rev(item$shift - facts$values), rev(facts$rows))
   facts
 }
 
-# Items that point the other way on what all items share, the first eigenvector of their
-# correlations, where these are 0.15 in size on average. A negative alpha is told whatever its
-# cause.
+# Items that point the other way, in a sample of the rows where there are many. A negative alpha is
+# told whatever its cause.
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
-  n <- made$receipt$items$complete
-  if (is.null(rest) || n < 3) return(NULL)
-  spread <- item_spread(lapply(items, `[[`, "x"), items_shift(items), items_sign(items))
-  off <- n >= 30 & against_the_rest(spread, n)
-  alpha <- alpha_of(spread)
+  if (is.null(rest)) return(NULL)
+  off <- point_the_other_way(items_in_rows(items, hint_rows(length(items[[1]]$x))))
+  alpha <- made$receipt$items$alpha
   told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
   if (any(off)) return(new_finding("maybe-unreversed", made$out$name,
     items = paste(names(items)[off], collapse = ", "), values = told(off)))
   if (isTRUE(alpha < 0)) new_finding("negative-alpha", made$out$name, alpha = two_digits(alpha),
     values = told(which(rest < 0)))
+}
+
+# The items that point the other way on what all items share, the first eigenvector of their
+# correlations, where these are 0.15 in size on average.
+point_the_other_way <- function(items) {
+  complete <- Reduce(`&`, lapply(items, function(item) !is.na(item$x)))
+  if (sum(complete) < 30) return(rep(FALSE, length(items)))
+  spread <- item_spread(kernel_items(items), items_shift(items), items_sign(items))
+  against_the_rest(spread, sum(complete))
+}
+
+# A fixed sample of the rows for what is only a hint: one from each of 10,000 stretches of equal
+# length, at places that no regular order of the rows can meet time and again.
+hint_rows <- function(rows, most = 10000) {
+  if (rows <= most) return(seq_len(rows))
+  stretch <- seq_len(most)
+  floor((stretch - 1 + (stretch * (sqrt(5) - 1) / 2) %% 1) * rows / most) + 1
 }
 
 # The smaller side, or the one without the first item. An item that has nothing to do with the

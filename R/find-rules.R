@@ -36,7 +36,7 @@ open_range <- function(out, book) {
 
 # The first rule that each of some values of the source falls under.
 rules_catching <- function(values, out, book) {
-  at <- setNames(list(cell_column(out$from, values, book)), out$from)
+  at <- setNames(list(cell_column(values, column_in(book, out$from)$kinds)), out$from)
   small <- book_of_cells(at, rep(1L, length(at[[1]]$x)), book)
   evaluate_full(out$expr, context_of(small))$branch[seq_along(values)]
 }

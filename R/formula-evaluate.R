@@ -1,5 +1,6 @@
 # Evaluates a formula over columns. `context` says where: value(name) gives a column with NA where
-# it has no valid answer, kind(name, reason) the rows missing for that reason, rows their number,
+# it has no valid answer, cells(name) its index where its answers are few (see new_indexed()),
+# kind(name, reason) the rows missing for that reason, rows their number,
 # stand_for how many rows of the data each of them is, if not one, met(name) the distinct values
 # with their rows, and memo keeps what was learned of a variable.
 evaluate <- function(node, context) {
@@ -14,12 +15,12 @@ evaluate <- function(node, context) {
 }
 
 # The same for the outermost node, with what it knows about its rows: `branch` of a choose, the
-# number of `valid` items of a row function.
+# number of `valid` items of a row function, `facts` where they were found on the way.
 evaluate_full <- function(node, context) {
   word <- if (is.call(node)) formula_words[[as.character(node[[1]])]]
   if (is.null(word)) return(list(x = evaluate(node, context)))
-  done <- in_blocks(node, context, evaluate)
-  if (!is.null(done)) return(list(x = done))
+  done <- in_blocks(node, context, evaluate, told = TRUE)
+  if (!is.null(done)) return(if (is.list(done)) done else list(x = done))
   out <- if (word$special) {
     word$run(node, context, evaluate)
   } else {
@@ -33,22 +34,25 @@ evaluate_column <- function(node, context) {
   out <- evaluate_full(node, context)
   x <- if (length(out$x) == 1) rep(out$x, context$rows) else out$x
   if (is.logical(x)) x <- as.integer(x)
-  if (is.double(x) && !inherits(x, "Date") && any_endless(x)) x[!is.finite(x)] <- NA
+  known <- !is.null(out$cells) || !is.null(out$facts)
+  endless <- is.double(x) && !inherits(x, "Date") && !known && any_endless(x)
+  if (endless) x[!is.finite(x)] <- NA
   out$x <- x
   out
 }
 
 # Arithmetic, comparisons and logic over long columns go a block of rows at a time (src/blocks.cpp).
 # NULL where R itself has to do it: for few rows, texts, dates, and arithmetic of integers alone,
-# which stay integers.
-in_blocks <- function(node, context, value_of) {
+# which stay integers. With `told`, of numbers a list: `x`, and their `facts`, see
+# facts_of_column().
+in_blocks <- function(node, context, value_of, told = FALSE) {
   if (!isTRUE(context$rows >= 20000) || !call_head(node) %in% block_words()) return(NULL)
   if (!all(vapply(formula_vars(node), is_block_column, NA, context = context))) return(NULL)
   program <- new.env()
   program$steps <- list()
   type <- add_steps(node, context, program, value_of)
   if (!is.null(type) && any(lengths(program$steps) > 1)) {
-    run_in_blocks(program$steps, context$rows, type == "truth")
+    run_in_blocks(program$steps, context$rows, type == "truth", told)
   }
 }
 

@@ -1,31 +1,58 @@
-# Row functions: one score for each row over the valid ones of several items.
+# Row functions: one score for each row over the valid ones of several items. Beside the scores `x`
+# they tell why a row has none (`lost`), how many rows have how many valid items (`with`), the items,
+# and of whole answers the sums that alpha rests on.
 
 row_word <- function(how) {
   function(node, context, value_of) {
-    items <- lapply(row_items(node), item_of, context = context, value_of = value_of)
+    items <- same_length(lapply(row_items(node), item_of, context = context, value_of = value_of))
     told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, context = context)
     weights <- as.double(told$weights %||% rep(1, length(items)))
     if (how == "sum" && isTRUE(told$prorate)) how <- "prorated"
-    columns <- same_length(lapply(items, `[[`, "x"))
-    out <- row_scores(columns, items_shift(items), items_sign(items), how,
-      as.integer(told$at_least %||% length(items)), weights)
-    if (!is.null(told$digits)) {
-      out$x <- round(out$x, told$digits)
-      out$scores <- NULL
-    }
-    c(out, list(items = Map(replace_x, items, columns)))
+    at_least <- as.integer(told$at_least %||% length(items))
+    out <- scores_by_index(items, how, at_least, weights) %||%
+      row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
+    c(rounded_scores(out, told$digits), list(items = items))
   }
+}
+
+# Sums and means of answers in whole numbers have few values; of few rows this is no help.
+scores_by_index <- function(items, how, at_least, weights) {
+  indexed <- all(vapply(items, function(item) !is.null(item$cells), NA))
+  if (!indexed || !how %in% c("mean", "sum", "prorated") || any(weights != 1)) return(NULL)
+  found <- indexed_scores(lapply(items, function(item) item$cells$codes),
+    lapply(items, function(item) item_values(replace_x(item, as.double(item$cells$values)))),
+    how, at_least)
+  if (is.null(found) || length(found$x) * 4 > sum(found$rows) || !length(found$x)) return(NULL)
+  cells <- list(codes = found$codes, rows = found$rows, values = found$x, kind = found$lost)
+  c(found[c("with", "sums")], list(x = indexed_values(cells$codes, cells$values), cells = cells))
+}
+
+rounded_scores <- function(out, digits) {
+  if (is.null(digits)) return(out)
+  if (!is.null(out$cells)) {
+    out$cells$values <- round(out$cells$values, digits)
+    out$x <- indexed_values(out$cells$codes, out$cells$values)
+  } else {
+    out$x <- round(out$x, digits)
+  }
+  out$scores <- NULL
+  out
 }
 
 row_options <- c("at_least", "weights", "prorate", "digits")
 
-# An item as shift + sign * x, so that a reversed one needs no column of its own.
+# An item as shift + sign * x, so that a reversed one needs no column of its own; `cells` where its
+# answers are few.
 item_of <- function(node, context, value_of) {
   turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 &&
     is.numeric(node[[2]])
   turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], context), "Date")
-  if (!turned) return(list(x = as_number(value_of(node, context)), shift = 0, sign = 1))
-  list(x = as_number(value_of(node[[3]], context)), shift = node[[2]], sign = -1)
+  column <- if (turned) node[[3]] else node
+  cells <- if (is.symbol(column) && !is.null(context$cells)) context$cells(as.character(column))
+  if (!is.null(cells)) cells$values <- as_number(cells$values)
+  x <- value_of(column, context)
+  list(x = if (is.numeric(x)) x else as_number(x), cells = cells,
+    shift = if (turned) node[[2]] else 0, sign = if (turned) -1 else 1)
 }
 
 items_shift <- function(items) {
@@ -36,14 +63,29 @@ items_sign <- function(items) vapply(items, `[[`, 0, "sign", USE.NAMES = FALSE)
 
 item_values <- function(item) if (item$sign == 1) item$x else item$shift - item$x
 
+# Items as the kernels read them: a column, or an index and a number for each cell.
+kernel_items <- function(items) {
+  lapply(unname(items), function(item) {
+    if (is.null(item$cells)) item$x else list(item$cells$codes, as.double(item$cells$values))
+  })
+}
+
+# The same items in some rows.
+items_in_rows <- function(items, rows) {
+  lapply(items, function(item) replace_x(item, item$x[rows]))
+}
+
 replace_x <- function(item, x) {
   item$x <- x
+  item["cells"] <- list(NULL)
   item
 }
 
-same_length <- function(columns) {
-  rows <- max(lengths(columns))
-  lapply(columns, function(x) if (length(x) == rows) x else rep_len(x, rows))
+same_length <- function(items) {
+  rows <- max(vapply(items, function(item) length(item$x), 1L))
+  lapply(items, function(item) {
+    if (length(item$x) == rows) item else replace_x(item, rep_len(item$x, rows))
+  })
 }
 
 count_valid <- function(...) {

@@ -6,7 +6,7 @@ facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
 # stands for.
 facts_in_cells <- function(x, rows) {
   if (!is.character(x)) return(facts_of_cells(x, rows))
-  told <- !is.na(x)
+  told <- !is.na(x) & rows > 0
   c(list(valid = sum(rows[told]), few = TRUE, low = NA_real_, high = NA_real_, negatives = 0L),
     counts_of(x[told], rows = rows[told]))
 }
@@ -19,8 +19,8 @@ rows_at <- function(points, x, facts) {
 
 # All distinct numbers in their order and how many rows hold each, few or not.
 number_counts <- function(x, facts = facts_of_column(x)) {
+  if (facts$few && is.numeric(facts$values)) return(facts[c("values", "rows")])
   if (is.character(x)) return(text_counts(x, facts))
-  if (facts$few) return(facts[c("values", "rows")])
   counts_of(as.double(x[is.finite(x)]), sort)
 }
 
@@ -33,7 +33,11 @@ counts_of <- function(x, arrange = identity, rows = NULL) {
 }
 
 sums_at <- function(rows, place, values) {
-  vapply(seq_along(values), function(i) sum(rows[place == i]), 1L)
+  sums <- integer(length(values))
+  if (!length(place)) return(sums)
+  found <- rowsum(as.double(rows), place)
+  sums[as.integer(rownames(found))] <- as.integer(found)
+  sums
 }
 
 # Texts that are plain numbers, counted as such.

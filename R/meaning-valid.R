@@ -88,11 +88,13 @@ plain_values <- function(raw) {
 is_text_like <- function(raw) is.character(raw) || is.factor(raw) || inherits(raw, "POSIXct")
 
 # The rows that were not asked lose what stands there, and their reason is that alone.
-set_not_asked <- function(column, asked) {
+# `rows`: how many each stands for, if not one.
+set_not_asked <- function(column, asked, rows = NULL) {
   out <- which(!asked)
   reason <- rep(NA_character_, length(column$x))
   reason[is.na(column$x)] <- reasons(column)
-  answered <- sum(!is.na(column$x[out]))
+  answered <- out[!is.na(column$x[out])]
+  answered <- if (is.null(rows)) length(answered) else sum(rows[answered])
   column$x[out] <- NA
   reason[out] <- "not asked"
   made <- column_with_reasons(column$x, reason[is.na(column$x)])

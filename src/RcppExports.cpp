@@ -36,6 +36,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// run_in_blocks
+SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth, bool told);
+RcppExport SEXP _ableturn_run_in_blocks(SEXP stepsSEXP, SEXP rowsSEXP, SEXP gives_truthSEXP, SEXP toldSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< bool >::type gives_truth(gives_truthSEXP);
+    Rcpp::traits::input_parameter< bool >::type told(toldSEXP);
+    rcpp_result_gen = Rcpp::wrap(run_in_blocks(steps, rows, gives_truth, told));
+    return rcpp_result_gen;
+END_RCPP
+}
 // words_in_blocks
 Rcpp::CharacterVector words_in_blocks();
 RcppExport SEXP _ableturn_words_in_blocks() {
@@ -43,19 +57,6 @@ BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(words_in_blocks());
-    return rcpp_result_gen;
-END_RCPP
-}
-// run_in_blocks
-SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth);
-RcppExport SEXP _ableturn_run_in_blocks(SEXP stepsSEXP, SEXP rowsSEXP, SEXP gives_truthSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
-    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
-    Rcpp::traits::input_parameter< bool >::type gives_truth(gives_truthSEXP);
-    rcpp_result_gen = Rcpp::wrap(run_in_blocks(steps, rows, gives_truth));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -72,39 +73,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// spread_cells
-Rcpp::List spread_cells(SEXP x, Rcpp::IntegerVector why, SEXP keys, SEXP result, Rcpp::IntegerVector reason, double gone);
-RcppExport SEXP _ableturn_spread_cells(SEXP xSEXP, SEXP whySEXP, SEXP keysSEXP, SEXP resultSEXP, SEXP reasonSEXP, SEXP goneSEXP) {
+// joint_index
+Rcpp::List joint_index(Rcpp::List codes, Rcpp::IntegerVector slots);
+RcppExport SEXP _ableturn_joint_index(SEXP codesSEXP, SEXP slotsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
-    Rcpp::traits::input_parameter< SEXP >::type keys(keysSEXP);
-    Rcpp::traits::input_parameter< SEXP >::type result(resultSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type reason(reasonSEXP);
-    Rcpp::traits::input_parameter< double >::type gone(goneSEXP);
-    rcpp_result_gen = Rcpp::wrap(spread_cells(x, why, keys, result, reason, gone));
+    Rcpp::traits::input_parameter< Rcpp::List >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type slots(slotsSEXP);
+    rcpp_result_gen = Rcpp::wrap(joint_index(codes, slots));
     return rcpp_result_gen;
 END_RCPP
 }
-// combine_cells
-Rcpp::List combine_cells(Rcpp::List columns, Rcpp::List whys, Rcpp::List keys, Rcpp::IntegerVector sizes);
-RcppExport SEXP _ableturn_combine_cells(SEXP columnsSEXP, SEXP whysSEXP, SEXP keysSEXP, SEXP sizesSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type whys(whysSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type keys(keysSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type sizes(sizesSEXP);
-    rcpp_result_gen = Rcpp::wrap(combine_cells(columns, whys, keys, sizes));
-    return rcpp_result_gen;
-END_RCPP
-}
-// stretch_cells
-Rcpp::List stretch_cells(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector points, int kinds);
-RcppExport SEXP _ableturn_stretch_cells(SEXP xSEXP, SEXP whySEXP, SEXP pointsSEXP, SEXP kindsSEXP) {
+// stretch_index
+Rcpp::List stretch_index(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector points, int kinds);
+RcppExport SEXP _ableturn_stretch_index(SEXP xSEXP, SEXP whySEXP, SEXP pointsSEXP, SEXP kindsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -112,7 +95,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type points(pointsSEXP);
     Rcpp::traits::input_parameter< int >::type kinds(kindsSEXP);
-    rcpp_result_gen = Rcpp::wrap(stretch_cells(x, why, points, kinds));
+    rcpp_result_gen = Rcpp::wrap(stretch_index(x, why, points, kinds));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -237,6 +220,30 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// gone_rows
+Rcpp::IntegerVector gone_rows(SEXP x);
+RcppExport SEXP _ableturn_gone_rows(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(gone_rows(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kinds_of_rows
+Rcpp::IntegerVector kinds_of_rows(SEXP x, Rcpp::IntegerVector why, Rcpp::IntegerVector rows);
+RcppExport SEXP _ableturn_kinds_of_rows(SEXP xSEXP, SEXP whySEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kinds_of_rows(x, why, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
 // whole_places
 SEXP whole_places(SEXP x);
 RcppExport SEXP _ableturn_whole_places(SEXP xSEXP) {
@@ -259,6 +266,55 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type cells(cellsSEXP);
     Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
     rcpp_result_gen = Rcpp::wrap(group_statistics(x, cell, cells, how));
+    return rcpp_result_gen;
+END_RCPP
+}
+// index_column
+SEXP index_column(SEXP x, Rcpp::IntegerVector why, int kinds);
+RcppExport SEXP _ableturn_index_column(SEXP xSEXP, SEXP whySEXP, SEXP kindsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
+    Rcpp::traits::input_parameter< int >::type kinds(kindsSEXP);
+    rcpp_result_gen = Rcpp::wrap(index_column(x, why, kinds));
+    return rcpp_result_gen;
+END_RCPP
+}
+// indexed_values
+SEXP indexed_values(SEXP codes, SEXP table);
+RcppExport SEXP _ableturn_indexed_values(SEXP codesSEXP, SEXP tableSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type table(tableSEXP);
+    rcpp_result_gen = Rcpp::wrap(indexed_values(codes, table));
+    return rcpp_result_gen;
+END_RCPP
+}
+// indexed_kinds
+SEXP indexed_kinds(SEXP codes, Rcpp::IntegerVector kind, double gone);
+RcppExport SEXP _ableturn_indexed_kinds(SEXP codesSEXP, SEXP kindSEXP, SEXP goneSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< double >::type gone(goneSEXP);
+    rcpp_result_gen = Rcpp::wrap(indexed_kinds(codes, kind, gone));
+    return rcpp_result_gen;
+END_RCPP
+}
+// is_not_written
+bool is_not_written(SEXP x);
+RcppExport SEXP _ableturn_is_not_written(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(is_not_written(x));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -326,6 +382,31 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::List >::type a(aSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type b(bSEXP);
     rcpp_result_gen = Rcpp::wrap(same_objects(a, b));
+    return rcpp_result_gen;
+END_RCPP
+}
+// match_objects
+Rcpp::IntegerVector match_objects(Rcpp::List x);
+RcppExport SEXP _ableturn_match_objects(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(match_objects(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// indexed_scores
+SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at_least);
+RcppExport SEXP _ableturn_indexed_scores(SEXP codesSEXP, SEXP valuesSEXP, SEXP howSEXP, SEXP at_leastSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type how(howSEXP);
+    Rcpp::traits::input_parameter< int >::type at_least(at_leastSEXP);
+    rcpp_result_gen = Rcpp::wrap(indexed_scores(codes, values, how, at_least));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -406,12 +487,11 @@ END_RCPP
 static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_held_below", (DL_FUNC) &_ableturn_held_below, 5},
     {"_ableturn_numbers_of_bits", (DL_FUNC) &_ableturn_numbers_of_bits, 1},
+    {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 4},
     {"_ableturn_words_in_blocks", (DL_FUNC) &_ableturn_words_in_blocks, 0},
-    {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 3},
     {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 3},
-    {"_ableturn_spread_cells", (DL_FUNC) &_ableturn_spread_cells, 6},
-    {"_ableturn_combine_cells", (DL_FUNC) &_ableturn_combine_cells, 4},
-    {"_ableturn_stretch_cells", (DL_FUNC) &_ableturn_stretch_cells, 4},
+    {"_ableturn_joint_index", (DL_FUNC) &_ableturn_joint_index, 2},
+    {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
@@ -422,13 +502,21 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},
     {"_ableturn_rows_at_points", (DL_FUNC) &_ableturn_rows_at_points, 2},
     {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
+    {"_ableturn_gone_rows", (DL_FUNC) &_ableturn_gone_rows, 1},
+    {"_ableturn_kinds_of_rows", (DL_FUNC) &_ableturn_kinds_of_rows, 3},
     {"_ableturn_whole_places", (DL_FUNC) &_ableturn_whole_places, 1},
     {"_ableturn_group_statistics", (DL_FUNC) &_ableturn_group_statistics, 4},
+    {"_ableturn_index_column", (DL_FUNC) &_ableturn_index_column, 3},
+    {"_ableturn_indexed_values", (DL_FUNC) &_ableturn_indexed_values, 2},
+    {"_ableturn_indexed_kinds", (DL_FUNC) &_ableturn_indexed_kinds, 3},
+    {"_ableturn_is_not_written", (DL_FUNC) &_ableturn_is_not_written, 1},
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
+    {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
+    {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},
@@ -438,7 +526,9 @@ static const R_CallMethodDef CallEntries[] = {
     {NULL, NULL, 0}
 };
 
+void init_indexed(DllInfo *dll);
 RcppExport void R_init_ableturn(DllInfo *dll) {
     R_registerRoutines(dll, NULL, CallEntries, NULL, NULL);
     R_useDynamicSymbols(dll, FALSE);
+    init_indexed(dll);
 }

@@ -4,9 +4,10 @@
 #include <string>
 #include <vector>
 
+#include "columns.h"
+#include "facts.h"
 #include "fresh.h"
 #include "lengths.h"
-#include "places.h"
 #include "parallel.h"
 
 // A formula of arithmetic, comparisons and logic as steps on a stack of blocks: what is worked out
@@ -158,6 +159,7 @@ void load(const Step &step, R_xlen_t from, int rows, double *to) {
   else std::fill(to, to + rows, step.number);
 }
 
+// Calls put(first row, rows, results) for a block of rows after the other.
 template <typename Put>
 void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) {
   std::vector<double> stack(block_size * (steps.size() + 1));
@@ -173,11 +175,97 @@ void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) 
         step.word->run(top, top + block_size, rows);
       }
     }
-    for (int r = 0; r < rows; r++) put(from + r, top[r]);
+    put(from, rows, top);
   }
 }
 
+Rcpp::RObject truths_of(const std::vector<Step> &steps, R_xlen_t n) {
+  Rcpp::RObject out = fresh_column(LGLSXP, n);
+  int *yes = LOGICAL(out);
+  in_two(n, n, [&](size_t from, size_t to) {
+    run(steps, from, to, [&](R_xlen_t at, int rows, const double *x) {
+      for (int r = 0; r < rows; r++) yes[at + r] = std::isnan(x[r]) ? NA_LOGICAL : x[r] != 0;
+    });
+  });
+  return out;
+}
+
+Rcpp::RObject numbers_of(const std::vector<Step> &steps, R_xlen_t n) {
+  Rcpp::RObject out = fresh_column(REALSXP, n);
+  double *number = REAL(out);
+  in_two(n, n, [&](size_t from, size_t to) {
+    run(steps, from, to, [&](R_xlen_t at, int rows, const double *x) {
+      for (int r = 0; r < rows; r++) number[at + r] = std::isnan(x[r]) ? NA_REAL : x[r];
+    });
+  });
+  return out;
+}
+
+// The ends of what was worked out, and how much of it is missing; in lanes, so that one value need
+// not wait for the one before it.
+struct Lanes {
+  static const int lanes = 4;
+  double low[lanes], high[lanes];
+  R_xlen_t gone = 0;
+
+  Lanes() {
+    std::fill_n(low, lanes, R_PosInf);
+    std::fill_n(high, lanes, R_NegInf);
+  }
+  // Copies a block; what is infinite is missing.
+  void copy(const double *x, int rows, double *to) {
+    int lost = 0;
+    for (int r = 0; r < rows; r++) {
+      bool held = std::fabs(x[r]) <= std::numeric_limits<double>::max();
+      lost += !held;
+      to[r] = held ? x[r] : NA_REAL;
+    }
+    gone += lost;
+    for (int r = 0; r < rows; r++) {
+      double value = to[r], &least = low[r % lanes], &most = high[r % lanes];
+      least = value < least ? value : least;
+      most = value > most ? value : most;
+    }
+  }
+  void add(const Lanes &other) {
+    gone += other.gone;
+    for (int i = 0; i < lanes; i++) {
+      low[i] = std::min(low[i], other.low[i]);
+      high[i] = std::max(high[i], other.high[i]);
+    }
+  }
+  Facts facts(const double *x, R_xlen_t n) const {
+    Facts facts;
+    facts.valid = n - gone;
+    facts.low = *std::min_element(low, low + lanes);
+    facts.high = *std::max_element(high, high + lanes);
+    facts.few = facts.valid == 0;
+    count_negatives(x, n, facts);
+    return facts;
+  }
+};
+
 }  // namespace
+
+// `steps`: columns, numbers, and the names of words, each after what it takes. With `told` a list:
+// the numbers `x`, of which what is infinite is missing, and their `facts`.
+// [[Rcpp::export]]
+SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth, bool told) {
+  R_xlen_t n = static_cast<R_xlen_t>(rows);
+  check_steps(steps, n);
+  std::vector<Step> read = read_steps(steps);
+  if (gives_truth) return truths_of(read, n);
+  if (!told) return numbers_of(read, n);
+  Rcpp::RObject out = fresh_column(REALSXP, n);
+  double *number = REAL(out);
+  Lanes all = tally_in_two(n, Lanes(), [&](Lanes &mine, size_t from, size_t to) {
+    run(read, from, to, [&](R_xlen_t at, int rows, const double *x) {
+      mine.copy(x, rows, number + at);
+    });
+  });
+  return Rcpp::List::create(Rcpp::Named("x") = out,
+                            Rcpp::Named("facts") = told_facts(all.facts(number, n)));
+}
 
 // The names of all words that can be run in blocks.
 // [[Rcpp::export]]
@@ -185,23 +273,4 @@ Rcpp::CharacterVector words_in_blocks() {
   Rcpp::CharacterVector names;
   for (const Word &word : words) names.push_back(word.name);
   return names;
-}
-
-// `steps`: columns, numbers, and the names of words, each after what it takes.
-// [[Rcpp::export]]
-SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth) {
-  R_xlen_t n = static_cast<R_xlen_t>(rows);
-  check_steps(steps, n);
-  std::vector<Step> read = read_steps(steps);
-  Rcpp::RObject out = fresh_column(gives_truth ? LGLSXP : REALSXP, n);
-  int *yes = gives_truth ? LOGICAL(out) : nullptr;
-  double *number = gives_truth ? nullptr : REAL(out);
-  in_two(n, n, [&](size_t from, size_t to) {
-    if (gives_truth)
-      run(read, from, to,
-          [&](R_xlen_t i, double x) { yes[i] = std::isnan(x) ? NA_LOGICAL : x != 0; });
-    else
-      run(read, from, to, [&](R_xlen_t i, double x) { number[i] = std::isnan(x) ? NA_REAL : x; });
-  });
-  return out;
 }

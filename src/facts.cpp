@@ -54,18 +54,6 @@ void count_by_table(const T *x, R_xlen_t n, Facts &facts) {
   for (int i : order) facts.add(as_real(table.held[i]), rows[i]);
 }
 
-// How many distinct negative values there are, up to a handful.
-struct Negatives {
-  double seen[negatives_told];
-  int count = 0;
-  void add(double value) {
-    if (count == negatives_told) return;
-    for (int i = 0; i < count; i++)
-      if (seen[i] == value) return;
-    seen[count++] = value;
-  }
-};
-
 template <typename T>
 struct Ends {
   T low = std::numeric_limits<T>::max(), high = std::numeric_limits<T>::lowest();
@@ -113,10 +101,7 @@ bool measure(const T *x, R_xlen_t n, Facts &facts) {
   if (ends.low > ends.high) return false;
   facts.low = ends.low;
   facts.high = ends.high;
-  Negatives negatives;
-  for (R_xlen_t i = 0; ends.low < 0 && i < n && negatives.count < negatives_told; i++)
-    if (x[i] < 0 && is_finite_value(x[i])) negatives.add(x[i]);
-  facts.negatives = negatives.count;
+  count_negatives(x, n, facts);
   return facts.high - facts.low < near_reach && small_whole(x, n);
 }
 
@@ -129,15 +114,6 @@ Facts facts_of_numbers(const T *x, R_xlen_t n) {
   if (close) count_in_places(x, n, facts);
   else count_by_table(x, n, facts);
   return facts;
-}
-
-SEXP told(const Facts &facts, Rcpp::RObject values) {
-  bool none = facts.low > facts.high;
-  return Rcpp::List::create(Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
-                            Rcpp::Named("low") = none ? NA_REAL : facts.low,
-                            Rcpp::Named("high") = none ? NA_REAL : facts.high,
-                            Rcpp::Named("negatives") = facts.negatives,
-                            Rcpp::Named("values") = values, Rcpp::Named("rows") = facts.rows);
 }
 
 SEXP facts_of_text(SEXP x) {
@@ -158,7 +134,7 @@ SEXP facts_of_text(SEXP x) {
     values[i] = reinterpret_cast<SEXP>(table.held[i]);
     facts.rows.push_back(rows[i]);
   }
-  return told(facts, values);
+  return told_facts(facts, values);
 }
 
 }  // namespace
@@ -175,7 +151,7 @@ Rcpp::List facts_of_columns(Rcpp::List columns) {
     }
     Facts facts =
         with_numbers(x, [&](auto *values) { return facts_of_numbers(values, Rf_xlength(x)); });
-    out[j] = told(facts, Rcpp::wrap(facts.values));
+    out[j] = told_facts(facts);
   }
   return out;
 }
@@ -204,7 +180,7 @@ Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
     facts.low = seen.front().first;
     facts.high = seen.back().first;
   }
-  return told(facts, Rcpp::wrap(facts.values));
+  return told_facts(facts);
 }
 
 // Whether all values that are there are whole numbers that an integer can hold.

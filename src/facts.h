@@ -36,6 +36,38 @@ struct Facts {
   }
 };
 
+// How many distinct negative values there are, up to a handful.
+struct Negatives {
+  double seen[negatives_told];
+  int count = 0;
+  void add(double value) {
+    if (count == negatives_told) return;
+    for (int i = 0; i < count; i++)
+      if (seen[i] == value) return;
+    seen[count++] = value;
+  }
+};
+
+// Of a column whose ends are known.
+template <typename T>
+void count_negatives(const T *x, R_xlen_t n, Facts &facts) {
+  Negatives negatives;
+  for (R_xlen_t i = 0; facts.low < 0 && i < n && negatives.count < negatives_told; i++)
+    if (x[i] < 0 && is_finite_value(x[i])) negatives.add(x[i]);
+  facts.negatives = negatives.count;
+}
+
+inline Rcpp::List told_facts(const Facts &facts, Rcpp::RObject values) {
+  bool none = facts.low > facts.high;
+  return Rcpp::List::create(Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
+                            Rcpp::Named("low") = none ? NA_REAL : facts.low,
+                            Rcpp::Named("high") = none ? NA_REAL : facts.high,
+                            Rcpp::Named("negatives") = facts.negatives,
+                            Rcpp::Named("values") = values, Rcpp::Named("rows") = facts.rows);
+}
+
+inline Rcpp::List told_facts(const Facts &facts) { return told_facts(facts, Rcpp::wrap(facts.values)); }
+
 // Few whole numbers next to each other: a block of rows is written as bytes, sixteen of which are
 // compared with a value at once.
 class Narrow {

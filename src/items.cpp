@@ -95,11 +95,11 @@ Sums sums_of(const std::vector<Item> &items, R_xlen_t n, bool pairs) {
   });
 }
 
-void check_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
-                 const Rcpp::NumericVector &sign) {
+std::vector<Item> checked_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
+                                const Rcpp::NumericVector &sign) {
   need(columns.size() > 0 && shift.size() == columns.size() && sign.size() == columns.size(),
        "items and their signs");
-  need_columns(columns, Rf_xlength(columns[0]));
+  return items_of(columns, shift, sign);
 }
 
 }  // namespace
@@ -108,16 +108,16 @@ void check_items(const Rcpp::List &columns, const Rcpp::NumericVector &shift,
 // that.
 // [[Rcpp::export]]
 Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign) {
-  check_items(columns, shift, sign);
-  return sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), false).told();
+  std::vector<Item> items = checked_items(columns, shift, sign);
+  return sums_of(items, items[0].length, false).told();
 }
 
 // The covariances of the items.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift,
                                 Rcpp::NumericVector sign) {
-  check_items(columns, shift, sign);
-  Sums sums = sums_of(items_of(columns, shift, sign), Rf_xlength(columns[0]), true);
+  std::vector<Item> items = checked_items(columns, shift, sign);
+  Sums sums = sums_of(items, items[0].length, true);
   int k = columns.size();
   Rcpp::NumericMatrix out(k, k);
   for (int j = 0; j < k; j++)

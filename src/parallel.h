@@ -9,12 +9,10 @@
 #include <utility>
 
 // Runs work(from, to) over 0, ..., n - 1 in two halves, at once where there are many rows and the
-// machine lets us, else one after the other, with the same result. The work must not touch R; the
-// analyst can interrupt before it.
+// machine lets us, else one after the other, with the same result. The work must not touch R.
 template <typename Work>
-void in_two(std::size_t n, double rows, Work work) {
+void in_two_unasked(std::size_t n, double rows, Work work) {
   if (n < 2) return work(0, n);
-  if (rows >= 50000) Rcpp::checkUserInterrupt();
   std::thread other;
   std::exception_ptr failed;
   try {
@@ -41,6 +39,13 @@ void in_two(std::size_t n, double rows, Work work) {
   }
   other.join();
   if (failed) std::rethrow_exception(failed);
+}
+
+// The same, before which the analyst can interrupt.
+template <typename Work>
+void in_two(std::size_t n, double rows, Work work) {
+  if (n >= 2 && rows >= 50000) Rcpp::checkUserInterrupt();
+  in_two_unasked(n, rows, work);
 }
 
 // The same for work that counts or adds up: work(tally, from, to) fills the tally of its half,

@@ -10,8 +10,7 @@
 
 #include "columns.h"
 
-// Finds the place of a value among distinct ones: in a table by its distance from the lowest where
-// they are whole numbers close together, else in an open table of bit patterns.
+// The place of a value among distinct ones, by its bit pattern.
 inline uint64_t bits_of(int value) { return static_cast<uint64_t>(value); }
 inline uint64_t bits_of(SEXP value) { return reinterpret_cast<uint64_t>(value); }
 inline uint64_t bits_of(double value) {
@@ -56,80 +55,6 @@ class Table {
   }
 };
 
-// Whole numbers close together; what lies elsewhere has no place.
-class NearPlaces {
-  int low;
-  std::vector<int> places;
-
- public:
-  NearPlaces(const double *values, R_xlen_t n, int low, int high)
-      : low(low), places(high - low + 1, -1) {
-    for (R_xlen_t j = 0; j < n; j++)
-      places[static_cast<int>(values[j]) - low] = static_cast<int>(j);
-  }
-  int find(int value) const {
-    unsigned at = static_cast<unsigned>(value) - static_cast<unsigned>(low);
-    return at < places.size() ? places[at] : -1;
-  }
-  int find(double value) const {
-    double at = value - low;
-    if (!(at >= 0 && at < static_cast<double>(places.size()))) return -1;
-    int whole = static_cast<int>(at);
-    return whole == at ? places[whole] : -1;
-  }
-};
-
-template <typename T>
-class AnyPlaces {
-  Table table;
-
- public:
-  AnyPlaces(const T *values, R_xlen_t n) : table(n) {
-    for (R_xlen_t j = 0; j < n; j++) table.add(bits_of(values[j]));
-  }
-  int find(T value) const { return table.find(bits_of(value)); }
-};
-
-struct OwnPlaces {
-  template <typename T>
-  int find(T value) const {
-    return static_cast<int>(value);
-  }
-};
-
 const int near_reach = 65536;
-
-inline bool lie_near(const double *values, R_xlen_t n, int &low, int &high) {
-  if (!n) return false;
-  double least = values[0], most = values[0];
-  for (R_xlen_t j = 0; j < n; j++) {
-    if (!(std::fabs(values[j]) < 1e9) || values[j] != std::floor(values[j])) return false;
-    least = std::min(least, values[j]);
-    most = std::max(most, values[j]);
-  }
-  low = static_cast<int>(least);
-  high = static_cast<int>(most);
-  return high - low < near_reach;
-}
-
-// Calls work(values of the column, places) with the kind of places that fits; `keys` are the
-// distinct values in the order of their places; where there are none, x holds places, from 0.
-template <typename Work>
-void with_places(SEXP x, SEXP keys, Work work) {
-  if (TYPEOF(x) == RAWSXP) return work(static_cast<const Rbyte *>(RAW(x)), OwnPlaces());
-  if (Rf_isNull(keys)) return work(static_cast<const int *>(INTEGER(x)), OwnPlaces());
-  if (TYPEOF(x) == STRSXP)
-    return work(STRING_PTR_RO(x), AnyPlaces<SEXP>(STRING_PTR_RO(keys), Rf_xlength(keys)));
-  Rcpp::NumericVector numbers(keys);
-  int low = 0, high = 0;
-  bool near = lie_near(numbers.begin(), numbers.size(), low, high);
-  with_numbers(x, [&](auto *values) {
-    typedef
-        typename std::remove_cv<typename std::remove_pointer<decltype(values)>::type>::type Value;
-    if (near) return work(values, NearPlaces(numbers.begin(), numbers.size(), low, high));
-    Rcpp::Vector<Rcpp::traits::r_sexptype_traits<Value>::rtype> own(keys);
-    work(values, AnyPlaces<Value>(own.begin(), own.size()));
-  });
-}
 
 #endif

@@ -238,9 +238,8 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
   int k = columns.size();
   need(k > 0 && shift.size() == k && sign.size() == k && weights.size() == k,
        "items and their weights");
-  R_xlen_t n = Rf_xlength(columns[0]);
-  need_columns(columns, n);
   std::vector<Item> items = items_of(columns, shift, sign);
+  R_xlen_t n = items[0].length;
   How wanted = how_named(how);
   // Weights are for means and sums; of all else every item counts the same.
   bool even = wanted > prorated ||

@@ -91,49 +91,6 @@ test_that("groups are numbered in the order of their values, alone and together"
 result_kinds <- list("integer" = function(k) c(11:19)[seq_len(k)],
   "real" = function(k) seq_len(k) / 4, "text" = function(k) letters[seq_len(k)])
 
-test_that("what is worked out for each value is put into the rows that hold it, with its reason", {
-  set.seed(34)
-  keys <- list("near" = c(-2L, 0L, 5L), "real" = c(0.5, 1, 1e10), "far" = c(-2e9, 3, 2e9),
-    "text" = c("x", "y", "\u00e9"))
-  for (key in names(keys)) for (to in names(result_kinds)) for (n in some_lengths) for (
-    gaps in c(TRUE, FALSE)) {
-    values <- keys[[key]]
-    cell <- sample(if (gaps) 5 else 3, n, TRUE)
-    x <- c(values, values[NA_integer_], values[NA_integer_])[cell]
-    result <- result_kinds[[to]](5)
-    reason <- integer(5)
-    if (gaps) {
-      result[c(2, 4)] <- NA
-      reason[c(2, 4)] <- 1:2
-    }
-    gone <- is.na(result)[cell]
-    told <- core("spread_cells")(x, cell[cell > 3] - 3L, values, result, reason, sum(gone))
-    expect_identical(told, list(x = result[cell], why = reason[cell][gone]),
-      info = paste(key, to, n, gaps))
-  }
-})
-
-test_that("rows are placed between points, and among the combinations of several columns", {
-  set.seed(35)
-  points <- c(-1, 0, 0.5, 7)
-  for (kind in setdiff(names(column_kinds), "truth")) for (n in some_lengths) {
-    x <- column_kinds[[kind]](n)
-    why <- rep(2L, sum(is.na(x)))
-    told <- core("stretch_cells")(x, why, points, 2L)
-    place <- findInterval(x, points, left.open = TRUE) + findInterval(x, points)
-    place[is.na(x)] <- 10L
-    expect_equal(as.integer(told$index), place, info = paste(kind, n))
-    expect_equal(told$rows, tabulate(place + 1, 11), info = paste(kind, n))
-  }
-  a <- sample(c(1:3, NA), 60000, TRUE)
-  b <- sample(c("u", "v", NA), 60000, TRUE)
-  why <- lapply(list(a, b), function(x) rep(1L, sum(is.na(x))))
-  told <- core("combine_cells")(list(a, b), why, list(c(1, 2, 3), c("u", "v")), c(4L, 3L))
-  right <- match(a, 1:3, 4) - 1 + 4 * (match(b, c("u", "v"), 3) - 1)
-  expect_equal(told$index, right)
-  expect_equal(told$rows, tabulate(right + 1, 12))
-})
-
 test_that("originals are not copied, and what is known of them is forgotten with their meaning", {
   data <- data.frame(a = rep(c(1:5, NA), 20), b = rnorm(120))
   book <- turnbook(data)
@@ -260,9 +217,12 @@ test_that("what the kernels give survives the collector of memory", {
     core("item_sums")(list(x, x), c(0, 0), c(1, 1)),
     core("moments")(x), core("sorted_counts")(x + 0.5), core("whole_places")(x),
     core("group_statistics")(x + 0, c(1L, 1L, 2L, 2L, NA), 2L, "mean"),
-    core("set_aside")(x, 5, 2L, matrix(0, 0, 5)), core("stretch_cells")(x, 1L, c(1, 2), 1L),
-    core("spread_cells")(letters[x], 1L, c("a", "b", "e"), c("p", NA, "r", NA),
-      c(0L, 1L, 0L, 2L), 3)
+    core("set_aside")(x, 5, 2L, matrix(0, 0, 5)), core("stretch_index")(x, 1L, c(1, 2), 1L),
+    core("index_column")(rep(x, 4), integer(), 1L), core("index_column")(rep(letters[x], 4),
+      rep(2L, 4), 2L), core("joint_index")(list(as.raw(c(0, 1, 1)), as.raw(c(2, 0, 1))), 2:3),
+    core("indexed_values")(as.raw(c(0, 1, 1)), c("a", NA))[c(3, 1)],
+    core("indexed_scores")(list(as.raw(c(0, 1, 1)), as.raw(c(2, 0, 1))),
+      list(c(1, NA), c(1, 2, 5)), "mean", 1L)
   )
   for (call in as.list(calls)) {
     right <- eval(call)
