@@ -37,6 +37,10 @@ csv_bytes <- function(columns, from, to, sep) {
     .Call(`_ableturn_csv_bytes`, columns, from, to, sep)
 }
 
+has_zero <- function(bytes) {
+    .Call(`_ableturn_has_zero`, bytes)
+}
+
 path_kind <- function(path) {
     .Call(`_ableturn_path_kind`, path)
 }
@@ -77,6 +81,10 @@ kinds_of_rows <- function(x, why, rows) {
     .Call(`_ableturn_kinds_of_rows`, x, why, rows)
 }
 
+explain_gone <- function(x, sources, kinds) {
+    .Call(`_ableturn_explain_gone`, x, sources, kinds)
+}
+
 whole_places <- function(x) {
     .Call(`_ableturn_whole_places`, x)
 }
@@ -115,6 +123,10 @@ row_scores <- function(columns, shift, sign, how, at_least, weights) {
 
 least_squares_runs <- function(values, counts, k) {
     .Call(`_ableturn_least_squares_runs`, values, counts, k)
+}
+
+differing_numbers <- function(a, b, exact) {
+    .Call(`_ableturn_differing_numbers`, a, b, exact)
 }
 
 same_objects <- function(a, b) {

@@ -29,7 +29,7 @@ file_bytes <- function(path) {
 # The text of a file in UTF-8, with or without a mark at its beginning.
 file_text <- function(path) {
   bytes <- file_bytes(path)
-  if (any(bytes == 0)) fail("file-binary", path = path)
+  if (has_zero(bytes)) fail("file-binary", path = path)
   if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
   text <- rawToChar(bytes)
   Encoding(text) <- "UTF-8"

@@ -77,7 +77,7 @@ half_path <- function(target) {
 }
 
 half_start <- function(target) {
-  paste0(".ableturn-", digest::digest(basename(target), "crc32", serialize = FALSE), "-")
+  paste0(".ableturn-", substr(openssl::md5(basename(target)), 1, 8), "-")
 }
 
 process_name <- function() {

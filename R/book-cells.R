@@ -19,11 +19,6 @@ reads_other_rows <- function(expr) {
   uses(expr, words_with("reads other rows"))
 }
 
-all_indexed <- function(vars, book) {
-  learn_facts(book, vars)
-  all(vapply(vars, function(name) !is.null(cells_in(book, name)), NA))
-}
-
 # Each combination of the variables' cells; they may share one index.
 cells_of_index <- function(vars, book) {
   columns <- lapply(self_named(vars), column_in, book = book)
@@ -33,20 +28,6 @@ cells_of_index <- function(vars, book) {
   columns <- Map(function(column, places) column_of_cells(column, places[met]), columns,
     index$places)
   new_cells(columns, index, met, book)
-}
-
-# The index of several columns together: its codes, how many rows are in each of its cells, and the
-# `places` of these in the cells of each column. NULL where there would be too many of them.
-index_of_several <- function(columns, rows) {
-  codes <- lapply(columns, function(column) column$cells$codes)
-  own <- match_objects(codes)
-  first <- unique(own)
-  sizes <- lengths(lapply(columns[first], function(column) column$cells$rows))
-  if (length(first) > 1 && prod(sizes) > min(4096, rows / 4)) return(NULL)
-  places <- unclass(expand.grid(lapply(sizes, seq_len), KEEP.OUT.ATTRS = FALSE))
-  index <- if (length(first) == 1) columns[[first]]$cells[c("codes", "rows")] else
-    joint_index(unname(codes[first]), sizes)
-  c(index, list(places = unname(places)[match(own, first)]))
 }
 
 # A formula that only compares its variable with numbers gives the same between two of them.
@@ -109,21 +90,4 @@ new_cells <- function(columns, index, met, book, exact = TRUE) {
     book = book_of_cells(columns, index$rows[met], book), rows = index$rows[met], exact = exact,
     spread = function(column) spread_column(column, index$codes, index$rows, met)
   )
-}
-
-# The book with these short columns in place of its own; meanings and record stay. `rows`: how many
-# rows of the data each row of them stands for.
-book_of_cells <- function(columns, rows, book) {
-  derived <- intersect(names(columns), derived_names(book))
-  made <- derived_of(book)
-  made[derived] <- lapply(derived, function(name) {
-    replace(made[[name]], c("x", "why", "kinds", "cells"),
-      columns[[name]][c("x", "why", "kinds", "cells")])
-  })
-  originals <- columns[setdiff(names(columns), derived)]
-  cache <- list2env(lapply(originals, function(column) list(column = column)), new.env())
-  info <- info_of(book)
-  info$rows <- length(rows)
-  info$stand_for <- rows
-  with_parts(book, columns = made, cache = cache, info = info)
 }

@@ -107,7 +107,9 @@ work_out <- function(out, book) {
 
 explained_column <- function(full, out, book) {
   told <- explain_missing(full, out, book)
-  new_column(full$x, told$why, told$kinds)
+  column <- new_column(full$x, told$why, told$kinds)
+  column$lacking <- told$lacking
+  column
 }
 
 # Scores of answers have been counted on the way.

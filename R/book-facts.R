@@ -1,20 +1,3 @@
-# What is known of a variable's values; of an original it is found once and kept as long as its
-# meaning holds, of a derived variable it stands with its column.
-facts_of <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$facts)
-  keep_once(book, name, "facts", facts_of_original(book, name))
-}
-
-facts_of_original <- function(book, name) {
-  if (is.null(index_in(book, name))) return(facts_of_column(values_of(book, name)))
-  column <- column_in(book, name)
-  if (is.null(column$cells)) facts_of_column(column$x) else facts_by_index(column)
-}
-
-learn_facts <- function(book, names) {
-  for (name in intersect(names, original_names(book))) facts_of(book, name)
-}
-
 # The distinct numbers of an original in their order and how many rows hold each.
 numbers_in <- function(book, name) {
   keep_once(book, name, "values", number_counts(values_of(book, name), facts_of(book, name)))

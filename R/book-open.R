@@ -33,7 +33,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NUL
   identifier <- rlang::enquo(id)
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
-    rows = NROW(opened$data), fingerprint = fingerprint(columns), spelling = opened$spelling,
+    rows = NROW(opened$data), spelling = opened$spelling,
     reading = opened$reading, codebook = if (is.character(codebook)) codebook, blank = blank,
     sheet = sheet, odd = known$odd, came = known$came,
     row_names = named_rows(opened$data)
@@ -130,7 +130,9 @@ named_rows <- function(data) {
   if (is.character(rows) || !identical(as.integer(rows), seq_along(rows))) rows
 }
 
-letters_of <- function(x) if (is.factor(x)) levels(x) else if (is.character(x)) x
+letters_of <- function(x) {
+  if (is.factor(x)) levels(x) else if (is.character(x)) index_column(x, integer(), 1L)$values %||% x
+}
 
 odd_in_words <- function(names, data) {
   paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
@@ -154,14 +156,36 @@ with_id <- function(book, id) {
   with_parts(book, info = info)
 }
 
-# SHA-256 of the content, whatever the order of the columns and the way they are stored.
-fingerprint <- function(columns) {
-  canonical <- lapply(columns[sort_points(names(columns))], function(x) {
-    x <- plain_values(x)
-    if (is.character(x)) enc2utf8(x) else as.double(x)
-  })
-  digest::digest(canonical, "sha256")
+# The fingerprint of the originals, taken when it is first needed.
+fingerprint_of <- function(book) {
+  keep_once(book, all_originals, "fingerprint", fingerprint(originals_of(book)))
 }
+
+# SHA-256 of the content, whatever the order of the columns and the way they are stored: of the names
+# and of each column, which is that of its blocks.
+fingerprint <- function(columns) {
+  columns <- columns[sort_points(names(columns))]
+  names <- vapply(enc2utf8(names(columns)), function(name) sha256(charToRaw(name)), "")
+  sha256(charToRaw(paste(names, vapply(columns, column_fingerprint, ""), collapse = " ")))
+}
+
+# A block of rows at a time, so that no second copy of the data is made.
+column_fingerprint <- function(x) {
+  if (inherits(x, "POSIXct")) x <- plain_values(x) # whose form is that of all rows together
+  starts <- seq(1, by = 131072, length.out = ceiling(length(x) / 131072))
+  blocks <- vapply(starts, function(from) {
+    sha256(canonical_bytes(plain_values(x[from:min(length(x), from + 131071)])))
+  }, "")
+  sha256(charToRaw(paste(c(if (is_text_like(x)) "text" else "numbers", blocks), collapse = " ")))
+}
+
+# Numbers as doubles; texts in UTF-8, each with its end, and where they are missing.
+canonical_bytes <- function(x) {
+  if (!is.character(x)) return(writeBin(as.double(x), raw(), endian = "little"))
+  c(writeBin(enc2utf8(x %|% ""), raw()), as.raw(is.na(x)))
+}
+
+sha256 <- function(bytes) as.character(openssl::sha256(bytes))
 
 #' @export
 as_book.turnbook <- function(book) book

@@ -5,7 +5,7 @@
 #   log       the steps that were done, in order: definitions, turns and checks
 #   columns   the derived variables, see new_derived()
 #   past      what the last step changed, so that it can be undone
-#   info      name, file, id, rows, fingerprint, sheet
+#   info      name, file, id, rows, sheet
 #   cache     for each original what was worked out of it, see keep_once(); valid while its meaning
 #             holds
 originals_of <- function(book) part_of_book(book, "data")
@@ -53,54 +53,6 @@ meaning_in <- function(book, name) {
   if (is.null(meaning)) new_meaning() else meaning
 }
 
-# The column of a variable, with NA and the reason for it wherever it has no valid answer.
-column_in <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name))
-  keep_once(book, name, "column", ready_column(book, name))
-}
-
-# The cells of a variable, see new_indexed(); NULL where its answers are not few.
-cells_in <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$cells)
-  if (!is.null(index_in(book, name))) column_in(book, name)$cells
-}
-
-# The index of an original: of its answers as they came, whatever they mean. NULL where they are not
-# few, or where its texts are read from the file anew.
-index_in <- function(book, name) {
-  if (read_from_spelling(book, name)) return(NULL)
-  index <- keep_once(book, name, "index", index_of_raw(original_in(book, name)) %||% FALSE)
-  if (is.list(index)) index
-}
-
-ready_column <- function(book, name) {
-  meaning <- meaning_in(book, name)
-  index <- index_in(book, name)
-  column <- if (is.null(index)) valid_column(original_source(book, name), meaning) else
-    valid_by_index(index, meaning)
-  asked <- asked_node(meaning)
-  if (is.null(asked)) column else asked_column(column, asked, book)
-}
-
-# The column of those who were asked, worked out for cells where these are few.
-asked_column <- function(column, asked, book) {
-  vars <- formula_vars(asked)
-  few <- !is.null(column$cells) && all_indexed(vars, book)
-  index <- if (few) {
-    index_of_several(c(list(column), lapply(vars, column_in, book = book)),
-      row_count(book))
-  }
-  if (is.null(index)) {
-    return(set_not_asked(column, as_truth(evaluate(asked, context_of(book)))))
-  }
-  others <- Map(function(name, places) column_of_cells(column_in(book, name), places),
-    self_named(vars), index$places[-1])
-  small <- book_of_cells(others, index$rows, book)
-  made <- set_not_asked(column_of_cells(column, index$places[[1]]),
-    as_truth(evaluate(asked, context_of(small))), index$rows)
-  c(spread_column(made, index$codes, index$rows), made["answered_unasked"])
-}
-
 # What is worked out of an original once: its column ready for analysis, facts, distinct values,
 # suspects, profile. To work out one may need another of them.
 keep_once <- function(book, name, what, value) {
@@ -116,11 +68,14 @@ put_in_cache <- function(cache, name, what, value) {
 }
 
 # The cache of a book whose meanings of some originals change: the only place where anything is
-# dropped from it.
+# dropped from it. Indexes and the fingerprint are of the data as they came.
 cache_without <- function(book, vars) {
   kept <- as.list(cache_of(book), all.names = TRUE)
-  kept[vars] <- lapply(kept[vars], `[`, "index")
-  list2env(kept[setdiff(names(kept), all_originals)], new.env())
+  kept[vars] <- lapply(kept[vars], function(known) known[names(known) %in% "index"])
+  kept[all_originals] <- lapply(kept[all_originals], function(known) {
+    known[names(known) %in% "fingerprint"]
+  })
+  list2env(kept, new.env())
 }
 
 # The name under which stands what is known of all originals together.
@@ -136,43 +91,6 @@ let_go_of_copies <- function(book) {
   kept <- same_objects(unclass(originals_of(book))[ready],
     lapply(ready, function(name) cache[[name]]$column$x))
   for (name in ready[!kept]) put_in_cache(cache, name, "column", NULL)
-}
-
-# The values alone: those of an original that nothing has to be set aside of are used as they are.
-values_of <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$x)
-  ready <- cache_of(book)[[name]]$column
-  if (!is.null(ready) && !is_not_written(ready$x)) return(ready$x)
-  x <- original_in(book, name)
-  meaning <- meaning_in(book, name)
-  as_it_is <- !length(meaning$missing) && is.null(meaning$asked_if) && is.null(meaning$read)
-  plain <- is.numeric(x) && !is.object(x) && as_it_is
-  if (plain) plain_values(x) else column_in(book, name)$x
-}
-
-# An original as it came; where its meaning says how it is read, the texts that stand in its file.
-original_source <- function(book, name) {
-  raw <- original_in(book, name)
-  if (!read_from_spelling(book, name)) return(raw)
-  ifelse(is.na(raw), NA, info_of(book)$spelling[[name]] %||% show_value(raw))
-}
-
-read_from_spelling <- function(book, name) {
-  !is.null(meaning_in(book, name)$read) && !is.null(info_of(book)$file) &&
-    !is_text_like(original_in(book, name))
-}
-
-# For whom a question was asked: a condition kept as text, with codes for labels.
-asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
-
-# The context in which formulas are evaluated, see evaluate().
-context_of <- function(book) {
-  list(
-    value = function(name) values_of(book, name),
-    cells = if (is.null(info_of(book)$stand_for)) function(name) cells_in(book, name),
-    kind = function(name, kind) is_kind(column_in(book, name), kind),
-    rows = row_count(book), stand_for = info_of(book)$stand_for
-  )
 }
 
 has_text <- function(book, name) {

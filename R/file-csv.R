@@ -15,28 +15,58 @@ separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, blank = NULL) {
   reading <- how_to_read(path)
-  text <- check_table(read_small_table(path, reading) %||% read_text_table(path, reading),
-    reading, path)
-  reading$na <- unique(c("", if (is.null(blank)) if (says_na(text)) "NA" else NULL else blank))
+  forms <- reading$shape$forms
+  reading$shape$forms <- NULL
+  small <- read_small_table(path, reading)
+  plain <- if (is.null(small) && is.null(blank)) plain_columns(forms) else FALSE
+  blank_na <- any(vapply(forms[plain], function(form) form$na > 0, NA))
+  table <- check_table(small %||% read_large_table(path, reading, types_to_read(forms, plain),
+    if (blank_na) "NA"), reading, path)
+  text <- table[!rep_len(plain, length(table))]
+  reading$na <- unique(c("", if (!is.null(blank)) blank else if (blank_na ||
+    says_na(text)) "NA"))
   reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text,
     holds_code_na, NA)]
   typed <- Map(function(column, name) {
-    guess_column(column,
-      setdiff(reading$na, if (name %in% reading$kept_na) "NA"))
-  },
-  text, names(text))
-  data <- lapply(typed, `[[`, "x")
-  spelling <- compact(Map(function(t, raw) if (t$differs) raw, typed, text))
-  structure(data,
-    class = "data.frame", row.names = .set_row_names(length(text[[1]])),
+    guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA"))
+  }, text, names(text))
+  table[names(text)] <- lapply(typed, `[[`, "x")
+  table <- Map(function(column, name) {
+    as_code(if (name %in% names(text)) column else as.numeric(column))
+  }, table, names(table))
+  spelling <- c(compact(Map(function(t, raw) if (t$differs) raw, typed, text)),
+    spelled_na(forms, plain, names(table)))
+  structure(table,
+    class = "data.frame", row.names = .set_row_names(length(table[[1]])),
     reading = reading, spelling = spelling
   )
+}
+
+# The columns that hold nothing but numbers as the package writes them, and blanks or NA but not
+# both: nothing of these needs to be judged. NA counts for that only where no text is called so.
+plain_columns <- function(forms) {
+  has <- function(what) vapply(forms, function(form) form[[what]] > 0, NA)
+  numbers <- has("numbers") & !has("other") & !(has("na") & has("blank"))
+  if (any(has("na") & !numbers)) numbers & !has("na") else numbers
+}
+
+# Of numbers with a fraction R makes one now and then that differs in its last digit from that of the
+# reader; as constants of formulas and scripts are R's, these columns are read as text.
+types_to_read <- function(forms, plain) {
+  whole <- vapply(forms, `[[`, NA, "whole")
+  ifelse(rep_len(plain, length(forms)) & whole, "i", "c")
+}
+
+# How what is missing is spelled in columns of plain numbers.
+spelled_na <- function(forms, plain, names) {
+  with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
+  lapply(setNames(nm = names[with_na]), function(name) list(na = "NA"))
 }
 
 # Encoding, delimiter and form, from the file's own bytes.
 how_to_read <- function(path) {
   bytes <- file_bytes(path)
-  if (any(bytes == 0)) fail("file-binary", path = path)
+  if (has_zero(bytes)) fail("file-binary", path = path)
   bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
   header <- first_line(bytes)
   several <- grepl("[,;\t]", header, useBytes = TRUE)
@@ -73,10 +103,13 @@ fields_in_words <- function(n) paste(n, if (n == 1) "column" else "columns")
 
 # The line of names; where its names are in quotes, with the line ends inside these.
 first_line <- function(bytes) {
-  start <- utils::head(bytes, 1e6)
-  quotes <- cumsum(start == as.raw(0x22)) %% 2
-  ends <- which(start %in% as.raw(c(10, 13)))
-  outside <- ends[quotes[ends] == 0]
+  for (reach in c(1e4, 1e6)) {
+    start <- utils::head(bytes, reach)
+    quotes <- cumsum(start == as.raw(0x22)) %% 2
+    ends <- which(start %in% as.raw(c(10, 13)))
+    outside <- ends[quotes[ends] == 0]
+    if (length(outside)) break
+  }
   end <- c(if (length(outside)) outside else ends, length(start) + 1)[1]
   rawToChar(bytes[seq_len(end - 1)])
 }
@@ -93,8 +126,9 @@ likely_separators <- function(header) {
 
 is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape$ragged > 0
 
-# Every field as text; readr knows the format, we judge what it found.
-read_text_table <- function(path, reading) {
+# The columns as text or as numbers, by a letter for each; readr knows the format, we judge what it
+# found.
+read_large_table <- function(path, reading, types = rep("c", reading$shape$fields), na = NULL) {
   at <- whole_path(path)
   # By the path alone: readr would take some names for content, or for files to be unpacked.
   if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) {
@@ -102,14 +136,16 @@ read_text_table <- function(path, reading) {
   }
   table <- withCallingHandlers(
     readr::read_delim(at,
-      delim = reading$sep, col_types = readr::cols(.default = readr::col_character()),
+      delim = reading$sep, col_types = paste(types, collapse = ""),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
-      na = "", trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE,
+      na = c("", na), trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE,
       lazy = FALSE, skip_empty_rows = reading$several
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")
   )
-  lapply(as.list(table), enc2utf8)
+  lapply(as.list(table), function(column) {
+    if (is.character(column)) enc2utf8(column) else as.vector(column)
+  })
 }
 
 # Names that tell the columns apart, and as many rows as the file has.
@@ -156,10 +192,20 @@ is_regular <- function(path, reading) {
 # A stretch of rows at a time, so that each piece can be checked as it is written.
 write_fields <- function(fields, rows, put, sep) {
   put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, sep))
-  fields <- lapply(unname(fields), function(column) enc2utf8(write_field(column)))
+  fields <- lapply(unname(fields), field_column)
   for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
     put(csv_bytes(fields, from, min(rows, from + 49999), sep))
   }
+}
+
+# Numbers are written as they are, whatever else as text; where values are few, each is put into words
+# once.
+field_column <- function(column) {
+  if (is.numeric(column) && !is.object(column)) return(as.vector(column))
+  as_text <- function(x) enc2utf8(write_field(x))
+  index <- if (is.atomic(column)) index_column(column, integer(), 1L)
+  if (is.null(index)) return(as_text(column))
+  indexed_values(index$codes, as_text(like_column(index$values, column)))
 }
 
 # The lines of a base script that read a table with separators.

@@ -28,8 +28,17 @@ read_data <- function(path, blank = NULL) {
   in_plain_settings(format_of(path)$read(path, blank))
 }
 
-# The type of a column: that of all its values, and whether it is spelled otherwise in the file.
+# The type of a column: that of all its values, and whether it is spelled otherwise in the file. Where
+# its texts are few, they are judged, and not the rows.
 guess_column <- function(text, na = "") {
+  index <- index_column(text, integer(), 1L)
+  if (is.null(index)) return(guess_texts(text, na))
+  found <- guess_texts(index$values, na)
+  # the last cell is of what is missing, whether or not some row is
+  list(x = indexed_values(index$codes, found$x), differs = found$differs)
+}
+
+guess_texts <- function(text, na) {
   came <- text
   text[text %in% na] <- NA
   x <- guess_type(text)
@@ -39,8 +48,9 @@ guess_column <- function(text, na = "") {
 guess_type <- function(text) {
   given <- text[!is.na(text)]
   if (!length(given)) return(rep(NA, length(text)))
+  some <- given[some_rows(length(given))]
   for (type in list(text_as_numbers, as_truths, as_dates)) {
-    x <- type(text, given)
+    x <- if (!is.null(type(some, some))) type(text, given)
     if (!is.null(x)) return(x)
   }
   text
@@ -50,7 +60,7 @@ guess_type <- function(text) {
 says_na <- function(columns) {
   for (text in columns) {
     if (!any(text %in% "NA")) next
-    other <- text[!text %in% "NA"]
+    other <- unique(text[!text %in% "NA"])
     if (any(!is.na(other)) && !is.character(guess_type(other))) return(TRUE)
   }
   FALSE

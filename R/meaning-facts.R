@@ -59,15 +59,18 @@ count_values <- function(x, rows = NULL) {
 # The rows in which two columns differ: exactly for whole numbers and text, to 1e-12 relative for
 # other numbers, and always where one of them is missing.
 rows_that_differ <- function(ours, theirs) {
+  if (are_numbers(ours, theirs)) {
+    return(differing_numbers(ours, theirs, is.integer(ours))$rows)
+  }
   unlike <- is.na(ours) != is.na(theirs)
   both <- which(!is.na(ours) & !is.na(theirs))
-  if (is.character(ours) || is.character(theirs)) {
-    unlike[both] <- as.character(ours[both]) != as.character(theirs[both])
-  } else {
-    a <- as.numeric(ours[both])
-    b <- as.numeric(theirs[both])
-    allowed <- if (is.integer(ours)) 0 else 1e-12 * pmax(abs(a), abs(b))
-    unlike[both] <- abs(a - b) > allowed | is.infinite(a) != is.infinite(b)
-  }
+  unlike[both] <- as.character(ours[both]) != as.character(theirs[both])
   which(unlike)
 }
+
+# What is stored as numbers or truth values on both sides.
+are_numbers <- function(ours, theirs) {
+  typeof(ours) %in% number_types && typeof(theirs) %in% number_types
+}
+
+number_types <- c("integer", "double", "logical")

@@ -62,7 +62,7 @@ summary_part <- function(book, told) {
     "Open findings" = paste0(sum(open$severity == "warn"), " and ",
       counted(sum(open$severity == "note"), "note")),
     "Accepted findings" = if (nrow(told) > nrow(open)) grouped(nrow(told) - nrow(open)),
-    "Fingerprint of the originals" = paste0(substr(info$fingerprint, 1, 16), "\u2026")
+    "Fingerprint of the originals" = paste0(substr(fingerprint_of(book), 1, 16), "\u2026")
   )
 }
 

@@ -30,7 +30,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
   if (!length(derived_names(book))) fail("no-turns")
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
-  each <- lapply(dialect, prove_dialect, book = with_whole_paths(book), seconds = seconds)
+  each <- prove_dialects(dialect, with_whole_paths(book), seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- compact(lapply(each, `[[`, "problem"))
   as_table(out,
@@ -43,7 +43,7 @@ refuse_changed_file <- function(book) {
   info <- info_of(book)
   if (is.null(info$file)) return()
   now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file, info$blank)$data))
-  if (!identical(now, info$fingerprint)) fail("data-changed", file = info$file)
+  if (!identical(now, fingerprint_of(book))) fail("data-changed", file = info$file)
 }
 
 # The script runs in a folder of its own, so that its files are named from the root.
@@ -55,45 +55,81 @@ with_whole_paths <- function(book) {
   with_parts(book, info = info)
 }
 
-prove_dialect <- function(dialect, book, seconds) {
+# The scripts run side by side, each in a folder of its own, beside the data.
+prove_dialects <- function(names, book, seconds) {
   folder <- tempfile("prove-")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
-  lines <- tryCatch(script_lines(book, dialect), ableturn_error_script_cannot_read = identity)
-  problem <- if (inherits(lines, "error")) conditionMessage(lines) else
-    run_checked(book, lines, folder, seconds, dialects[[dialect]])
-  given <- if (is.null(problem)) readRDS(file.path(folder, "given.rds"))
-  rows <- lapply(derived_names(book), compare_column, book = book, given = given, dialect = dialect)
+  data <- data_for_scripts(book, folder)
+  started <- lapply(names, start_dialect, book = book, folder = folder, data = data,
+    seconds = seconds)
+  on.exit(for (run in started) run$stop(), add = TRUE, after = FALSE)
+  Map(function(name, run) judge_dialect(name, run, book), names, started)
+}
+
+# Of data that came from no file a copy, handed to all scripts.
+data_for_scripts <- function(book, folder) {
+  if (!is.null(info_of(book)$file)) return(NULL)
+  path <- file.path(folder, "data.rds")
+  saveRDS(as.data.frame(originals_of(book), optional = TRUE), path, compress = FALSE)
+  path
+}
+
+# A script that runs: `folder`; `problem`, a function that waits for it and gives NULL, or why it
+# stopped; `stop`, a function that ends it.
+start_dialect <- function(name, book, folder, data, seconds) {
+  folder <- file.path(folder, name)
+  dir.create(folder)
+  lines <- tryCatch(script_lines(book, name), ableturn_error_script_cannot_read = identity)
+  if (inherits(lines, "error")) {
+    return(list(folder = folder, problem = function() conditionMessage(lines),
+      stop = function() NULL))
+  }
+  dialect <- dialects[[name]]
+  if (!is.null(dialect$words)) refuse_foreign_code(lines, dialect$words())
+  c(list(folder = folder), dialect$run(book, lines, folder, data, seconds))
+}
+
+judge_dialect <- function(name, run, book) {
+  problem <- run$problem()
+  given <- if (is.null(problem)) readRDS(file.path(run$folder, "given.rds"))
+  rows <- lapply(derived_names(book), compare_column, book = book, given = given, dialect = name)
   list(table = do.call(rbind, rows), problem = problem)
 }
 
-run_checked <- function(book, lines, folder, seconds, dialect) {
-  if (!is.null(dialect$words)) refuse_foreign_code(lines, dialect$words())
-  dialect$run(book, lines, folder, seconds)
-}
-
-# Runs an R script in a fresh process; NULL when it went well, else why not.
-run_in_r <- function(book, lines, folder, seconds) {
+# Starts an R script in a fresh process, see start_dialect().
+run_in_r <- function(book, lines, folder, data, seconds) {
   info <- info_of(book)
   at <- function(file) file.path(folder, file)
   in_utf8 <- function(lines, file) {
     writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
   }
   in_utf8(lines, "script.R")
-  if (is.null(info$file)) {
-    saveRDS(as.data.frame(originals_of(book), optional = TRUE), at("data.rds"))
-  }
   in_utf8(c(
-    if (is.null(info$file)) paste0(info$name, " <- readRDS(", code_text("data.rds"), ")"),
+    if (!is.null(data)) paste0(info$name, " <- readRDS(", code_text(data), ")"),
     paste0("source(", code_text("script.R"), ", encoding = ", code_text("UTF-8"), ")"),
-    paste0("saveRDS(", info$name, ", ", code_text("given.rds"), ")")
+    paste0("saveRDS(unclass(", info$name, ")[", write_constant(derived_names(book)), "], ",
+      code_text("given.rds"), ", compress = FALSE)")
   ), "run.R")
-  ended <- processx::run(file.path(R.home("bin"), "Rscript"), c("--vanilla", "run.R"), wd = folder,
-    env = child_environment(folder), timeout = seconds, error_on_status = FALSE,
-    stdout = at("said.txt"), stderr = at("said.txt"), cleanup_tree = TRUE)
-  if (ended$timeout) return(paste("it was still running after", seconds, "seconds"))
-  if (identical(ended$status, 0L) && file.exists(at("given.rds"))) return(NULL)
-  paste(utils::tail(strsplit(rawToChar(file_bytes(at("said.txt"))), "\n")[[1]], 3), collapse = " ")
+  process <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("--vanilla", "run.R"),
+    wd = folder, env = child_environment(folder), stdout = at("said.txt"), stderr = at("said.txt"),
+    cleanup_tree = TRUE)
+  until <- proc.time()[["elapsed"]] + seconds
+  list(problem = function() what_stopped(process, until, seconds, folder),
+    stop = function() process$kill_tree())
+}
+
+# Waits for a process; NULL when it went well.
+what_stopped <- function(process, until, seconds, folder) {
+  process$wait(max(0, until - proc.time()[["elapsed"]]) * 1000)
+  if (process$is_alive()) {
+    process$kill_tree()
+    return(paste("it was still running after", seconds, "seconds"))
+  }
+  ended_well <- identical(process$get_exit_status(), 0L)
+  if (ended_well && file.exists(file.path(folder, "given.rds"))) return(NULL)
+  said <- rawToChar(file_bytes(file.path(folder, "said.txt")))
+  paste(utils::tail(strsplit(said, "\n")[[1]], 3), collapse = " ")
 }
 
 # What a fresh R needs to start and to find this package, and nothing else of this session.
@@ -119,7 +155,6 @@ compare_column <- function(name, book, given, dialect) {
 }
 
 largest_difference <- function(ours, theirs) {
-  if (is.character(ours) || length(theirs) != length(ours) || is.character(theirs)) return(NA_real_)
-  gaps <- abs(as.numeric(ours) - as.numeric(theirs))
-  if (all(is.na(gaps))) 0 else max(gaps, na.rm = TRUE)
+  if (!are_numbers(ours, theirs) || length(theirs) != length(ours)) return(NA_real_)
+  differing_numbers(ours, theirs, FALSE)$largest
 }

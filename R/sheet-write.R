@@ -30,7 +30,7 @@ sheet_lines <- function(book) emit_parts(sheet_parts(book))
 sheet_data <- function(book) {
   info <- info_of(book)
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    blank = info$blank, sha256 = info$fingerprint,
+    blank = info$blank, sha256 = fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
 }

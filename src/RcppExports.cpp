@@ -126,6 +126,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// has_zero
+bool has_zero(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_has_zero(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(has_zero(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // path_kind
 std::string path_kind(std::string path);
 RcppExport SEXP _ableturn_path_kind(SEXP pathSEXP) {
@@ -241,6 +252,19 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type why(whySEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
     rcpp_result_gen = Rcpp::wrap(kinds_of_rows(x, why, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
+// explain_gone
+Rcpp::List explain_gone(SEXP x, Rcpp::List sources, Rcpp::IntegerVector kinds);
+RcppExport SEXP _ableturn_explain_gone(SEXP xSEXP, SEXP sourcesSEXP, SEXP kindsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type sources(sourcesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type kinds(kindsSEXP);
+    rcpp_result_gen = Rcpp::wrap(explain_gone(x, sources, kinds));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -373,6 +397,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// differing_numbers
+Rcpp::List differing_numbers(SEXP a, SEXP b, bool exact);
+RcppExport SEXP _ableturn_differing_numbers(SEXP aSEXP, SEXP bSEXP, SEXP exactSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type a(aSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type b(bSEXP);
+    Rcpp::traits::input_parameter< bool >::type exact(exactSEXP);
+    rcpp_result_gen = Rcpp::wrap(differing_numbers(a, b, exact));
+    return rcpp_result_gen;
+END_RCPP
+}
 // same_objects
 Rcpp::LogicalVector same_objects(Rcpp::List a, Rcpp::List b);
 RcppExport SEXP _ableturn_same_objects(SEXP aSEXP, SEXP bSEXP) {
@@ -494,6 +531,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
+    {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
@@ -504,6 +542,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
     {"_ableturn_gone_rows", (DL_FUNC) &_ableturn_gone_rows, 1},
     {"_ableturn_kinds_of_rows", (DL_FUNC) &_ableturn_kinds_of_rows, 3},
+    {"_ableturn_explain_gone", (DL_FUNC) &_ableturn_explain_gone, 3},
     {"_ableturn_whole_places", (DL_FUNC) &_ableturn_whole_places, 1},
     {"_ableturn_group_statistics", (DL_FUNC) &_ableturn_group_statistics, 4},
     {"_ableturn_index_column", (DL_FUNC) &_ableturn_index_column, 3},
@@ -514,6 +553,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
+    {"_ableturn_differing_numbers", (DL_FUNC) &_ableturn_differing_numbers, 3},
     {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},

@@ -15,27 +15,32 @@
 namespace {
 
 const int block_size = 1024;
-typedef double Block[block_size];
-typedef void (*Run)(double *a, const double *b, int rows);
+typedef void (*Run)(double *a, const double *b);
 
+// Always a whole block, whatever stands after the last row: so the processor can take several rows
+// at once.
 template <double (*f)(double, double)>
-void two_sided(double *a, const double *b, int rows) {
-  for (int r = 0; r < rows; r++) a[r] = f(a[r], b[r]);
+void two_sided(double *__restrict__ a, const double *__restrict__ b) {
+  for (int r = 0; r < block_size; r++) a[r] = f(a[r], b[r]);
 }
 template <double (*f)(double)>
-void one_sided(double *a, const double *, int rows) {
-  for (int r = 0; r < rows; r++) a[r] = f(a[r]);
+void one_sided(double *__restrict__ a, const double *) {
+  for (int r = 0; r < block_size; r++) a[r] = f(a[r]);
 }
 
 double truth(bool yes, double a, double b) {
-  return std::isnan(a) || std::isnan(b) ? NA_REAL : yes ? 1 : 0;
+  double held = yes ? 1.0 : 0.0;
+  return (a != a) | (b != b) ? NA_REAL : held;
 }
 double finite(double x) { return std::isfinite(x) ? x : NA_REAL; }
 
 double plus(double a, double b) { return a + b; }
 double minus(double a, double b) { return a - b; }
 double times(double a, double b) { return a * b; }
-double over(double a, double b) { return b == 0 ? NA_REAL : a / b; }
+double over(double a, double b) {
+  double share = a / b;
+  return b == 0 ? NA_REAL : share;
+}
 double power(double a, double b) {
   if (std::isnan(a) || std::isnan(b)) return NA_REAL;
   return finite(b == 2 ? a * a : R_pow(a, b));
@@ -151,12 +156,26 @@ void check_steps(const Rcpp::List &steps, R_xlen_t n) {
   need(depth == 1, "steps and their result");
 }
 
+void load_whole(const int *__restrict__ x, double *__restrict__ to) {
+  for (int r = 0; r < block_size; r++) {
+    double value = x[r];
+    to[r] = x[r] == INT_MIN ? NA_REAL : value;
+  }
+}
+
 void load(const Step &step, R_xlen_t from, int rows, double *to) {
-  if (step.real) std::copy(step.real + from, step.real + from + rows, to);
-  else if (step.whole)
-    for (int r = 0; r < rows; r++)
-      to[r] = is_gone(step.whole[from + r]) ? NA_REAL : step.whole[from + r];
-  else std::fill(to, to + rows, step.number);
+  int last[block_size];
+  if (step.real) {
+    std::copy(step.real + from, step.real + from + rows, to);
+  } else if (!step.whole) {
+    std::fill(to, to + block_size, step.number);
+  } else if (rows == block_size) {
+    load_whole(step.whole + from, to);
+  } else {
+    std::fill_n(last, block_size, 0);
+    std::copy(step.whole + from, step.whole + from + rows, last);
+    load_whole(last, to);
+  }
 }
 
 // Calls put(first row, rows, results) for a block of rows after the other.
@@ -172,7 +191,7 @@ void run(const std::vector<Step> &steps, R_xlen_t begin, R_xlen_t end, Put put) 
         load(step, from, rows, top);
       } else {
         if (step.word->takes == 2) top -= block_size;
-        step.word->run(top, top + block_size, rows);
+        step.word->run(top, top + block_size);
       }
     }
     put(from, rows, top);
@@ -201,44 +220,52 @@ Rcpp::RObject numbers_of(const std::vector<Step> &steps, R_xlen_t n) {
   return out;
 }
 
-// The ends of what was worked out, and how much of it is missing; in lanes, so that one value need
-// not wait for the one before it.
+// The ends of what was worked out, and how much of it is missing; two values at a time.
 struct Lanes {
-  static const int lanes = 4;
-  double low[lanes], high[lanes];
+  typedef double Two __attribute__((vector_size(16)));
+  typedef long long Flags __attribute__((vector_size(16)));
+  static const int lanes = 2;
+  Two low = {R_PosInf, R_PosInf}, high = {R_NegInf, R_NegInf};
   R_xlen_t gone = 0;
 
-  Lanes() {
-    std::fill_n(low, lanes, R_PosInf);
-    std::fill_n(high, lanes, R_NegInf);
-  }
   // Copies a block; what is infinite is missing.
-  void copy(const double *x, int rows, double *to) {
-    int lost = 0;
-    for (int r = 0; r < rows; r++) {
-      bool held = std::fabs(x[r]) <= std::numeric_limits<double>::max();
-      lost += !held;
-      to[r] = held ? x[r] : NA_REAL;
+  void copy(double *x, int rows, double *to) {
+    std::fill(x + rows, x + block_size, NA_REAL);
+    if (rows == block_size) {
+      gone += copy_block(x, to);
+      return;
     }
-    gone += lost;
-    for (int r = 0; r < rows; r++) {
-      double value = to[r], &least = low[r % lanes], &most = high[r % lanes];
+    gone += copy_block(x, x) - (block_size - rows);
+    std::copy(x, x + rows, to);
+  }
+  int copy_block(const double *x, double *to) {
+    const double largest = std::numeric_limits<double>::max();
+    const Two most = {largest, largest}, none = {NA_REAL, NA_REAL};
+    Two value, least = low, greatest = high;
+    Flags held = {0, 0};
+    for (int r = 0; r < block_size; r += lanes) {
+      std::memcpy(&value, x + r, sizeof value);
+      Flags finite = (value <= most) & (value >= -most);
+      value = finite ? value : none;
+      held -= finite;
       least = value < least ? value : least;
-      most = value > most ? value : most;
+      greatest = value > greatest ? value : greatest;
+      std::memcpy(to + r, &value, sizeof value);
     }
+    low = least;
+    high = greatest;
+    return block_size - static_cast<int>(held[0] + held[1]);
   }
   void add(const Lanes &other) {
     gone += other.gone;
-    for (int i = 0; i < lanes; i++) {
-      low[i] = std::min(low[i], other.low[i]);
-      high[i] = std::max(high[i], other.high[i]);
-    }
+    low = other.low < low ? other.low : low;
+    high = other.high > high ? other.high : high;
   }
   Facts facts(const double *x, R_xlen_t n) const {
     Facts facts;
     facts.valid = n - gone;
-    facts.low = *std::min_element(low, low + lanes);
-    facts.high = *std::max_element(high, high + lanes);
+    facts.low = std::min(low[0], low[1]);
+    facts.high = std::max(high[0], high[1]);
     facts.few = facts.valid == 0;
     count_negatives(x, n, facts);
     return facts;
@@ -259,7 +286,7 @@ SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth, bool told) {
   Rcpp::RObject out = fresh_column(REALSXP, n);
   double *number = REAL(out);
   Lanes all = tally_in_two(n, Lanes(), [&](Lanes &mine, size_t from, size_t to) {
-    run(read, from, to, [&](R_xlen_t at, int rows, const double *x) {
+    run(read, from, to, [&](R_xlen_t at, int rows, double *x) {
       mine.copy(x, rows, number + at);
     });
   });

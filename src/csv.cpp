@@ -1,4 +1,9 @@
 #include <Rcpp.h>
+#include <R_ext/Utils.h>
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstring>
 #include <string>
 #include <vector>
 
@@ -8,13 +13,21 @@
 // is told with its line. And the bytes of such a table.
 
 // Counts over the bytes of a file: fields of the header, rows, blank lines, quotes and line breaks
-// inside fields; and the lines of a quote that is not closed, of what follows a closed one, and of
+// inside fields; for each column what stands in its fields below the header; and the lines of a quote that is not closed, of what follows a closed one, and of
 // the first row that has another number of fields; 0 where there is none.
 // [[Rcpp::export]]
 Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
   csv::Shape shape(bytes.begin(), bytes.end(), sep.empty() ? ',' : static_cast<csv::byte>(sep[0]));
   shape.read(several);
-  return Rcpp::List::create(
+  Rcpp::List forms(shape.forms.size());
+  for (size_t j = 0; j < shape.forms.size(); j++) {
+    const csv::Form &form = shape.forms[j];
+    forms[j] = Rcpp::List::create(
+        Rcpp::Named("numbers") = form.numbers, Rcpp::Named("blank") = form.blank,
+        Rcpp::Named("na") = form.na, Rcpp::Named("other") = form.other,
+        Rcpp::Named("whole") = form.whole);
+  }
+  return Rcpp::List::create(Rcpp::Named("forms") = forms,
       Rcpp::Named("unclosed") = shape.unclosed, Rcpp::Named("after_line") = shape.after_line,
       Rcpp::Named("after_begun") = shape.after_begun,
       Rcpp::Named("ragged_line") = shape.ragged_line,
@@ -26,24 +39,82 @@ Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
       Rcpp::Named("returns") = shape.returns, Rcpp::Named("lone") = shape.lone);
 }
 
-// Rows `from` to `to` (from 1) of columns of text in UTF-8, as lines of a table; what is missing is
-// empty.
+namespace {
+
+// A column whose values become fields. A number is written with as few figures as R reads back the
+// same, as show_number() does; R itself does not round every one as the C library does.
+class Fields {
+  const SEXP *text = nullptr;
+  const int *whole = nullptr;
+  const double *real = nullptr;
+
+  static int whole_number(long long value, char *to) {
+    char turned[24];
+    int size = 0, minus = value < 0;
+    unsigned long long left = minus ? 0ull - value : value;
+    do turned[size++] = static_cast<char>('0' + left % 10);
+    while (left /= 10);
+    if (minus) turned[size++] = '-';
+    std::reverse_copy(turned, turned + size, to);
+    return size;
+  }
+  static int figures(double value, char *to, size_t room) {
+    int size = 0;
+    for (int digits = 15; digits <= 17; digits++) {
+      size = std::snprintf(to, room, "%.*g", digits, value);
+      if (R_strtod(to, nullptr) == value) break;
+    }
+    return size;
+  }
+  static int number(double value, char *to, size_t room) {
+    if (std::fabs(value) < 1e15 && value == std::floor(value) && (value != 0 || !std::signbit(value)))
+      return whole_number(static_cast<long long>(value), to);
+    if (std::isinf(value)) return std::snprintf(to, room, value > 0 ? "Inf" : "-Inf");
+    return figures(value, to, room);
+  }
+
+ public:
+  Fields(SEXP x, double rows) {
+    if (Rf_xlength(x) < rows) Rcpp::stop("a column is too short");
+    if (TYPEOF(x) == STRSXP) text = STRING_PTR_RO(x);
+    else if (TYPEOF(x) == INTSXP) whole = INTEGER(x);
+    else if (TYPEOF(x) == REALSXP) real = REAL(x);
+    else Rcpp::stop("a column holds no fields");
+  }
+  void add(std::vector<csv::byte> &out, R_xlen_t row, char sep) const {
+    char figures[40];
+    int size = 0;
+    if (text) {
+      if (text[row] != NA_STRING) csv::add_field(out, CHAR(text[row]), LENGTH(text[row]), sep);
+      return;
+    }
+    if (whole && whole[row] != NA_INTEGER) size = whole_number(whole[row], figures);
+    if (real && !std::isnan(real[row])) size = number(real[row], figures, sizeof figures);
+    out.insert(out.end(), figures, figures + size);
+  }
+};
+
+}  // namespace
+
+// Rows `from` to `to` (from 1) of columns of numbers, or of text in UTF-8, as lines of a table; what
+// is missing is empty.
 // [[Rcpp::export]]
 Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep) {
-  std::vector<SEXP> column;
-  for (R_xlen_t j = 0; j < columns.size(); j++) {
-    SEXP x = columns[j];
-    if (TYPEOF(x) != STRSXP || Rf_xlength(x) < to) Rcpp::stop("a column is too short");
-    column.push_back(x);
-  }
+  std::vector<Fields> column;
+  for (R_xlen_t j = 0; j < columns.size(); j++) column.emplace_back(columns[j], to);
   std::vector<csv::byte> out;
   for (R_xlen_t i = static_cast<R_xlen_t>(from) - 1; i < static_cast<R_xlen_t>(to); i++) {
     for (size_t j = 0; j < column.size(); j++) {
       if (j) out.push_back(static_cast<csv::byte>(sep[0]));
-      SEXP text = STRING_ELT(column[j], i);
-      if (text != NA_STRING) csv::add_field(out, CHAR(text), LENGTH(text), sep[0]);
+      column[j].add(out, i, sep[0]);
     }
     out.push_back('\n');
   }
   return Rcpp::RawVector(out.begin(), out.end());
+}
+
+// Whether a byte is zero, which no text holds.
+// [[Rcpp::export]]
+bool has_zero(Rcpp::RawVector bytes) {
+  return std::memchr(bytes.begin(), 0, bytes.size()) != nullptr;
 }

@@ -11,6 +11,48 @@ namespace csv {
 
 using byte = unsigned char;
 
+// What stands in the fields of a column below the header. A plain number is written as the package
+// itself writes it: no zeros before or after that mean nothing, at most 15 digits, no exponent.
+struct Form {
+  double numbers = 0, blank = 0, na = 0, other = 0;
+  bool whole = true;  // no number has a fraction, or more than nine digits
+
+  void add(const byte *from, const byte *to) {
+    if (from == to) {
+      blank++;
+    } else if (is_plain(from, to)) {
+      numbers++;
+    } else if (to - from == 2 && from[0] == 'N' && from[1] == 'A') {
+      na++;
+    } else {
+      other++;
+    }
+  }
+
+ private:
+  static bool is_digit(byte sign) { return sign >= '0' && sign <= '9'; }
+  bool is_plain(const byte *from, const byte *to) {
+    const byte *start = from + (*from == '-'), *at = start;
+    while (at < to && is_digit(*at)) at++;
+    long before = at - start, after = 0;
+    bool zero = before == 1 && *start == '0';
+    if (before == 0 || (*start == '0' && !zero)) return false;
+    if (at < to) {
+      if (*at != '.') return false;
+      const byte *point = at++;
+      while (at < to && is_digit(*at)) at++;
+      after = at - point - 1;
+      if (at != to || after == 0 || at[-1] == '0') return false;
+      if (zero && after > 4) return false;
+    } else if (zero && start > from) {
+      return false;
+    }
+    if (before + after > 15) return false;
+    whole &= after == 0 && before <= 9;
+    return true;
+  }
+};
+
 // Reads bytes once from the front; stops at a quote that is not closed and at what follows a closed
 // one.
 class Shape {
@@ -62,6 +104,7 @@ class Shape {
          ragged = 0;
   double fields = 0, rows = 0, blank = 0;
   double quoted = 0, doubled = 0, padded = 0, stray = 0, breaks = 0, returns = 0, lone = 0;
+  std::vector<Form> forms;  // of each column of the header
 
   Shape(const byte *from, const byte *to, byte sep) : at(from), end(to), sep(sep) {
     if (end - at >= 3 && std::memcmp(at, "\xef\xbb\xbf", 3) == 0) at += 3;
@@ -75,16 +118,22 @@ class Shape {
       }
       double begun = line, count = 1;
       for (;; at++) {
+        const byte *field = at;
+        std::size_t column = static_cast<std::size_t>(count) - 1;
         if (at < end && *at == '"') {
           if (!read_quoted()) return;
+          if (column < forms.size()) forms[column].other++;
         } else {
           read_plain();
+          if (column < forms.size()) forms[column].add(field, at);
         }
         if (at_end_of_line()) break;
         count++;
       }
-      if (!fields) fields = count;
-      else if (count != fields && !ragged++) {
+      if (!fields) {
+        fields = count;
+        forms.resize(static_cast<std::size_t>(count));
+      } else if (count != fields && !ragged++) {
         ragged_line = begun;
         ragged_fields = count;
       }

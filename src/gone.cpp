@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "columns.h"
+#include "index.h"
 #include "lengths.h"
 #include "parallel.h"
 
@@ -24,6 +25,106 @@ struct GoneRows {
     }
   }
   void add(const GoneRows &other) { rows.insert(rows.end(), other.rows.begin(), other.rows.end()); }
+};
+
+// A source of a result: why its rows are missing. Its kinds are counted from 1; 0 is a valid answer.
+// It is an index and the kind of each cell, or a column and the kinds of its missing rows in their
+// order.
+struct Source {
+  std::vector<Index> index;  // one, or none
+  std::vector<int> kind_of_cell;
+  const double *real = nullptr;
+  const int *whole = nullptr;
+  const SEXP *text = nullptr;
+  const int *why = nullptr;
+  R_xlen_t rows = 0, gone = 0;
+  int kinds;
+
+  Source(const Rcpp::List &from, int kinds) : kinds(kinds) {
+    SEXP x = from[0];
+    Rcpp::IntegerVector of = from[1];
+    for (int kind : of) need(kind >= 0 && kind <= kinds, "kinds and their number");
+    rows = Rf_xlength(x);
+    if (TYPEOF(x) == RAWSXP) {
+      index.emplace_back(x, of.size());
+      rows = index[0].rows;
+      kind_of_cell = table_of(static_cast<const int *>(of.begin()), of.size(), 0);
+    } else if (TYPEOF(x) == REALSXP) real = REAL(x);
+    else if (TYPEOF(x) == STRSXP) text = STRING_PTR_RO(x);
+    else whole = TYPEOF(x) == LGLSXP ? LOGICAL(x) : INTEGER(x);
+    why = INTEGER(from[1]);
+    gone = of.size();
+  }
+  bool is_missing(R_xlen_t row) const {
+    if (real) return is_gone(real[row]);
+    return whole ? is_gone(whole[row]) : is_gone(text[row]);
+  }
+};
+
+// Goes through a source from one of its rows on.
+class Reader {
+  const Source *source;
+  R_xlen_t at, before = 0;
+  bool counted = false;
+
+  // How many rows before this one are missing; only asked for where their kinds differ.
+  void count_to(R_xlen_t row) {
+    if (!counted) at = 0;
+    counted = true;
+    for (; at < row; at++) before += source->is_missing(at);
+  }
+
+ public:
+  explicit Reader(const Source &source) : source(&source), at(0) {}
+  int kind_at(R_xlen_t row) {
+    if (!source->index.empty()) {
+      const Index &index = source->index[0];
+      return source->kind_of_cell[index.narrow ? index.narrow[row] : index.wide[row]];
+    }
+    if (!source->is_missing(row)) return 0;
+    if (source->kinds == 1) return 1;
+    count_to(row);
+    need(before < source->gone, "missing rows and their reasons");
+    return source->why[before];
+  }
+};
+
+// The reasons of missing results in some rows: 1 where every source has a valid answer; 2 where some
+// source has none, or, of a single source, 1 and its kind.
+struct Reasons {
+  std::vector<int> why;
+  std::vector<std::vector<double>> rows;  // of each source: how many lack it for each kind
+
+  explicit Reasons(const std::vector<Source> &sources) {
+    for (const Source &source : sources) rows.emplace_back(source.kinds, 0.0);
+  }
+  void add(const Reasons &other) {
+    why.insert(why.end(), other.why.begin(), other.why.end());
+    for (size_t s = 0; s < rows.size(); s++)
+      for (size_t k = 0; k < rows[s].size(); k++) rows[s][k] += other.rows[s][k];
+  }
+  void explain(std::vector<Reader> &readers, R_xlen_t row) {
+    int reason = 1;
+    for (size_t s = 0; s < readers.size(); s++) {
+      int kind = readers[s].kind_at(row);
+      if (!kind) continue;
+      reason = readers.size() == 1 ? 1 + kind : 2;
+      rows[s][kind - 1]++;
+    }
+    why.push_back(reason);
+  }
+  template <typename T>
+  void find(const T *x, const std::vector<Source> &sources, size_t from, size_t to) {
+    const size_t block = 512;
+    std::vector<Reader> readers(sources.begin(), sources.end());
+    for (size_t at = from; at < to; at += block) {
+      size_t end = std::min(at + block, to);
+      int gone = 0;
+      for (size_t i = at; i < end; i++) gone += is_gone(x[i]);
+      for (size_t i = at; gone && i < end; i++)
+        if (is_gone(x[i])) explain(readers, i);
+    }
+  }
 };
 
 }  // namespace
@@ -56,4 +157,25 @@ Rcpp::IntegerVector kinds_of_rows(SEXP x, Rcpp::IntegerVector why, Rcpp::Integer
     return true;
   });
   return kinds;
+}
+
+// Why the results `x` are missing, from why their sources are: for each missing row of `x` 1 where
+// every source has a valid answer, and else 2, or, of a single source, 1 and the kind there; and for
+// each source how many of these rows lack it for each of its `kinds`. A source is a list: an index and
+// the kind of each cell, or a column and the kinds of its missing rows.
+// [[Rcpp::export]]
+Rcpp::List explain_gone(SEXP x, Rcpp::List sources, Rcpp::IntegerVector kinds) {
+  need(sources.size() == kinds.size(), "sources and their kinds");
+  R_xlen_t n = Rf_xlength(x);
+  std::vector<Source> from;
+  for (R_xlen_t s = 0; s < sources.size(); s++) {
+    from.emplace_back(Rcpp::List(sources[s]), kinds[s]);
+    need(from.back().rows == n, "columns");
+  }
+  Reasons all = with_values(x, [&](auto *values) {
+    return tally_in_two(n, Reasons(from), [&](Reasons &mine, size_t begin, size_t end) {
+      mine.find(values, from, begin, end);
+    });
+  });
+  return Rcpp::List::create(Rcpp::Named("why") = all.why, Rcpp::Named("rows") = all.rows);
 }

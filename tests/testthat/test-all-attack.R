@@ -44,7 +44,7 @@ test_each("sheet, codebook and table give back what was written", tries, functio
   expect_identical(meaning[[names(book)[1]]]$label, t$text)
   expect_identical(names(meaning[[names(book)[1]]]$codes), c(t$text, paste0(t$text, "2")))
   quietly(write_data(book, "a.csv", overwrite = TRUE))
-  read <- core("read_text_table")("a.csv", core("how_to_read")("a.csv"))
+  read <- core("read_large_table")("a.csv", core("how_to_read")("a.csv"))
   expect_identical(names(read), names(book))
   expect_identical(read$g, core("part_of_book")(book, "data")$g)
 })
@@ -133,7 +133,8 @@ test_that("a proof runs without the secrets of the session, elsewhere, and not f
   run <- function(lines, seconds = 60) {
     folder <- tempfile()
     dir.create(folder)
-    core("run_in_r")(book, lines, folder, seconds)
+    data <- core("data_for_scripts")(book, folder)
+    core("run_in_r")(book, lines, folder, data, seconds)$problem()
   }
   expect_match(run("stop(paste(getwd() == normalizePath(Sys.getenv('HOME')), Sys.getenv('USER')))"),
     "TRUE +Calls")

@@ -206,7 +206,7 @@ test_that("tables are read alike by both ways, and what is broken is told with i
     reading <- tryCatch(core("how_to_read")(path), ableturn_error = function(e) NULL)
     if (is.null(reading)) next
     small <- core("read_small_table")(path, reading)
-    large <- core("read_text_table")(path, reading)
+    large <- core("read_large_table")(path, reading)
     if (is.null(small)) next
     read <- read + 1
     expect_identical(small, large, info = readChar(path, 200))

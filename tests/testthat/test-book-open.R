@@ -1,7 +1,7 @@
 test_that("originals cannot be changed, and the fingerprint shows it", {
   data <- data.frame(x = 1:3, y = c("a", "b", NA))
   book <- quietly(turn_compute(data, x * 2, as = "z"))
-  before <- core("part_of_book")(book, "info")$fingerprint
+  before <- core("fingerprint_of")(book)
   refused(book$x <- 4, "assign-original")
   refused(book[["z"]] <- 4, "assign-derived")
   refused(names(book) <- c("a", "b", "c"), "assign-derived")

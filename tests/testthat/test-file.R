@@ -173,3 +173,39 @@ test_that("a codebook in the open standard is understood in its usual forms", {
     c("Question", "ordinal", "1 to 2", "Asked twice")
   )
 })
+
+test_that("a large table has the numbers that its texts say", {
+  set.seed(12)
+  n <- 30000
+  digits <- function(k) vapply(k, function(k) paste(sample(0:9, k, TRUE), collapse = ""), "")
+  kinds <- list(
+    whole = sample(-5:400, n, TRUE), long = sub("^0+", "1", digits(rep(10, n))),
+    decimals = sprintf("%.15g", round(rnorm(n) * 10^sample(-2:8, n, TRUE), 5)),
+    fifteen = paste0(sample(9, n, TRUE), ".", sub("0$", "3", digits(rep(14, n)))),
+    blank = ifelse(runif(n) < 0.1, "", sample(90, n, TRUE)),
+    lacking = ifelse(runif(n) < 0.1, "NA", sample(c("0", "0.5", "-7.25"), n, TRUE)),
+    both = sample(c("", "NA", "3"), n, TRUE), padded = sample(c("1.50", "2"), n, TRUE),
+    zeros = sprintf("%03d", sample(200, n, TRUE)), minus = sample(c("-0", "1"), n, TRUE),
+    late = c(rep("5", n - 1), "x"), power = c(rep("5", n - 1), "1e3"), day = rep("2031-03-01", n),
+    quoted = paste0("\"", sample(5, n, TRUE), "\""), tiny = sample(c("0.00001", "0.0001"), n, TRUE),
+    huge = sample(c("1000000000000000", "123456789012345"), n, TRUE), empty = rep("", n)
+  )
+  for (codes in list(NULL, sample(c("NA", "DE", "FR"), n, TRUE))) {
+    columns <- lapply(c(kinds, list(land = codes)[length(codes) > 0]), as.character)
+    path <- withr::local_tempfile(fileext = ".csv")
+    rows <- do.call(paste, c(unname(columns), sep = ","))
+    writeLines(c(paste(names(columns), collapse = ","), rows), path)
+    expect_gt(file.size(path), 2e6)
+    read <- read_data(path)
+    columns$quoted <- gsub("\"", "", columns$quoted)
+    for (name in names(columns)) {
+      right <- core("guess_texts")(columns[[name]], c("", if (name != "land") "NA"))$x
+      if (is.character(right)) right[right == ""] <- NA
+      expect_identical(read[[name]][seq_len(n)], right, info = name)
+    }
+    copy <- withr::local_tempfile(fileext = ".csv")
+    quietly(write_data(turnbook(path), copy))
+    again <- readLines(copy)
+    expect_identical(gsub("\"", "", again), gsub("\"", "", readLines(path)))
+  }
+})

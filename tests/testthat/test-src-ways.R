@@ -161,7 +161,7 @@ test_that("a small table is read as readr reads it, or left to it", {
     reading <- core("how_to_read")(path)
     small <- core("read_small_table")(path, reading)
     if (!is.null(small)) {
-      expect_identical(small, core("read_text_table")(path, reading), info = readLines(path, 2))
+      expect_identical(small, core("read_large_table")(path, reading), info = readLines(path, 2))
     }
     !is.null(small)
   })
