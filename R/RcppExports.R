@@ -37,6 +37,10 @@ csv_bytes <- function(columns, from, to, sep) {
     .Call(`_ableturn_csv_bytes`, columns, from, to, sep)
 }
 
+is_plain_ascii <- function(bytes) {
+    .Call(`_ableturn_is_plain_ascii`, bytes)
+}
+
 has_zero <- function(bytes) {
     .Call(`_ableturn_has_zero`, bytes)
 }
@@ -139,6 +143,10 @@ match_objects <- function(x) {
 
 indexed_scores <- function(codes, values, how, at_least) {
     .Call(`_ableturn_indexed_scores`, codes, values, how, at_least)
+}
+
+band_ends <- function(x, cuts, ends) {
+    .Call(`_ableturn_band_ends`, x, cuts, ends)
 }
 
 moments <- function(x) {

@@ -82,7 +82,7 @@ how_to_read <- function(path) {
 # What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of
 # Windows where they occur.
 encoding_of <- function(bytes) {
-  if (validUTF8(rawToChar(bytes))) return("UTF-8")
+  if (is_plain_ascii(bytes) || validUTF8(rawToChar(bytes))) return("UTF-8")
   windows <- as.raw(setdiff(0x80:0x9f, c(0x81, 0x8d, 0x8f, 0x90, 0x9d)))
   odd <- as.raw(c(0x81, 0x8d, 0x8f, 0x90, 0x9d))
   if (any(bytes %in% windows) && !any(bytes %in% odd)) "windows-1252" else "latin1"

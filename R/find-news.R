@@ -29,14 +29,15 @@ new_in_data <- function(book) {
 
 # What the record keeps of an original: its rows, how many are missing, and its values or range.
 profile_of <- function(name, book) {
-  x <- values_of(book, name)
-  values <- unique(x[!is.na(x)])
-  if (is.double(values) && !inherits(values, "Date")) values <- values[is.finite(values)]
-  profile <- list(rows = length(x), missing = sum(is.na(x)))
-  if (listed_values(values, meaning_in(book, name))) {
+  facts <- facts_of(book, name)
+  profile <- list(rows = row_count(book), missing = row_count(book) - facts$valid)
+  values <- if (facts$few) values_met(book, name)$values else c(facts$low, facts$high)
+  dated <- inherits(values_of(book, name), "Date")
+  if (is.double(values) && !dated) values <- values[is.finite(values)]
+  if (facts$few && listed_values(values, meaning_in(book, name))) {
     return(c(profile, list(values = sort_values(values))))
   }
-  if (is.numeric(values) && length(values)) profile$range <- range(values)
+  if (is.numeric(values) && length(values) && !dated) profile$range <- range(values)
   profile
 }
 

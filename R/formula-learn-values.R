@@ -56,9 +56,10 @@ learn_categories <- function(call, of, context) {
 learn_cuts <- function(call, of, context) {
   part <- statistic_parts(call, context)
   if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
-  rows <- as.integer(known_moments(call[[2]], part, context)[["rows"]])
+  known <- known_moments(call[[2]], part, context)
+  rows <- as.integer(known[["rows"]])
   if (!rows) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
-  cuts <- do.call(cut_points, c(list(part$x, part$w), part$others))
+  cuts <- do.call(cut_points, c(list(part$x, part$w), part$others, list(known = known)))
   if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
   new_note(of, cuts, rows)
 }

@@ -35,8 +35,7 @@ weighted_quantiles <- function(x, w, p) {
   }, 0)
 }
 
-plain_quantiles <- function(x, p) {
-  known <- moments(x)
+plain_quantiles <- function(x, p, known = moments(x)) {
   if (!known[["rows"]]) return(rep(NA_real_, length(p)))
   place <- 1 + (known[["rows"]] - 1) * p
   below <- floor(place)
@@ -61,13 +60,13 @@ distribution_of <- function(x, w = NULL) {
 # Where the bands of a variable begin, learned from its valid rows.
 #   by "width": equal width; "count": equal count; "spread": steps of one SD around the mean;
 #   "gaps": least sum of squares within bands (Fisher 1958).
-# `ends`: a cut is the last value of its band rather than the first of the next.
-cut_points <- function(x, w, groups, by, ends = FALSE) {
+# `ends`: a cut is the last value of its band rather than the first of the next; `known`: the moments.
+cut_points <- function(x, w, groups, by, ends = FALSE, known = moments(x)) {
   inner <- seq_len(groups - 1)
-  reach <- if (by == "width") moments(x)[c("min", "max")]
   cuts <- switch(by,
-    width = width_cuts(reach, inner, groups),
-    count = count_cuts(x[is.finite(x)], w[is.finite(x)], groups, ends),
+    width = width_cuts(known[c("min", "max")], inner, groups),
+    count = if (is.null(w)) count_cuts(x, NULL, groups, ends, known) else
+      count_cuts(x[is.finite(x)], w[is.finite(x)], groups, ends),
     spread = weighted_mean(x, w) + weighted_sd(x, w) * (inner - groups / 2),
     gaps = gap_cuts(distribution_of(x, w), groups)
   )
@@ -76,11 +75,13 @@ cut_points <- function(x, w, groups, by, ends = FALSE) {
 
 # Equal count: cuts at quantiles. A value that several cuts fall on is a band of its own, and what
 # lies below and above it is divided anew into the bands that are left. Every band holds rows.
-count_cuts <- function(x, w, groups, ends) {
+count_cuts <- function(x, w, groups, ends, known = NULL) {
   if (groups < 2) return(numeric())
-  cuts <- weighted_quantiles(x, w, seq_len(groups - 1) / groups)
+  shares <- seq_len(groups - 1) / groups
+  cuts <- if (is.null(known)) weighted_quantiles(x, w, shares) else plain_quantiles(x, shares, known)
   heavy <- cuts[duplicated(cuts)]
-  if (!length(heavy) || !any(x == heavy[1])) return(cuts_between_rows(unique(cuts), x, ends))
+  if (!length(heavy) || !heavy[1] %in% x) return(cuts_between_rows(unique(cuts), x, ends))
+  if (is.null(w)) x <- x[is.finite(x)]
   sides <- list(x < heavy[1], x > heavy[1])
   bands <- bands_beside(vapply(sides, function(side) sum((w %||% rep(1, length(x)))[side]), 0),
     groups - 1)
@@ -98,8 +99,7 @@ bands_beside <- function(rows, bands) {
 
 # Without the cuts that would leave a band empty.
 cuts_between_rows <- function(cuts, x, ends) {
-  rows <- tabulate(findInterval(x, cuts, left.open = ends) + 1L, length(cuts) + 1L)
-  cuts[which(rows > 0)[-1] - 1L]
+  cuts[which(band_ends(x, cuts, ends)$rows > 0)[-1] - 1L]
 }
 
 # Ends so far apart that their distance is no number are parted all the same.

@@ -161,7 +161,7 @@ band_range <- function(low, high, ends) {
 cut_words <- function(cuts, x, ends) {
   words <- show_number(cuts)
   if (all(signif(cuts, 6) == cuts)) return(words)
-  near <- values_beside(cuts, as.double(x), ends)
+  near <- values_beside(cuts, x, ends)
   for (figures in 15:6) {
     short <- signif(cuts, figures)
     if (is.unsorted(short, strictly = TRUE)) break
@@ -175,11 +175,8 @@ cut_words <- function(cuts, x, ends) {
 # The largest value on the lower side of each cut and the smallest on the upper one, in one pass
 # over the rows.
 values_beside <- function(cuts, x, ends) {
-  band <- findInterval(x, cuts, left.open = ends) + 1L
-  of_bands <- function(how) group_statistics(x, band, length(cuts) + 1L, how)$value
-  high <- of_bands("max") %|% -Inf
-  low <- of_bands("min") %|% Inf
-  list(below = cummax(high)[-length(high)], above = rev(cummin(rev(low)))[-1])
+  bands <- band_ends(x, cuts, ends)
+  list(below = cummax(bands$high)[-length(bands$high)], above = rev(cummin(rev(bands$low)))[-1])
 }
 
 # "under 30", "30 to under 60", "60 and over".

@@ -126,6 +126,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// is_plain_ascii
+bool is_plain_ascii(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_is_plain_ascii(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(is_plain_ascii(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // has_zero
 bool has_zero(Rcpp::RawVector bytes);
 RcppExport SEXP _ableturn_has_zero(SEXP bytesSEXP) {
@@ -447,6 +458,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// band_ends
+Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends);
+RcppExport SEXP _ableturn_band_ends(SEXP xSEXP, SEXP cutsSEXP, SEXP endsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type cuts(cutsSEXP);
+    Rcpp::traits::input_parameter< bool >::type ends(endsSEXP);
+    rcpp_result_gen = Rcpp::wrap(band_ends(x, cuts, ends));
+    return rcpp_result_gen;
+END_RCPP
+}
 // moments
 Rcpp::NumericVector moments(SEXP x);
 RcppExport SEXP _ableturn_moments(SEXP xSEXP) {
@@ -531,6 +555,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
+    {"_ableturn_is_plain_ascii", (DL_FUNC) &_ableturn_is_plain_ascii, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
@@ -557,6 +582,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
+    {"_ableturn_band_ends", (DL_FUNC) &_ableturn_band_ends, 3},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},

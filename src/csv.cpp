@@ -113,6 +113,14 @@ Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::strin
   return Rcpp::RawVector(out.begin(), out.end());
 }
 
+// Whether no byte is above those of the basic letters and signs.
+// [[Rcpp::export]]
+bool is_plain_ascii(Rcpp::RawVector bytes) {
+  Rbyte all = 0;
+  for (Rbyte byte : bytes) all |= byte;
+  return all < 0x80;
+}
+
 // Whether a byte is zero, which no text holds.
 // [[Rcpp::export]]
 bool has_zero(Rcpp::RawVector bytes) {

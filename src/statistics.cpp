@@ -103,6 +103,17 @@ class Buckets {
   }
 };
 
+// The values of some buckets.
+struct Kept {
+  std::vector<std::vector<double>> values;
+
+  explicit Kept(size_t buckets) : values(buckets) {}
+  void add(const Kept &other) {
+    for (size_t j = 0; j < values.size(); j++)
+      values[j].insert(values[j].end(), other.values[j].begin(), other.values[j].end());
+  }
+};
+
 // The values at some ranks, counted from 0 and in order.
 template <typename T>
 Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector &ranks, double low,
@@ -122,24 +133,24 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
       if (is_finite_value(x[i])) mine.rows[mine.of(x[i])]++;
   });
   std::vector<int> held(buckets.rows.size(), -1);
-  std::vector<std::vector<double>> kept;
   std::vector<R_xlen_t> before;
   R_xlen_t sum = 0, at = 0;
   for (size_t j = 0; j < held.size(); j++) {
     for (; at < ranks.size() && ranks[at] < sum + buckets.rows[j]; at++) {
       if (held[j] >= 0) continue;
-      held[j] = static_cast<int>(kept.size());
-      kept.emplace_back();
-      kept.back().reserve(buckets.rows[j]);
+      held[j] = static_cast<int>(before.size());
       before.push_back(sum);
     }
     sum += buckets.rows[j];
   }
-  for (R_xlen_t i = 0; i < n; i++) {
-    if (!is_finite_value(x[i])) continue;
-    int place = held[buckets.of(x[i])];
-    if (place >= 0) kept[place].push_back(x[i]);
-  }
+  std::vector<std::vector<double>> kept =
+      tally_in_two(n, Kept(before.size()), [&](Kept &mine, size_t from, size_t to) {
+        for (size_t i = from; i < to; i++) {
+          if (!is_finite_value(x[i])) continue;
+          int place = held[buckets.of(x[i])];
+          if (place >= 0) mine.values[place].push_back(x[i]);
+        }
+      }).values;
   need(at == ranks.size(), "ranks and rows");
   for (auto &values : kept) std::sort(values.begin(), values.end());
   at = 0;
@@ -151,7 +162,60 @@ Rcpp::NumericVector values_at(const T *x, R_xlen_t n, const Rcpp::NumericVector 
   return out;
 }
 
+// The rows of each band between cuts, and the lowest and the highest value there.
+struct Bands {
+  std::vector<int> rows;
+  std::vector<double> low, high;
+
+  explicit Bands(size_t bands) : rows(bands, 0), low(bands, R_PosInf), high(bands, R_NegInf) {}
+  void put(size_t band, double value) {
+    rows[band]++;
+    low[band] = std::min(low[band], value);
+    high[band] = std::max(high[band], value);
+  }
+  void add(const Bands &other) {
+    for (size_t j = 0; j < rows.size(); j++) {
+      rows[j] += other.rows[j];
+      low[j] = std::min(low[j], other.low[j]);
+      high[j] = std::max(high[j], other.high[j]);
+    }
+  }
+};
+
+// How many cuts lie below a value, or at it where a cut begins the next band.
+size_t band_of(double value, const std::vector<double> &cuts, bool ends) {
+  const size_t few = 24;
+  size_t band = 0;
+  if (cuts.size() > few)
+    return (ends ? std::lower_bound(cuts.begin(), cuts.end(), value)
+                 : std::upper_bound(cuts.begin(), cuts.end(), value)) -
+           cuts.begin();
+  if (ends)
+    for (double cut : cuts) band += cut < value;
+  else
+    for (double cut : cuts) band += cut <= value;
+  return band;
+}
+
 }  // namespace
+
+// Of the bands that cuts, in their order, make of the finite values: how many rows are in each, and
+// the lowest and the highest of its values. With `ends` a cut is the last value of its band, else the
+// first of the next.
+// [[Rcpp::export]]
+Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends) {
+  std::vector<double> at(cuts.begin(), cuts.end());
+  need(std::is_sorted(at.begin(), at.end()), "cuts and their order");
+  R_xlen_t n = Rf_xlength(x);
+  Bands all = with_numbers(x, [&](auto *values) {
+    return tally_in_two(n, Bands(at.size() + 1), [&](Bands &mine, size_t from, size_t to) {
+      for (size_t i = from; i < to; i++)
+        if (is_finite_value(values[i])) mine.put(band_of(values[i], at, ends), values[i]);
+    });
+  });
+  return Rcpp::List::create(Rcpp::Named("rows") = all.rows, Rcpp::Named("low") = all.low,
+                            Rcpp::Named("high") = all.high);
+}
 
 // The rows that have a finite value, and their sum, mean, SD (n - 1), lowest and highest.
 // [[Rcpp::export]]
