@@ -153,6 +153,10 @@ moments <- function(x) {
     .Call(`_ableturn_moments`, x)
 }
 
+moments_of_cells <- function(x, rows) {
+    .Call(`_ableturn_moments_of_cells`, x, rows)
+}
+
 values_at_ranks <- function(x, ranks, low, high) {
     .Call(`_ableturn_values_at_ranks`, x, ranks, low, high)
 }

@@ -126,6 +126,7 @@ has_known_class <- function(x) {
 
 # Names of the rows where somebody gave them; NULL for mere numbers.
 named_rows <- function(data) {
+  if (.row_names_info(data) <= 0) return(NULL)
   rows <- attr(data, "row.names")
   if (is.character(rows) || !identical(as.integer(rows), seq_along(rows))) rows
 }

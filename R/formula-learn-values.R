@@ -117,8 +117,15 @@ weight_column <- function(name, context) {
 known_moments <- function(node, part, context) {
   if (!is.null(part$w) || is.null(context$memo)) return(moments(part$x))
   key <- formula_text(node)
-  if (is.null(context$memo[[key]])) assign(key, moments(part$x), context$memo)
+  if (is.null(context$memo[[key]])) assign(key, column_moments(node, part$x, context), context$memo)
   context$memo[[key]]
+}
+
+# Of a variable of few answers from these, and not from its rows.
+column_moments <- function(node, x, context) {
+  cells <- if (is.symbol(node) && !is.null(context$cells)) context$cells(as.character(node))
+  if (is.null(cells)) return(moments(x))
+  moments_of_cells(as.double(as_number(cells$values)), cells$rows)
 }
 
 # What was learned: `of` is the formula of the statistic, `is` its value or values, `rows` the

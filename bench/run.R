@@ -3,7 +3,7 @@
 # Use: make bench, or Rscript bench/run.R [part of a work's name ...]  with ROWS=5000000, RUNS=5
 library(ableturn)
 options(ableturn.quiet = TRUE)
-for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "figure.R")) {
+for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "doors.R", "figure.R")) {
   source(file.path("bench", file))
 }
 Rcpp::sourceCpp("bench/floor.cpp")
@@ -31,8 +31,8 @@ result <- do.call(rbind, lapply(names, function(name) {
   measure_work(name, book, data, runs)
 }))
 told(result,
-  paste("Seconds of the turn whole and alone, of base R and of the floor; how many times faster;",
-    "times the floor"),
+  paste("Seconds of the turn whole and alone, and with the first reading of its columns; of base R",
+    "and of the floor; how many times faster; floors that the first reading takes"),
   "works")
 if (length(only)) quit()
 figure_of_works(result, "bench/results/works.png")
@@ -41,6 +41,10 @@ told(growth_in_rows(), "Growth in rows: seconds", "rows")
 told(growth_in_turns(), "Growth in turns on 1,000 rows", "turns")
 told(few_rows(), "One turn on 1,000 rows", "few-rows")
 told(starting(), "Starting", "starting")
+told(reports(c(20, 300)), "Reports on 1,200 rows: seconds", "reports")
+told(doors(1e6), "Doors, 1 million rows: seconds, beside the reader or writer alone", "doors")
 cat("\nSixty turns on a million rows, beside reading the same data as CSV\n\n")
 system2(file.path(R.home("bin"), "Rscript"), c("bench/sixty.R", "bench/results/sixty.csv"))
+cat("\nFifty million rows, 10 columns of whole answers, 20 turns\n\n")
+system2(file.path(R.home("bin"), "Rscript"), c("bench/fifty.R", "bench/results/fifty.csv"))
 cat("\nTables and the figure are in bench/results.\n")

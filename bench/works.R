@@ -34,25 +34,25 @@ works <- list(
       valid <- rowSums(!is.na(x))
       list(ifelse(valid >= 15, rowMeans(x, na.rm = TRUE), NA))
     },
-    reads = paste0("q", 1:20), target = 12, over_floor = 2.5
+    reads = paste0("q", 1:20), target = 20
   ),
   "recode by 10 ranges (base: assignments)" = list(
     ours = function(book, d) turn_recode(book, age, as = "r", !!!ten_ranges),
-    base = function(d) list(by_assignment(d$age)), reads = "age", target = 5, over_floor = 4
+    base = function(d) list(by_assignment(d$age)), reads = "age", target = 50
   ),
   "recode by 10 ranges (base: cut)" = list(
     ours = function(book, d) turn_recode(book, age, as = "r", !!!ten_ranges),
     base = function(d) list(cut(d$age, c(tens, 100), labels = FALSE, right = FALSE)),
-    reads = "age", target = 5, over_floor = 4
+    reads = "age", target = 50
   ),
   "recode by 100 codes (base: match)" = list(
     ours = function(book, d) turn_recode(book, job, as = "r", !!!hundred_codes),
-    base = function(d) list((1:100 %% 7)[match(d$job, 101:200)]), reads = "job", target = 3
+    base = function(d) list((1:100 %% 7)[match(d$job, 101:200)]), reads = "job", target = 50
   ),
   "crosswalk of 500 codes (base: match)" = list(
     ours = function(book, d) turn_crosswalk(book, place, table = score_table),
     base = function(d) list(score_table$score[match(d$place, score_table$place)]),
-    reads = "place", target = 3
+    reads = "place", target = 50
   ),
   "reverse 20 items in one call" = list(
     ours = function(book, d) turn_reverse(book, q1:q20, limits = c(1, 5)),
@@ -61,12 +61,28 @@ works <- list(
       for (i in 1:20) out[[i]] <- 6L - d[[i]]
       out
     },
-    reads = paste0("q", 1:20), target = 1
+    reads = paste0("q", 1:20), target = 50
+  ),
+  "flag of an indexed column" = list(
+    ours = function(book, d) turn_flag(book, age >= 65, as = "f"),
+    base = function(d) list(as.integer(d$age >= 65)), reads = "age", target = 50
+  ),
+  "z score of an indexed column" = list(
+    ours = function(book, d) turn_standardize(book, age, how = "z"),
+    base = function(d) list((d$age - mean(d$age, na.rm = TRUE)) / sd(d$age, na.rm = TRUE)),
+    reads = "age", target = 50
+  ),
+  "collapse 100 codes into 4 (base: match)" = list(
+    ours = function(book, d) {
+      turn_collapse(book, job, as = "c", A = from(101, upto = 125), B = from(126, upto = 150),
+        C = from(151, upto = 175), D = from(176, upto = 200))
+    },
+    base = function(d) list(rep(1:4, each = 25)[match(d$job, 101:200)]), reads = "job", target = 50
   ),
   "z score" = list(
     ours = function(book, d) turn_standardize(book, income, how = "z"),
     base = function(d) list((d$income - mean(d$income, na.rm = TRUE)) / sd(d$income, na.rm = TRUE)),
-    reads = "income", target = 2
+    reads = "income", target = 3
   ),
   "T score" = list(
     ours = function(book, d) turn_standardize(book, income, how = "t"),
@@ -74,12 +90,12 @@ works <- list(
       list(50 + 10 * (d$income - mean(d$income, na.rm = TRUE)) / sd(d$income,
         na.rm = TRUE))
     },
-    reads = "income", target = 2
+    reads = "income", target = 3
   ),
   "percentile rank" = list(
     ours = function(book, d) turn_standardize(book, income, how = "percentile"),
     base = function(d) list((rank(d$income, na.last = "keep") - 0.5) / sum(!is.na(d$income)) * 100),
-    reads = "income", target = 2
+    reads = "income", target = 8
   ),
   "10 bands of equal count" = list(
     ours = function(book, d) turn_bin(book, income, groups = 10),
@@ -87,7 +103,7 @@ works <- list(
       cuts <- quantile(d$income, 0:10 / 10, na.rm = TRUE)
       list(cut(d$income, cuts, labels = FALSE, right = FALSE, include.lowest = TRUE))
     },
-    reads = "income", target = 3
+    reads = "income", target = 8
   ),
   "indicators for 50 levels" = list(
     ours = function(book, d) turn_dummy(book, ticket),
@@ -95,7 +111,7 @@ works <- list(
       x <- model.matrix(~ factor(d$ticket))
       lapply(2:50, function(j) x[, j])
     },
-    reads = "ticket", target = 5
+    reads = "ticket", target = 50
   ),
   "mean of the household, 1 million rows" = list(
     ours = function(book, d) turn_group(book, income, as = "g", within = home),
@@ -104,14 +120,14 @@ works <- list(
   ),
   "flag" = list(
     ours = function(book, d) turn_flag(book, income > 3000, as = "f"),
-    base = function(d) list(as.integer(d$income > 3000)), reads = "income", target = NA
+    base = function(d) list(as.integer(d$income > 3000)), reads = "income", target = 1
   ),
   "ratio" = list(
     ours = function(book, d) turn_compute(book, income / (age + 1), as = "f"),
-    base = function(d) list(d$income / (d$age + 1)), reads = c("income", "age"), target = NA
+    base = function(d) list(d$income / (d$age + 1)), reads = c("income", "age"), target = 1
   ),
   "logarithm" = list(
     ours = function(book, d) turn_compute(book, log(income), as = "f"),
-    base = function(d) list(log(d$income)), reads = "income", target = NA
+    base = function(d) list(log(d$income)), reads = "income", target = 1
   )
 )

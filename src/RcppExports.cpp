@@ -482,6 +482,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// moments_of_cells
+Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows);
+RcppExport SEXP _ableturn_moments_of_cells(SEXP xSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(moments_of_cells(x, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
 // values_at_ranks
 Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high);
 RcppExport SEXP _ableturn_values_at_ranks(SEXP xSEXP, SEXP ranksSEXP, SEXP lowSEXP, SEXP highSEXP) {
@@ -584,6 +596,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
     {"_ableturn_band_ends", (DL_FUNC) &_ableturn_band_ends, 3},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
+    {"_ableturn_moments_of_cells", (DL_FUNC) &_ableturn_moments_of_cells, 2},
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},
     {"_ableturn_gone_alike", (DL_FUNC) &_ableturn_gone_alike, 2},

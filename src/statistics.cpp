@@ -16,9 +16,9 @@ struct Moments {
   double low = R_PosInf, high = R_NegInf;
   long double sum = 0;
 
-  void add(double value) {
-    rows++;
-    sum += value;
+  void add(double value, R_xlen_t times = 1) {
+    rows += times;
+    sum += static_cast<long double>(value) * times;
     if (value < low) low = value;
     if (value > high) high = value;
   }
@@ -42,9 +42,9 @@ Moments sum_and_ends(const T *x, R_xlen_t n) {
 struct Distances {
   long double sum = 0, squares = 0;
 
-  void add(long double off) {
-    sum += off;
-    squares += off * off;
+  void add(long double off, R_xlen_t times = 1) {
+    sum += off * times;
+    squares += off * off * times;
   }
   void add(const Distances &other) {
     sum += other.sum;
@@ -60,11 +60,8 @@ Distances distances_from(const T *x, R_xlen_t n, long double mean) {
   });
 }
 
-template <typename T>
-Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
-  Moments found = sum_and_ends(x, n);
+Rcpp::NumericVector told_moments(const Moments &found, const Distances &off) {
   double rows = found.rows;
-  Distances off = distances_from(x, n, found.sum / rows);
   double mean = static_cast<double>(found.sum / rows + off.sum / rows);
   long double squares = off.squares - off.sum * off.sum / rows;
   double sd = rows < 2 ? NA_REAL : static_cast<double>(std::sqrt(squares / (rows - 1)));
@@ -73,6 +70,12 @@ Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
       Rcpp::Named("mean") = rows ? mean : NA_REAL, Rcpp::Named("sd") = sd,
       Rcpp::Named("min") = rows ? found.low : NA_REAL,
       Rcpp::Named("max") = rows ? found.high : NA_REAL);
+}
+
+template <typename T>
+Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
+  Moments found = sum_and_ends(x, n);
+  return told_moments(found, distances_from(x, n, found.sum / static_cast<double>(found.rows)));
 }
 
 template <typename T>
@@ -221,6 +224,20 @@ Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends) {
 // [[Rcpp::export]]
 Rcpp::NumericVector moments(SEXP x) {
   return with_numbers(x, [&](auto *values) { return moments_of(values, Rf_xlength(x)); });
+}
+
+// The same of a column of few answers: the answer of each cell and how many rows are in it.
+// [[Rcpp::export]]
+Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
+  need(x.size() == rows.size(), "values and rows");
+  Moments found;
+  Distances off;
+  for (R_xlen_t i = 0; i < x.size(); i++)
+    if (is_finite_value(x[i]) && rows[i]) found.add(x[i], rows[i]);
+  long double mean = found.sum / static_cast<double>(found.rows);
+  for (R_xlen_t i = 0; i < x.size(); i++)
+    if (is_finite_value(x[i])) off.add(x[i] - mean, rows[i]);
+  return told_moments(found, off);
 }
 
 // [[Rcpp::export]]

@@ -82,3 +82,12 @@ test_that("bands have the rows and ends that cut() gives them", {
   }
   expect_error(core("band_ends")(1:3, c(2, 1), TRUE), "do not fit")
 })
+
+test_that("moments of cells are those of their rows", {
+  set.seed(22)
+  values <- c(-2.5, 0, 1e6, 0.1, NA)
+  for (rows in list(c(3, 900, 0, 41, 5), c(0, 0, 0, 1, 9), integer(5))) {
+    told <- core("moments_of_cells")(values, as.integer(rows))
+    expect_equal(told, core("moments")(rep(values, rows)), tolerance = 1e-15)
+  }
+})
