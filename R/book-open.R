@@ -162,8 +162,8 @@ fingerprint_of <- function(book) {
   keep_once(book, all_originals, "fingerprint", fingerprint(originals_of(book)))
 }
 
-# SHA-256 of the content, whatever the order of the columns and the way they are stored: of the names
-# and of each column, which is that of its blocks.
+# SHA-256 of the content, whatever the order of the columns and the way they are stored: of the
+# names and of each column, which is that of its blocks.
 fingerprint <- function(columns) {
   columns <- columns[sort_points(names(columns))]
   names <- vapply(enc2utf8(names(columns)), function(name) sha256(charToRaw(name)), "")

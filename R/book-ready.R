@@ -1,5 +1,6 @@
-# Variables as they are worked with: columns with NA and the reason wherever there is no valid answer,
-# their indexes, and what is known of their values. Of an original all this is found once and kept.
+# Variables as they are worked with: columns with NA and the reason wherever there is no valid
+# answer, their indexes, and what is known of their values. Of an original all this is found once
+# and kept.
 
 # The column of a variable, with NA and the reason for it wherever it has no valid answer.
 column_in <- function(book, name) {

@@ -28,7 +28,8 @@ by_sources_alone <- function(full, out, book) {
     !length(dates_in_text(out$expr, book))
 }
 
-# In one pass over the rows; with `lacking`, see lacking_sources(), where several sources are needed.
+# In one pass over the rows; with `lacking`, see lacking_sources(), where several sources are
+# needed.
 explain_by_sources <- function(x, out, book) {
   sources <- lapply(self_named(out$from), column_in, book = book)
   found <- explain_gone(x, lapply(unname(sources), kernel_source),

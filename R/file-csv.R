@@ -50,8 +50,8 @@ plain_columns <- function(forms) {
   if (any(has("na") & !numbers)) numbers & !has("na") else numbers
 }
 
-# Of numbers with a fraction R makes one now and then that differs in its last digit from that of the
-# reader; as constants of formulas and scripts are R's, these columns are read as text.
+# Of numbers with a fraction R makes one now and then that differs in its last digit from that of
+# the reader; as constants of formulas and scripts are R's, these columns are read as text.
 types_to_read <- function(forms, plain) {
   whole <- vapply(forms, `[[`, NA, "whole")
   ifelse(rep_len(plain, length(forms)) & whole, "i", "c")
@@ -198,8 +198,8 @@ write_fields <- function(fields, rows, put, sep) {
   }
 }
 
-# Numbers are written as they are, whatever else as text; where values are few, each is put into words
-# once.
+# Numbers are written as they are, whatever else as text; where values are few, each is put into
+# words once.
 field_column <- function(column) {
   if (is.numeric(column) && !is.object(column)) return(as.vector(column))
   as_text <- function(x) enc2utf8(write_field(x))

@@ -28,8 +28,8 @@ read_data <- function(path, blank = NULL) {
   in_plain_settings(format_of(path)$read(path, blank))
 }
 
-# The type of a column: that of all its values, and whether it is spelled otherwise in the file. Where
-# its texts are few, they are judged, and not the rows.
+# The type of a column: that of all its values, and whether it is spelled otherwise in the file.
+# Where its texts are few, they are judged, and not the rows.
 guess_column <- function(text, na = "") {
   index <- index_column(text, integer(), 1L)
   if (is.null(index)) return(guess_texts(text, na))

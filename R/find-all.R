@@ -14,6 +14,10 @@ find_all.ableturn_made <- function(made, book) {
 #' they are settled: by mending what they name, or by accepting them on the turn
 #' with a reason: `accept = c("open-range" = "99 is a real age here")`.
 #'
+#' Whether an item runs against the others (`maybe-unreversed`) is looked for in all rows up to
+#' 10,000, and in a fixed sample of 10,000 where there are more; the correlations it names, and all
+#' other figures, are those of all rows.
+#'
 #' @param book A turnbook.
 #' @param accepted Show those as well that were accepted.
 #' @return A data frame with a row for each finding, the most serious first:

@@ -1,6 +1,6 @@
 # Row functions: one score for each row over the valid ones of several items. Beside the scores `x`
-# they tell why a row has none (`lost`), how many rows have how many valid items (`with`), the items,
-# and of whole answers the sums that alpha rests on.
+# they tell why a row has none (`lost`), how many rows have how many valid items (`with`), the
+# items, and of whole answers the sums that alpha rests on.
 
 row_word <- function(how) {
   function(node, context, value_of) {

@@ -60,7 +60,8 @@ distribution_of <- function(x, w = NULL) {
 # Where the bands of a variable begin, learned from its valid rows.
 #   by "width": equal width; "count": equal count; "spread": steps of one SD around the mean;
 #   "gaps": least sum of squares within bands (Fisher 1958).
-# `ends`: a cut is the last value of its band rather than the first of the next; `known`: the moments.
+# `ends`: a cut is the last value of its band rather than the first of the next; `known`: the
+# moments.
 cut_points <- function(x, w, groups, by, ends = FALSE, known = moments(x)) {
   inner <- seq_len(groups - 1)
   cuts <- switch(by,
@@ -78,7 +79,8 @@ cut_points <- function(x, w, groups, by, ends = FALSE, known = moments(x)) {
 count_cuts <- function(x, w, groups, ends, known = NULL) {
   if (groups < 2) return(numeric())
   shares <- seq_len(groups - 1) / groups
-  cuts <- if (is.null(known)) weighted_quantiles(x, w, shares) else plain_quantiles(x, shares, known)
+  cuts <- if (is.null(known)) weighted_quantiles(x, w, shares) else
+    plain_quantiles(x, shares, known)
   heavy <- cuts[duplicated(cuts)]
   if (!length(heavy) || !heavy[1] %in% x) return(cuts_between_rows(unique(cuts), x, ends))
   if (is.null(w)) x <- x[is.finite(x)]

@@ -1,6 +1,6 @@
 # A column of few answers carries an index: for each row the cell in which its answer stands, in one
-# or two bytes (src/index.h). What is worked out of it is worked out for its cells, and a column made
-# from it shares its index. `cells` of a column:
+# or two bytes (src/index.h). What is worked out of it is worked out for its cells, and a column
+# made from it shares its index. `cells` of a column:
 #   codes   the index
 #   rows    how many rows are in each cell; some of a column that is made may have none
 #   values  the answer of each, missing where `kind` says why

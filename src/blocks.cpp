@@ -286,9 +286,7 @@ SEXP run_in_blocks(Rcpp::List steps, double rows, bool gives_truth, bool told) {
   Rcpp::RObject out = fresh_column(REALSXP, n);
   double *number = REAL(out);
   Lanes all = tally_in_two(n, Lanes(), [&](Lanes &mine, size_t from, size_t to) {
-    run(read, from, to, [&](R_xlen_t at, int rows, double *x) {
-      mine.copy(x, rows, number + at);
-    });
+    run(read, from, to, [&](R_xlen_t at, int rows, double *x) { mine.copy(x, rows, number + at); });
   });
   return Rcpp::List::create(Rcpp::Named("x") = out,
                             Rcpp::Named("facts") = told_facts(all.facts(number, n)));

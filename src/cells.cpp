@@ -65,7 +65,8 @@ struct Stretches {
   template <typename T>
   void find(const T *x, const Rcpp::IntegerVector &why, R_xlen_t at,
             const std::vector<double> &points, Rbyte *index, size_t from, size_t to) {
-    const int cells = static_cast<int>(counts.rows.size() / 4), first = 2 * static_cast<int>(points.size());
+    const int cells = static_cast<int>(counts.rows.size() / 4),
+              first = 2 * static_cast<int>(points.size());
     std::vector<T> last(block_rows);
     Rbyte code[block_rows];
     for (size_t i = from; i < to; i += block_rows) {
@@ -78,7 +79,8 @@ struct Stretches {
       bool whole = code_block(block, points, code);
       for (int r = 0; !whole && r < rows; r++) {
         if (!is_gone(block[r])) continue;
-        need(at < why.size() && why[at] >= 1 && why[at] < cells - first, "missing rows and their reasons");
+        need(at < why.size() && why[at] >= 1 && why[at] < cells - first,
+             "missing rows and their reasons");
         code[r] = static_cast<Rbyte>(first + why[at++]);
       }
       for (int r = 0; r < rows; r++) counts.rows[(r % 4) * cells + code[r]]++;
@@ -121,7 +123,8 @@ Counts combine(const std::vector<Index> &indexes, const std::vector<std::vector<
       for (size_t j = 0; j < indexes.size(); j++) {
         const uint16_t *add = adds[j].data();
         indexes[j].with_codes([&](auto *codes) {
-          for (size_t r = 0; r < rows; r++) sum[r] = static_cast<uint16_t>(sum[r] + add[codes[at + r]]);
+          for (size_t r = 0; r < rows; r++)
+            sum[r] = static_cast<uint16_t>(sum[r] + add[codes[at + r]]);
         });
       }
       for (size_t r = 0; r < rows; r++) {

@@ -63,7 +63,8 @@ class CodeBlock {
   static bool fits(const std::vector<Item> &items) {
     return items.size() <= most_codes &&
            std::all_of(items.begin(), items.end(), [](const Item &item) {
-             return !item.is_indexed() && std::fabs(item.shift) <= 2 * code_reach && item.shift == std::floor(item.shift);
+             return !item.is_indexed() && std::fabs(item.shift) <= 2 * code_reach &&
+                    item.shift == std::floor(item.shift);
            });
   }
   // False if some answer is no small whole number.

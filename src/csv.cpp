@@ -13,23 +13,23 @@
 // is told with its line. And the bytes of such a table.
 
 // Counts over the bytes of a file: fields of the header, rows, blank lines, quotes and line breaks
-// inside fields; for each column what stands in its fields below the header; and the lines of a quote that is not closed, of what follows a closed one, and of
-// the first row that has another number of fields; 0 where there is none.
-// [[Rcpp::export]]
+// inside fields; for each column what stands in its fields below the header; and the lines of a
+// quote that is not closed, of what follows a closed one, and of the first row that has another
+// number of fields; 0 where there is none. [[Rcpp::export]]
 Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
   csv::Shape shape(bytes.begin(), bytes.end(), sep.empty() ? ',' : static_cast<csv::byte>(sep[0]));
   shape.read(several);
   Rcpp::List forms(shape.forms.size());
   for (size_t j = 0; j < shape.forms.size(); j++) {
     const csv::Form &form = shape.forms[j];
-    forms[j] = Rcpp::List::create(
-        Rcpp::Named("numbers") = form.numbers, Rcpp::Named("blank") = form.blank,
-        Rcpp::Named("na") = form.na, Rcpp::Named("other") = form.other,
-        Rcpp::Named("whole") = form.whole);
+    forms[j] =
+        Rcpp::List::create(Rcpp::Named("numbers") = form.numbers, Rcpp::Named("blank") = form.blank,
+                           Rcpp::Named("na") = form.na, Rcpp::Named("other") = form.other,
+                           Rcpp::Named("whole") = form.whole);
   }
-  return Rcpp::List::create(Rcpp::Named("forms") = forms,
-      Rcpp::Named("unclosed") = shape.unclosed, Rcpp::Named("after_line") = shape.after_line,
-      Rcpp::Named("after_begun") = shape.after_begun,
+  return Rcpp::List::create(
+      Rcpp::Named("forms") = forms, Rcpp::Named("unclosed") = shape.unclosed,
+      Rcpp::Named("after_line") = shape.after_line, Rcpp::Named("after_begun") = shape.after_begun,
       Rcpp::Named("ragged_line") = shape.ragged_line,
       Rcpp::Named("ragged_fields") = shape.ragged_fields, Rcpp::Named("ragged") = shape.ragged,
       Rcpp::Named("fields") = shape.fields, Rcpp::Named("rows") = shape.rows,
@@ -67,7 +67,8 @@ class Fields {
     return size;
   }
   static int number(double value, char *to, size_t room) {
-    if (std::fabs(value) < 1e15 && value == std::floor(value) && (value != 0 || !std::signbit(value)))
+    if (std::fabs(value) < 1e15 && value == std::floor(value) &&
+        (value != 0 || !std::signbit(value)))
       return whole_number(static_cast<long long>(value), to);
     if (std::isinf(value)) return std::snprintf(to, room, value > 0 ? "Inf" : "-Inf");
     return figures(value, to, room);
@@ -96,9 +97,8 @@ class Fields {
 
 }  // namespace
 
-// Rows `from` to `to` (from 1) of columns of numbers, or of text in UTF-8, as lines of a table; what
-// is missing is empty.
-// [[Rcpp::export]]
+// Rows `from` to `to` (from 1) of columns of numbers, or of text in UTF-8, as lines of a table;
+// what is missing is empty. [[Rcpp::export]]
 Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep) {
   std::vector<Fields> column;
   for (R_xlen_t j = 0; j < columns.size(); j++) column.emplace_back(columns[j], to);

@@ -66,7 +66,9 @@ inline Rcpp::List told_facts(const Facts &facts, Rcpp::RObject values) {
                             Rcpp::Named("values") = values, Rcpp::Named("rows") = facts.rows);
 }
 
-inline Rcpp::List told_facts(const Facts &facts) { return told_facts(facts, Rcpp::wrap(facts.values)); }
+inline Rcpp::List told_facts(const Facts &facts) {
+  return told_facts(facts, Rcpp::wrap(facts.values));
+}
 
 // Few whole numbers next to each other: a block of rows is written as bytes, sixteen of which are
 // compared with a value at once.

@@ -27,9 +27,9 @@ struct GoneRows {
   void add(const GoneRows &other) { rows.insert(rows.end(), other.rows.begin(), other.rows.end()); }
 };
 
-// A source of a result: why its rows are missing. Its kinds are counted from 1; 0 is a valid answer.
-// It is an index and the kind of each cell, or a column and the kinds of its missing rows in their
-// order.
+// A source of a result: why its rows are missing. Its kinds are counted from 1; 0 is a valid
+// answer. It is an index and the kind of each cell, or a column and the kinds of its missing rows
+// in their order.
 struct Source {
   std::vector<Index> index;  // one, or none
   std::vector<int> kind_of_cell;
@@ -89,8 +89,8 @@ class Reader {
   }
 };
 
-// The reasons of missing results in some rows: 1 where every source has a valid answer; 2 where some
-// source has none, or, of a single source, 1 and its kind.
+// The reasons of missing results in some rows: 1 where every source has a valid answer; 2 where
+// some source has none, or, of a single source, 1 and its kind.
 struct Reasons {
   std::vector<int> why;
   std::vector<std::vector<double>> rows;  // of each source: how many lack it for each kind
@@ -160,10 +160,9 @@ Rcpp::IntegerVector kinds_of_rows(SEXP x, Rcpp::IntegerVector why, Rcpp::Integer
 }
 
 // Why the results `x` are missing, from why their sources are: for each missing row of `x` 1 where
-// every source has a valid answer, and else 2, or, of a single source, 1 and the kind there; and for
-// each source how many of these rows lack it for each of its `kinds`. A source is a list: an index and
-// the kind of each cell, or a column and the kinds of its missing rows.
-// [[Rcpp::export]]
+// every source has a valid answer, and else 2, or, of a single source, 1 and the kind there; and
+// for each source how many of these rows lack it for each of its `kinds`. A source is a list: an
+// index and the kind of each cell, or a column and the kinds of its missing rows. [[Rcpp::export]]
 Rcpp::List explain_gone(SEXP x, Rcpp::List sources, Rcpp::IntegerVector kinds) {
   need(sources.size() == kinds.size(), "sources and their kinds");
   R_xlen_t n = Rf_xlength(x);

@@ -120,9 +120,9 @@ template <typename Code, typename T>
 bool index_window(const T *x, R_xlen_t n, int low, int size, Answers &found) {
   Rcpp::Shield<SEXP> codes(fresh_codes(n, sizeof(Code) == 2));
   Code *to = codes_in<Code>(codes);
-  Window<Code> all =
-      tally_in_two(n, Window<Code>(low, size),
-                   [&](Window<Code> &mine, size_t from, size_t end) { mine.add(x, to, from, end); });
+  Window<Code> all = tally_in_two(
+      n, Window<Code>(low, size),
+      [&](Window<Code> &mine, size_t from, size_t end) { mine.add(x, to, from, end); });
   if (!all.fits) return false;
   std::vector<int> rows = all.rows();
   std::vector<uint16_t> slot(size + 1, 0);
@@ -171,9 +171,8 @@ Span span_of(const T *x, size_t from, size_t to) {
 
 template <typename T>
 Span whole_span(const T *x, R_xlen_t n) {
-  return tally_in_two(n, Span(), [&](Span &mine, size_t from, size_t to) {
-    mine = span_of(x, from, to);
-  });
+  return tally_in_two(n, Span(),
+                      [&](Span &mine, size_t from, size_t to) { mine = span_of(x, from, to); });
 }
 
 // Few values next to each other are indexed as they are read; of others the ends come first.
@@ -359,9 +358,8 @@ SEXP typed_values(const Answers &found, SEXPTYPE type, int kinds) {
 
 // `codes`, the index of a column of numbers or texts; `values`, the answer in each slot, missing in
 // the last ones; `rows`, how many rows hold it. Missing rows have a slot for each of their kinds,
-// which `why` tells in the order of the rows, from 1. NULL where there are too many answers, or some
-// are infinite.
-// [[Rcpp::export]]
+// which `why` tells in the order of the rows, from 1. NULL where there are too many answers, or
+// some are infinite. [[Rcpp::export]]
 SEXP index_column(SEXP x, Rcpp::IntegerVector why, int kinds) {
   R_xlen_t n = Rf_xlength(x);
   Answers found;

@@ -103,7 +103,8 @@ SEXP all_kinds(SEXP x) {
 R_xlen_t slot_at(SEXP x, R_xlen_t i) {
   SEXP codes = codes_of(x);
   R_xlen_t slots = Rf_xlength(table_in(x));
-  R_xlen_t slot = is_wide(slots) ? reinterpret_cast<const uint16_t *>(RAW(codes))[i] : RAW(codes)[i];
+  R_xlen_t slot =
+      is_wide(slots) ? reinterpret_cast<const uint16_t *>(RAW(codes))[i] : RAW(codes)[i];
   return slot < slots ? slot : slots - 1;
 }
 
@@ -152,7 +153,8 @@ int truth_at(SEXP x, R_xlen_t i) {
   return is_written_by_now(x) ? LOGICAL(written_out(x))[i] : LOGICAL(table_in(x))[slot_at(x, i)];
 }
 SEXP text_at(SEXP x, R_xlen_t i) {
-  return is_written_by_now(x) ? STRING_ELT(written_out(x), i) : STRING_ELT(table_in(x), slot_at(x, i));
+  return is_written_by_now(x) ? STRING_ELT(written_out(x), i)
+                              : STRING_ELT(table_in(x), slot_at(x, i));
 }
 void set_text(SEXP x, R_xlen_t i, SEXP text) { SET_STRING_ELT(all_values(x), i, text); }
 int kind_at(SEXP x, R_xlen_t i) { return INTEGER(all_kinds(x))[i]; }

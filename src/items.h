@@ -8,9 +8,9 @@
 
 #include "index.h"
 
-// Items of a scale, read a block of rows at a time from their columns, which are not copied: a vector,
-// or a list of an index and a number for each of its cells. A reversed item is its column with sign -1
-// and shifted.
+// Items of a scale, read a block of rows at a time from their columns, which are not copied: a
+// vector, or a list of an index and a number for each of its cells. A reversed item is its column
+// with sign -1 and shifted.
 const int block_rows = 256;
 
 class Item {

@@ -19,7 +19,8 @@ struct Differing {
     for (size_t i = from; i < to; i++) {
       bool gone = is_gone(a[i]);
       bool unlike = gone != is_gone(b[i]);
-      if (!gone && !unlike) unlike = differ(static_cast<double>(a[i]), static_cast<double>(b[i]), exact);
+      if (!gone && !unlike)
+        unlike = differ(static_cast<double>(a[i]), static_cast<double>(b[i]), exact);
       if (unlike) rows.push_back(static_cast<int>(i) + 1);
     }
   }
@@ -38,8 +39,8 @@ struct Differing {
 
 }  // namespace
 
-// The rows in which two columns of numbers differ: exactly, or by more than 1e-12 of the larger one;
-// and always where one of them alone is missing. And the largest difference, of any row.
+// The rows in which two columns of numbers differ: exactly, or by more than 1e-12 of the larger
+// one; and always where one of them alone is missing. And the largest difference, of any row.
 // [[Rcpp::export]]
 Rcpp::List differing_numbers(SEXP a, SEXP b, bool exact) {
   R_xlen_t n = Rf_xlength(a);

@@ -8,9 +8,9 @@
 #include "parallel.h"
 #include "sums.h"
 
-// Scores of items that have an index and answers in whole numbers, without looking at an answer more
-// than once: each row adds up a code of how many items are valid and of their total. All rows of one
-// code have the same score, so that the codes are the index of the scores.
+// Scores of items that have an index and answers in whole numbers, without looking at an answer
+// more than once: each row adds up a code of how many items are valid and of their total. All rows
+// of one code have the same score, so that the codes are the index of the scores.
 namespace {
 
 const int block_rows = 1024;
@@ -74,7 +74,8 @@ bool add_answers(const Rcpp::List &values, Scale &scale) {
   for (R_xlen_t j = 0; j < values.size(); j++) {
     Rcpp::NumericVector held = values[j];
     Distances answer;
-    for (double value : held) answer.push_back(std::isnan(value) ? -1 : static_cast<int>(value - low));
+    for (double value : held)
+      answer.push_back(std::isnan(value) ? -1 : static_cast<int>(value - low));
     scale.answers.push_back(answer);
   }
   return true;
@@ -88,7 +89,8 @@ void fill_adds(Scale &scale) {
       if (scale.place[item].first != static_cast<int>(g)) continue;
       for (int cell = 0; cell < group.cells; cell++) {
         int answer = scale.answers[item][scale.slot_of(item, cell)];
-        if (answer >= 0) group.adds[cell] = static_cast<uint16_t>(group.adds[cell] + answer + scale.width);
+        if (answer >= 0)
+          group.adds[cell] = static_cast<uint16_t>(group.adds[cell] + answer + scale.width);
       }
     }
   }
@@ -115,8 +117,8 @@ bool add_groups(const Rcpp::List &codes, R_xlen_t &rows, Scale &scale) {
 }
 
 // What has been counted in some rows: how many have each code; and for each joint cell of each
-// group, over the rows that have every item, how many are in it and the sum of their totals, both in
-// one number until they are flushed.
+// group, over the rows that have every item, how many are in it and the sum of their totals, both
+// in one number until they are flushed.
 class Tally {
   static const int shift = 40;
   const Scale *scale;
@@ -273,10 +275,9 @@ std::vector<double> rows_with(const Scale &scale, const Tally &tally) {
 }  // namespace
 
 // The index of the mean, sum or prorated sum of several items, each an index with a value for each
-// of its cells: `codes`, `rows` of each slot, `x`, its score, and where that is missing `lost`: 1 too
-// few items, 2 none. `with`: how many rows have 0, 1, ... valid items; `sums` as item_sums() has
-// them. NULL where answers are no small whole numbers, or scores too many.
-// [[Rcpp::export]]
+// of its cells: `codes`, `rows` of each slot, `x`, its score, and where that is missing `lost`: 1
+// too few items, 2 none. `with`: how many rows have 0, 1, ... valid items; `sums` as item_sums()
+// has them. NULL where answers are no small whole numbers, or scores too many. [[Rcpp::export]]
 SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at_least) {
   need(codes.size() > 0 && values.size() == codes.size(), "items and their values");
   Scale scale;
@@ -288,9 +289,9 @@ SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at
       n, Tally(scale), [&](Tally &mine, size_t from, size_t end) { mine.add_rows(from, end, to); });
   Slots slots(how, scale, tally, at_least);
   Rcpp::Shield<SEXP> out(codes_in_slots(to, n, slots));
-  return Rcpp::List::create(
-      Rcpp::Named("codes") = static_cast<SEXP>(out), Rcpp::Named("rows") = slots.rows,
-      Rcpp::Named("x") = slots.x, Rcpp::Named("lost") = slots.lost,
-      Rcpp::Named("with") = rows_with(scale, tally),
-      Rcpp::Named("sums") = sums_of(scale, tally).told());
+  return Rcpp::List::create(Rcpp::Named("codes") = static_cast<SEXP>(out),
+                            Rcpp::Named("rows") = slots.rows, Rcpp::Named("x") = slots.x,
+                            Rcpp::Named("lost") = slots.lost,
+                            Rcpp::Named("with") = rows_with(scale, tally),
+                            Rcpp::Named("sums") = sums_of(scale, tally).told());
 }

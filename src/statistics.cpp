@@ -203,9 +203,8 @@ size_t band_of(double value, const std::vector<double> &cuts, bool ends) {
 }  // namespace
 
 // Of the bands that cuts, in their order, make of the finite values: how many rows are in each, and
-// the lowest and the highest of its values. With `ends` a cut is the last value of its band, else the
-// first of the next.
-// [[Rcpp::export]]
+// the lowest and the highest of its values. With `ends` a cut is the last value of its band, else
+// the first of the next. [[Rcpp::export]]
 Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends) {
   std::vector<double> at(cuts.begin(), cuts.end());
   need(std::is_sorted(at.begin(), at.end()), "cuts and their order");
