@@ -29,9 +29,8 @@ dialects <- new.env(parent = emptyenv())
 #   words  of a script in R, a function that gives the R functions it may use beside those of
 #          formulas
 #   run    a function of the book, its script, a folder, the path of the data and a number of
-#          seconds: starts the script there, and gives a function that waits until the derived
-#          columns are in given.rds, and then gives NULL, or why it stopped; NULL where it cannot be
-#          run for a proof
+#          seconds: starts the script there such that the derived columns will be in given.rds, and
+#          gives `problem` and `stop`, see start_dialect(); NULL where it cannot be run for a proof
 script_dialect <- function(name, title, about, lines, words = NULL, run = NULL) {
   assign(name, list(place = length(dialects), title = title, about = about, lines = lines,
     words = words, run = run), dialects)

@@ -2,7 +2,8 @@
 select_vars <- function(book, selection, argument = "vars") {
   data <- selectable(book)
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
-  if (is.symbol(alone) && as.character(alone) %in% names(data)) return(as.character(alone))
+  plain <- plain_selection(alone, names(data))
+  if (length(plain)) return(plain)
   chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE),
     error = identity)
   if (inherits(chosen, "vctrs_error_subscript_oob")) fail_unknown(chosen$i, names(data))
@@ -12,6 +13,22 @@ select_vars <- function(book, selection, argument = "vars") {
   }
   if (!length(chosen)) fail("nothing-selected", argument = argument)
   names(chosen)
+}
+
+# The names that single names, stretches of them (a:b) and c() of these stand for; NULL for any other
+# selection, which tidyselect has to read.
+plain_selection <- function(expr, names) {
+  if (inherits(expr, "quosure")) expr <- rlang::quo_get_expr(expr)
+  if (is.symbol(expr)) return(if (as.character(expr) %in% names) as.character(expr))
+  if (!is.call(expr) || !is.null(names(expr))) return(NULL)
+  parts <- as.list(expr)[-1]
+  if (identical(expr[[1]], as.name(":")) && all(vapply(parts, is.symbol, NA))) {
+    ends <- match(vapply(parts, as.character, ""), names)
+    return(if (!anyNA(ends)) names[ends[1]:ends[2]])
+  }
+  if (!identical(expr[[1]], as.name("c"))) return(NULL)
+  chosen <- lapply(parts, plain_selection, names = names)
+  if (!any(vapply(chosen, is.null, NA))) unique(unlist(chosen))
 }
 
 # A selection that may be left out.

@@ -74,8 +74,9 @@ works <- list(
   ),
   "collapse 100 codes into 4 (base: match)" = list(
     ours = function(book, d) {
-      turn_collapse(book, job, as = "c", A = from(101, upto = 125), B = from(126, upto = 150),
-        C = from(151, upto = 175), D = from(176, upto = 200))
+      turn_collapse(book, job, as = "c", becomes(1, from(101, upto = 125)),
+        becomes(2, from(126, upto = 150)), becomes(3, from(151, upto = 175)),
+        becomes(4, from(176, upto = 200)))
     },
     base = function(d) list(rep(1:4, each = 25)[match(d$job, 101:200)]), reads = "job", target = 50
   ),

@@ -58,7 +58,7 @@ test_that("columns of awkward data are true, or refused", {
     turn_standardize(book, x, how = "percentile"), turn_compute(book, x - min(x), as = "r")
   )
   made <- 0
-  for (kind in names(frames)) for (try in as.list(tries)) {
+  for (kind in names(sampled(frames))) for (try in as.list(tries)) {
     for (times in c(1, 40)) {
       book <- turnbook(frames[[kind]][rep(seq_len(nrow(frames[[kind]])), times), ])
       out <- tryCatch(quietly(eval(try)), ableturn_error = identity)
@@ -67,7 +67,7 @@ test_that("columns of awkward data are true, or refused", {
       expect_true_columns(out, paste(kind, times, deparse1(try)))
     }
   }
-  expect_gt(made, 100)
+  expect_gt(made, 100 * length(sampled(frames)) / length(frames))
 })
 
 # Statistics learned by turns on two threads' worth of rows.
