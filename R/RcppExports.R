@@ -113,6 +113,10 @@ is_not_written <- function(x) {
     .Call(`_ableturn_is_not_written`, x)
 }
 
+indexed_parts <- function(x) {
+    .Call(`_ableturn_indexed_parts`, x)
+}
+
 item_sums <- function(columns, shift, sign) {
     .Call(`_ableturn_item_sums`, columns, shift, sign)
 }

@@ -53,7 +53,7 @@ all_indexed <- function(vars, book) {
 # The index of an original: of its answers as they came, whatever they mean. NULL where they are not
 # few, or where its texts are read from the file anew.
 index_in <- function(book, name) {
-  if (read_from_spelling(book, name)) return(NULL)
+  if (!is.null(info_of(book)$stand_for) || read_from_spelling(book, name)) return(NULL)
   index <- keep_once(book, name, "index", index_of_raw(original_in(book, name)) %||% FALSE)
   if (is.list(index)) index
 }

@@ -36,8 +36,8 @@ with_index <- function(column) {
 # The index of an original as it came, and its distinct answers as plain values; NULL where they are
 # not few.
 index_of_raw <- function(raw) {
-  found <- index_column(raw, integer(), 1L)
-  if (is.null(found)) return(NULL)
+  found <- if (is_not_written(raw)) indexed_parts(raw) else index_column(raw, integer(), 1L)
+  if (length(found$values) * 4 > sum(found$rows)) return(NULL)
   found$values <- plain_values(like_column(found$values, raw))
   found
 }

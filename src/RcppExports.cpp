@@ -353,6 +353,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// indexed_parts
+Rcpp::List indexed_parts(SEXP x);
+RcppExport SEXP _ableturn_indexed_parts(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(indexed_parts(x));
+    return rcpp_result_gen;
+END_RCPP
+}
 // item_sums
 Rcpp::List item_sums(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign);
 RcppExport SEXP _ableturn_item_sums(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP) {
@@ -586,6 +597,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_indexed_values", (DL_FUNC) &_ableturn_indexed_values, 2},
     {"_ableturn_indexed_kinds", (DL_FUNC) &_ableturn_indexed_kinds, 3},
     {"_ableturn_is_not_written", (DL_FUNC) &_ableturn_is_not_written, 1},
+    {"_ableturn_indexed_parts", (DL_FUNC) &_ableturn_indexed_parts, 1},
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},

@@ -15,7 +15,8 @@
 // Counts over the bytes of a file: fields of the header, rows, blank lines, quotes and line breaks
 // inside fields; for each column what stands in its fields below the header; and the lines of a
 // quote that is not closed, of what follows a closed one, and of the first row that has another
-// number of fields; 0 where there is none. [[Rcpp::export]]
+// number of fields; 0 where there is none.
+// [[Rcpp::export]]
 Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
   csv::Shape shape(bytes.begin(), bytes.end(), sep.empty() ? ',' : static_cast<csv::byte>(sep[0]));
   shape.read(several);
@@ -98,7 +99,8 @@ class Fields {
 }  // namespace
 
 // Rows `from` to `to` (from 1) of columns of numbers, or of text in UTF-8, as lines of a table;
-// what is missing is empty. [[Rcpp::export]]
+// what is missing is empty.
+// [[Rcpp::export]]
 Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep) {
   std::vector<Fields> column;
   for (R_xlen_t j = 0; j < columns.size(); j++) column.emplace_back(columns[j], to);
@@ -114,6 +116,7 @@ Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::strin
 }
 
 // Whether no byte is above those of the basic letters and signs.
+//
 // [[Rcpp::export]]
 bool is_plain_ascii(Rcpp::RawVector bytes) {
   Rbyte all = 0;
@@ -122,6 +125,7 @@ bool is_plain_ascii(Rcpp::RawVector bytes) {
 }
 
 // Whether a byte is zero, which no text holds.
+//
 // [[Rcpp::export]]
 bool has_zero(Rcpp::RawVector bytes) {
   return std::memchr(bytes.begin(), 0, bytes.size()) != nullptr;

@@ -130,6 +130,7 @@ struct Reasons {
 }  // namespace
 
 // The numbers of the missing rows, from 1.
+//
 // [[Rcpp::export]]
 Rcpp::IntegerVector gone_rows(SEXP x) {
   R_xlen_t n = Rf_xlength(x);
@@ -142,6 +143,7 @@ Rcpp::IntegerVector gone_rows(SEXP x) {
 }
 
 // The kinds of some rows in their order: `why` of those that are missing, else 0.
+//
 // [[Rcpp::export]]
 Rcpp::IntegerVector kinds_of_rows(SEXP x, Rcpp::IntegerVector why, Rcpp::IntegerVector rows) {
   R_xlen_t n = Rf_xlength(x), before = 0, at = 0;
@@ -162,7 +164,8 @@ Rcpp::IntegerVector kinds_of_rows(SEXP x, Rcpp::IntegerVector why, Rcpp::Integer
 // Why the results `x` are missing, from why their sources are: for each missing row of `x` 1 where
 // every source has a valid answer, and else 2, or, of a single source, 1 and the kind there; and
 // for each source how many of these rows lack it for each of its `kinds`. A source is a list: an
-// index and the kind of each cell, or a column and the kinds of its missing rows. [[Rcpp::export]]
+// index and the kind of each cell, or a column and the kinds of its missing rows.
+// [[Rcpp::export]]
 Rcpp::List explain_gone(SEXP x, Rcpp::List sources, Rcpp::IntegerVector kinds) {
   need(sources.size() == kinds.size(), "sources and their kinds");
   R_xlen_t n = Rf_xlength(x);

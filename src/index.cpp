@@ -359,7 +359,8 @@ SEXP typed_values(const Answers &found, SEXPTYPE type, int kinds) {
 // `codes`, the index of a column of numbers or texts; `values`, the answer in each slot, missing in
 // the last ones; `rows`, how many rows hold it. Missing rows have a slot for each of their kinds,
 // which `why` tells in the order of the rows, from 1. NULL where there are too many answers, or
-// some are infinite. [[Rcpp::export]]
+// some are infinite.
+// [[Rcpp::export]]
 SEXP index_column(SEXP x, Rcpp::IntegerVector why, int kinds) {
   R_xlen_t n = Rf_xlength(x);
   Answers found;

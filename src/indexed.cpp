@@ -217,6 +217,25 @@ R_altrep_class_t class_for(SEXP table) {
   }
 }
 
+struct SlotRows {
+  std::vector<int> rows;
+  void add(const SlotRows &other) {
+    for (size_t j = 0; j < rows.size(); j++) rows[j] += other.rows[j];
+  }
+};
+
+std::vector<int> rows_of_slots(const Index &index, R_xlen_t slots) {
+  SlotRows none{std::vector<int>(is_wide(slots) ? most_slots : narrow_slots, 0)};
+  std::vector<int> rows;
+  index.with_codes([&](auto *codes) {
+    rows = tally_in_two(index.rows, none, [&](SlotRows &mine, size_t from, size_t to) {
+             for (size_t i = from; i < to; i++) mine.rows[codes[i]]++;
+           }).rows;
+  });
+  rows.resize(slots);
+  return rows;
+}
+
 }  // namespace
 
 // [[Rcpp::init]]
@@ -261,4 +280,14 @@ bool is_not_written(SEXP x) {
          (R_altrep_inherits(x, reals) || R_altrep_inherits(x, wholes) ||
           R_altrep_inherits(x, truths) || R_altrep_inherits(x, texts)) &&
          !is_written(x);
+}
+
+// What such a column consists of: `codes`, the `values` of the slots, and how many `rows` are in each.
+// [[Rcpp::export]]
+Rcpp::List indexed_parts(SEXP x) {
+  need(is_not_written(x), "an index and its slots");
+  Index index = index_in(x);
+  std::vector<int> rows = rows_of_slots(index, Rf_xlength(table_in(x)));
+  return Rcpp::List::create(Rcpp::Named("codes") = codes_of(x),
+                            Rcpp::Named("values") = table_in(x), Rcpp::Named("rows") = rows);
 }

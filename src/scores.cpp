@@ -277,7 +277,8 @@ std::vector<double> rows_with(const Scale &scale, const Tally &tally) {
 // The index of the mean, sum or prorated sum of several items, each an index with a value for each
 // of its cells: `codes`, `rows` of each slot, `x`, its score, and where that is missing `lost`: 1
 // too few items, 2 none. `with`: how many rows have 0, 1, ... valid items; `sums` as item_sums()
-// has them. NULL where answers are no small whole numbers, or scores too many. [[Rcpp::export]]
+// has them. NULL where answers are no small whole numbers, or scores too many.
+// [[Rcpp::export]]
 SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at_least) {
   need(codes.size() > 0 && values.size() == codes.size(), "items and their values");
   Scale scale;

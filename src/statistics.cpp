@@ -204,7 +204,8 @@ size_t band_of(double value, const std::vector<double> &cuts, bool ends) {
 
 // Of the bands that cuts, in their order, make of the finite values: how many rows are in each, and
 // the lowest and the highest of its values. With `ends` a cut is the last value of its band, else
-// the first of the next. [[Rcpp::export]]
+// the first of the next.
+// [[Rcpp::export]]
 Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends) {
   std::vector<double> at(cuts.begin(), cuts.end());
   need(std::is_sorted(at.begin(), at.end()), "cuts and their order");
@@ -220,12 +221,14 @@ Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends) {
 }
 
 // The rows that have a finite value, and their sum, mean, SD (n - 1), lowest and highest.
+//
 // [[Rcpp::export]]
 Rcpp::NumericVector moments(SEXP x) {
   return with_numbers(x, [&](auto *values) { return moments_of(values, Rf_xlength(x)); });
 }
 
 // The same of a column of few answers: the answer of each cell and how many rows are in it.
+//
 // [[Rcpp::export]]
 Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
   need(x.size() == rows.size(), "values and rows");
@@ -239,6 +242,7 @@ Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector 
   return told_moments(found, off);
 }
 
+//
 // [[Rcpp::export]]
 Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double low, double high) {
   need(std::is_sorted(ranks.begin(), ranks.end()) && (!ranks.size() || ranks[0] >= 0),
@@ -248,6 +252,7 @@ Rcpp::NumericVector values_at_ranks(SEXP x, Rcpp::NumericVector ranks, double lo
 }
 
 // The distinct finite values in their order and how many rows hold each.
+//
 // [[Rcpp::export]]
 Rcpp::List sorted_counts(SEXP x) {
   std::vector<double> all =

@@ -98,6 +98,10 @@ test_that("an indexed column is for R a vector like any other", {
     for (i in 1:9000) last <- x[[i]]
     expect_identical(last, plain[[9000]])
   }
+  some <- core("indexed_values")(as.raw(place - 1), c(5L, NA, 9L))
+  parts <- core("indexed_parts")(some)
+  expect_equal(parts[-1], list(values = c(5L, NA, 9L), rows = tabulate(place, 3)))
+  expect_error(core("indexed_parts")(1:3), "do not fit")
   texts <- core("indexed_values")(as.raw(c(0, 1, 0)), c("a", "b"))
   texts[3] <- "c"
   expect_identical(texts, c("a", "b", "c"))
