@@ -28,12 +28,6 @@ void count_in_places(const T *x, R_xlen_t n, Facts &facts) {
     if (rows[place]) facts.add(static_cast<double>(place) + low, rows[place]);
 }
 
-double as_real(uint64_t bits) {
-  double value;
-  std::memcpy(&value, &bits, sizeof value);
-  return value;
-}
-
 template <typename T>
 void count_by_table(const T *x, R_xlen_t n, Facts &facts) {
   Table table(many);

@@ -1,5 +1,6 @@
 #include <Rcpp.h>
 #include <algorithm>
+#include <cstring>
 #include <vector>
 
 #include "columns.h"
@@ -10,19 +11,44 @@
 // The missing rows of a column, and why they are missing.
 namespace {
 
+const size_t block = 512;
+
+// How many rows of a whole block are missing; of doubles two at a time.
+template <typename T>
+int gone_in_block(const T *__restrict__ x) {
+  int gone = 0;
+  for (size_t r = 0; r < block; r++) gone += is_gone(x[r]) ? 1 : 0;
+  return gone;
+}
+inline int gone_in_block(const double *__restrict__ x) {
+  typedef double Two __attribute__((vector_size(16)));
+  typedef long long Flags __attribute__((vector_size(16)));
+  Flags gone = {0, 0};
+  Two value;
+  for (size_t r = 0; r < block; r += 2) {
+    std::memcpy(&value, x + r, sizeof value);
+    gone -= value != value;
+  }
+  return static_cast<int>(gone[0] + gone[1]);
+}
+
+// Calls work(row) for each missing row.
+template <typename T, typename Work>
+void each_gone(const T *x, size_t from, size_t to, Work work) {
+  for (size_t at = from; at < to; at += block) {
+    size_t end = std::min(at + block, to);
+    if (at + block <= to && !gone_in_block(x + at)) continue;
+    for (size_t i = at; i < end; i++)
+      if (is_gone(x[i])) work(i);
+  }
+}
+
 struct GoneRows {
   std::vector<int> rows;
 
   template <typename T>
   void find(const T *x, size_t from, size_t to) {
-    const size_t block = 512;
-    for (size_t at = from; at < to; at += block) {
-      size_t end = std::min(at + block, to);
-      int gone = 0;
-      for (size_t i = at; i < end; i++) gone += is_gone(x[i]);
-      for (size_t i = at; gone && i < end; i++)
-        if (is_gone(x[i])) rows.push_back(static_cast<int>(i) + 1);
-    }
+    each_gone(x, from, to, [&](size_t i) { rows.push_back(static_cast<int>(i) + 1); });
   }
   void add(const GoneRows &other) { rows.insert(rows.end(), other.rows.begin(), other.rows.end()); }
 };
@@ -115,15 +141,8 @@ struct Reasons {
   }
   template <typename T>
   void find(const T *x, const std::vector<Source> &sources, size_t from, size_t to) {
-    const size_t block = 512;
     std::vector<Reader> readers(sources.begin(), sources.end());
-    for (size_t at = from; at < to; at += block) {
-      size_t end = std::min(at + block, to);
-      int gone = 0;
-      for (size_t i = at; i < end; i++) gone += is_gone(x[i]);
-      for (size_t i = at; gone && i < end; i++)
-        if (is_gone(x[i])) explain(readers, i);
-    }
+    each_gone(x, from, to, [&](size_t i) { explain(readers, static_cast<R_xlen_t>(i)); });
   }
 };
 

@@ -247,12 +247,6 @@ struct Written {
   }
 };
 
-double as_real(uint64_t bits) {
-  double value;
-  std::memcpy(&value, &bits, sizeof value);
-  return value;
-}
-
 bool any_endless_in(const std::vector<uint64_t> &held, bool text) {
   return !text && std::any_of(held.begin(), held.end(),
                               [](uint64_t bits) { return std::isinf(as_real(bits)); });

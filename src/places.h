@@ -20,6 +20,12 @@ inline uint64_t bits_of(double value) {
   return bits;
 }
 
+inline double as_real(uint64_t bits) {
+  double value;
+  std::memcpy(&value, &bits, sizeof value);
+  return value;
+}
+
 // Places by bit pattern; room for `most` of them.
 class Table {
   std::vector<uint64_t> keys;
