@@ -183,7 +183,7 @@ column_fingerprint <- function(x) {
 # Numbers as doubles; texts in UTF-8, each with its end, and where they are missing.
 canonical_bytes <- function(x) {
   if (!is.character(x)) return(writeBin(as.double(x), raw(), endian = "little"))
-  c(writeBin(enc2utf8(x %|% ""), raw()), as.raw(is.na(x)))
+  c(writeBin(enc2utf8(x %|% ""), raw(), useBytes = TRUE), as.raw(is.na(x)))
 }
 
 sha256 <- function(bytes) as.character(openssl::sha256(bytes))

@@ -37,7 +37,7 @@ with_index <- function(column) {
 # not few.
 index_of_raw <- function(raw) {
   found <- if (is_not_written(raw)) indexed_parts(raw) else index_column(raw, integer(), 1L)
-  if (length(found$values) * 4 > sum(found$rows)) return(NULL)
+  if (is.null(found) || length(found$values) * 4 > sum(found$rows)) return(NULL)
   found$values <- plain_values(like_column(found$values, raw))
   found
 }

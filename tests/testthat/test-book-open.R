@@ -9,6 +9,11 @@ test_that("originals cannot be changed, and the fingerprint shows it", {
   expect_identical(core("fingerprint")(core("part_of_book")(book, "data")), before)
   expect_identical(core("fingerprint")(list(y = c("a", "b", NA), x = c(1, 2, 3))), before)
   expect_false(identical(core("fingerprint")(list(y = c("a", "b", NA), x = c(1, 2, 4))), before))
+  far <- list("\u00e9" = c("\u00fc", NA, ""), n = c(NaN, NA, -1))
+  there <- core("fingerprint")(far)
+  far[[1]] <- iconv(far[[1]], "UTF-8", "latin1")
+  withr::local_locale(c(LC_CTYPE = "C"))
+  expect_identical(core("fingerprint")(far), there)
 })
 
 test_that("every verb gives a new book and leaves the old one", {
