@@ -15,8 +15,8 @@ select_vars <- function(book, selection, argument = "vars") {
   names(chosen)
 }
 
-# The names that single names, stretches of them (a:b) and c() of these stand for; NULL for any other
-# selection, which tidyselect has to read.
+# The names that single names, stretches of them (a:b) and c() of these stand for; NULL for any
+# other selection, which tidyselect has to read.
 plain_selection <- function(expr, names) {
   if (inherits(expr, "quosure")) expr <- rlang::quo_get_expr(expr)
   if (is.symbol(expr)) return(if (as.character(expr) %in% names) as.character(expr))
