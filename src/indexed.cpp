@@ -282,7 +282,8 @@ bool is_not_written(SEXP x) {
          !is_written(x);
 }
 
-// What such a column consists of: `codes`, the `values` of the slots, and how many `rows` are in each.
+// What such a column consists of: `codes`, the `values` of the slots, and how many `rows` are in
+// each.
 // [[Rcpp::export]]
 Rcpp::List indexed_parts(SEXP x) {
   need(is_not_written(x), "an index and its slots");

@@ -197,7 +197,7 @@ test_that("tables are read alike by both ways, and what is broken is told with i
   }
   set.seed(41)
   read <- 0
-  for (round in 1:300) {
+  for (round in sampled(1:300)) {
     odd <- c("\"l\nm\"", "12\"", "\"a\"\"b\"", "\"", "x\ty", " y", "z ", "\r", ",", "\"p\" ")
     fields <- sample(c("1", "22", "a b", "", "\"q\"", "\"x,y\"", "'", "#", ";", "NA",
       if (round %% 2) odd), 12, TRUE)
@@ -211,7 +211,7 @@ test_that("tables are read alike by both ways, and what is broken is told with i
     read <- read + 1
     expect_identical(small, large, info = readChar(path, 200))
   }
-  expect_gt(read, 50)
+  expect_gt(read, length(sampled(1:300)) / 6)
   for (text in c("id,a\n1,12\"\n2,b\n", "id,a\r\n1,\"x\r\ny\"\r\n2,z\r\n",
     "id;a\n1;\"x\"\"y\"\n2;z\n", "\ufeffid,a\n1,b\n2,c\n")) {
     path <- tempfile(fileext = ".csv")
