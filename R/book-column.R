@@ -112,9 +112,7 @@ explained_column <- function(full, out, book) {
   column
 }
 
-# Scores of answers have been counted on the way.
 facts_of_made <- function(full, column) {
-  if (!is.null(full$scores)) return(facts_in_cells(full$scores$x, full$scores$rows))
   if (!is.null(column$cells)) return(facts_by_index(column))
   full$facts %||% facts_of_column(column$x)
 }

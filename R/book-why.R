@@ -36,7 +36,8 @@ explain_by_sources <- function(x, out, book) {
     lengths(lapply(sources, `[[`, "kinds")))
   undefined <- out$lost %||% "undefined"
   single <- length(sources) == 1
-  kinds <- if (single && out$carry) sources[[1]]$kinds else "a source is missing"
+  kinds <- if (single && out$carry) sources[[1]]$kinds else
+    reasons_in_order[[length(reasons_in_order)]]$kind
   if (single && !out$carry) found$why <- pmin(found$why, 2L)
   told <- told_kinds(found$why, c(undefined, kinds))
   of_rows <- is.null(info_of(book)$stand_for)

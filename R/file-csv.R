@@ -18,28 +18,33 @@ read_checked <- function(path, blank = NULL) {
   forms <- reading$shape$forms
   reading$shape$forms <- NULL
   small <- read_small_table(path, reading)
-  plain <- if (is.null(small) && is.null(blank)) plain_columns(forms) else FALSE
-  blank_na <- any(vapply(forms[plain], function(form) form$na > 0, NA))
-  table <- check_table(small %||% read_large_table(path, reading, types_to_read(forms, plain),
-    if (blank_na) "NA"), reading, path)
-  text <- table[!rep_len(plain, length(table))]
-  reading$na <- unique(c("", if (!is.null(blank)) blank else if (blank_na ||
-    says_na(text)) "NA"))
-  reading$kept_na <- if (is.null(blank) && "NA" %in% reading$na) names(text)[vapply(text,
-    holds_code_na, NA)]
-  typed <- Map(function(column, name) {
-    guess_column(column, setdiff(reading$na, if (name %in% reading$kept_na) "NA"))
-  }, text, names(text))
-  table[names(text)] <- lapply(typed, `[[`, "x")
-  table <- Map(function(column, name) {
-    as_code(if (name %in% names(text)) column else as.numeric(column))
-  }, table, names(table))
-  spelling <- c(compact(Map(function(t, raw) if (t$differs) raw, typed, text)),
-    spelled_na(forms, plain, names(table)))
-  structure(table,
-    class = "data.frame", row.names = .set_row_names(length(table[[1]])),
+  plain <- plain_columns(forms) & is.null(small) & is.null(blank)
+  with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
+  table <- small %||% read_large_table(path, reading, types_to_read(forms, plain),
+    if (any(with_na)) "NA")
+  typed <- typed_columns(check_table(table, reading, path), plain, any(with_na), blank)
+  reading[c("na", "kept_na")] <- typed[c("na", "kept_na")]
+  data <- lapply(typed$columns, `[[`, "x")
+  spelling <- c(compact(lapply(typed$columns, `[[`, "spelling")),
+    lapply(setNames(nm = names(table)[with_na]), function(name) list(na = "NA")))
+  structure(data,
+    class = "data.frame", row.names = .set_row_names(length(data[[1]])),
     reading = reading, spelling = spelling
   )
+}
+
+# Each column with its type, and as it is spelled where that is otherwise than the package writes it;
+# and which texts stand for blank answers, and in which columns NA does not.
+typed_columns <- function(table, plain, with_na, blank) {
+  text <- table[!plain]
+  na <- unique(c("", if (!is.null(blank)) blank else if (with_na || says_na(text)) "NA"))
+  kept_na <- if (is.null(blank) && "NA" %in% na) names(text)[vapply(text, holds_code_na, NA)]
+  columns <- Map(function(column, name, plain) {
+    if (plain) return(list(x = as_code(as.numeric(column))))
+    guess <- guess_column(column, setdiff(na, if (name %in% kept_na) "NA"))
+    list(x = guess$x, spelling = if (guess$differs) column)
+  }, table, names(table), plain)
+  list(columns = columns, na = na, kept_na = kept_na)
 }
 
 # The columns that hold nothing but numbers as the package writes them, and blanks or NA but not
@@ -54,13 +59,7 @@ plain_columns <- function(forms) {
 # the reader; as constants of formulas and scripts are R's, these columns are read as text.
 types_to_read <- function(forms, plain) {
   whole <- vapply(forms, `[[`, NA, "whole")
-  ifelse(rep_len(plain, length(forms)) & whole, "i", "c")
-}
-
-# How what is missing is spelled in columns of plain numbers.
-spelled_na <- function(forms, plain, names) {
-  with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
-  lapply(setNames(nm = names[with_na]), function(name) list(na = "NA"))
+  ifelse(plain & whole, "i", "c")
 }
 
 # Encoding, delimiter and form, from the file's own bytes.

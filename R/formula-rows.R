@@ -35,7 +35,6 @@ rounded_scores <- function(out, digits) {
   } else {
     out$x <- round(out$x, digits)
   }
-  out$scores <- NULL
   out
 }
 

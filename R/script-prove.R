@@ -30,7 +30,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
   if (!length(derived_names(book))) fail("no-turns")
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
-  each <- prove_dialects(dialect, with_whole_paths(book), seconds)
+  each <- prove_dialects(unique(dialect), with_whole_paths(book), seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- compact(lapply(each, `[[`, "problem"))
   as_table(out,

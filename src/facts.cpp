@@ -102,7 +102,6 @@ bool measure(const T *x, R_xlen_t n, Facts &facts) {
 template <typename T>
 Facts facts_of_numbers(const T *x, R_xlen_t n) {
   Facts facts;
-  if (count_narrow(x, n, facts) || count_near(x, n, facts)) return facts;
   bool close = measure(x, n, facts);
   if (facts.low > facts.high) return facts;
   if (close) count_in_places(x, n, facts);

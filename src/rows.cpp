@@ -4,7 +4,6 @@
 #include <cstring>
 #include <vector>
 
-#include "codes.h"
 #include "fresh.h"
 #include "items.h"
 #include "lengths.h"
@@ -152,86 +151,10 @@ struct Half {
   }
 };
 
-// The same for answers in small whole numbers, with sums over the complete rows, and how many rows
-// have each total of each number of valid items.
-struct CodeHalf {
-  CodeBlock block;
-  CodeSums sums;
-  std::vector<R_xlen_t> with;
-  std::vector<int> lost, table;
-  int reach;
-  bool whole = true, tabled;
-
-  CodeHalf(int k, R_xlen_t n)
-      : block(k), sums(k), with(k + 1, 0), reach(3 * code_reach * k), tabled(n >= 50000) {}
-  int width() const { return 2 * reach + 1; }
-  double score(const Plan &plan, int r) const {
-    if (plan.how == mean) return block.total[r] / static_cast<double>(block.valid[r]);
-    return plan.how == sum ? block.total[r] : block.total[r] * (plan.all_weight / block.valid[r]);
-  }
-  void run(const Plan &plan, double *out, R_xlen_t from, R_xlen_t to) {
-    if (tabled) table.resize((block.k + 1) * width());
-    for (R_xlen_t at = from; at < to; at += block_rows) {
-      int rows = static_cast<int>(std::min<R_xlen_t>(block_rows, to - at));
-      whole = block.read(plan.items, at, rows);
-      if (!whole) return;
-      sums.add_rows(block);
-      for (int r = 0; r < rows; r++) {
-        int v = block.valid[r];
-        bool enough = v >= plan.at_least && v > 0;
-        out[at + r] = enough ? score(plan, r) : NA_REAL;
-        if (!enough) lost.push_back(v < plan.at_least ? too_few : undefined);
-        with[v]++;
-        if (tabled) table[v * width() + block.total[r] + reach]++;
-      }
-    }
-  }
-  void add(const CodeHalf &other) {
-    sums.add(other.sums);
-    lost.insert(lost.end(), other.lost.begin(), other.lost.end());
-    for (size_t v = 0; v < with.size(); v++) with[v] += other.with[v];
-    for (size_t at = 0; at < other.table.size(); at++) table[at] += other.table[at];
-    whole &= other.whole;
-  }
-};
-
-// The distinct scores and their rows, from the table of totals.
-Rcpp::List told_scores(const Plan &plan, CodeHalf &half) {
-  std::vector<double> x;
-  std::vector<int> rows;
-  int width = half.width();
-  for (int v = std::max(1, plan.at_least); v <= half.block.k; v++)
-    for (int at = 0; at < width; at++) {
-      if (!half.table[v * width + at]) continue;
-      half.block.total[0] = static_cast<short>(at - half.reach);
-      half.block.valid[0] = static_cast<short>(v);
-      x.push_back(half.score(plan, 0));
-      rows.push_back(half.table[v * width + at]);
-    }
-  return Rcpp::List::create(Rcpp::Named("x") = x, Rcpp::Named("rows") = rows);
-}
-
-Rcpp::RObject code_scores(const Plan &plan, Rcpp::NumericVector out) {
-  R_xlen_t n = out.size();
-  int k = static_cast<int>(plan.items.size());
-  double *to = out.begin();
-  CodeHalf all = tally_in_two(n, CodeHalf(k, n), [&](CodeHalf &mine, size_t from, size_t end) {
-    mine.run(plan, to, from, end);
-  });
-  if (!all.whole) return R_NilValue;
-  Rcpp::RObject scores = R_NilValue;
-  if (all.tabled) scores = told_scores(plan, all);
-  return Rcpp::List::create(Rcpp::Named("x") = out, Rcpp::Named("with") = all.with,
-                            Rcpp::Named("lost") = all.lost, Rcpp::Named("sums") = all.sums.told(),
-                            Rcpp::Named("scores") = scores);
-}
-
 }  // namespace
 
 // Each item is shift + sign * its column. A score for each row over its valid items; how many rows
 // have 0, 1, ... valid items; and for each row without a score why: 1 too few items, 2 undefined.
-// Of answers in small whole numbers also `sums`, as item_sums() has them, and, of many rows,
-// `scores`: the distinct ones and how many rows hold each.
 // [[Rcpp::export]]
 Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign,
                       std::string how, int at_least, Rcpp::NumericVector weights) {
@@ -246,10 +169,6 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
               std::all_of(weights.begin(), weights.end(), [](double w) { return w == 1; });
   Plan plan{items, weights.begin(), wanted, at_least, Rcpp::sum(weights), even};
   Rcpp::NumericVector out(fresh_column(REALSXP, n));
-  if (even && plan.how <= prorated && CodeBlock::fits(items)) {
-    Rcpp::RObject made = code_scores(plan, out);
-    if (!made.isNULL()) return Rcpp::List(made);
-  }
   double *to = out.begin();
   Half all = tally_in_two(
       n, Half(k), [&](Half &mine, size_t from, size_t end) { mine.run(plan, to, from, end); });

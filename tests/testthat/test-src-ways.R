@@ -136,10 +136,6 @@ test_that("scores of answers are those of plain R, whatever the answers and the 
       expect_equal(told$x[some], as.double(right), info = paste(kind, n, how))
       expect_equal(told$with, tabulate(valid + 1, 5), info = paste(kind, n, how))
       expect_equal(told$lost, rep(1L, sum(valid < 2)), info = paste(kind, n, how))
-      if (length(told$scores)) {
-        expect_equal(core("facts_in_cells")(told$scores$x, told$scores$rows),
-          core("facts_of_column")(told$x))
-      }
     }
   }
 })
