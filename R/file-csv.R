@@ -33,8 +33,8 @@ read_checked <- function(path, blank = NULL) {
   )
 }
 
-# Each column with its type, and as it is spelled where that is otherwise than the package writes it;
-# and which texts stand for blank answers, and in which columns NA does not.
+# Each column with its type, and as it is spelled where that is otherwise than the package writes
+# it; and which texts stand for blank answers, and in which columns NA does not.
 typed_columns <- function(table, plain, with_na, blank) {
   text <- table[!plain]
   na <- unique(c("", if (!is.null(blank)) blank else if (with_na || says_na(text)) "NA"))
