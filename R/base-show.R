@@ -44,10 +44,17 @@ sign_code <- function(sign) {
 
 # What goes to a terminal: only our own colours may be more than text.
 for_terminal <- function(lines) {
-  colours <- "\033\\[[0-9;]*m"
   if (!any(grepl("[^ -~]", lines, useBytes = TRUE))) return(lines)
-  parts <- regmatches(lines, gregexpr(colours, lines, perl = TRUE))
-  plain <- regmatches(lines, gregexpr(colours, lines, perl = TRUE), invert = TRUE)
+  coloured <- grepl("\033", lines, fixed = TRUE)
+  lines[!coloured] <- show_controls(lines[!coloured], "\n")
+  lines[coloured] <- between_colours(lines[coloured])
+  lines
+}
+
+between_colours <- function(lines) {
+  colours <- gregexpr("\033\\[[0-9;]*m", lines, perl = TRUE)
+  parts <- regmatches(lines, colours)
+  plain <- regmatches(lines, colours, invert = TRUE)
   unlist(Map(function(text, colour) paste0(show_controls(text, "\n"), c(colour, ""), collapse = ""),
     plain, parts))
 }
@@ -97,8 +104,22 @@ is_clear_name <- function(x) !grepl("^[.][.]([.]|[0-9])", x) & show_controls(x) 
 # Asia, none for marks that stand on another sign.
 text_width <- function(x) {
   if (all_ascii(x)) return(nchar(x))
-  wide <- stringi::stri_count_regex(x, "[\\p{ea=W}\\p{ea=F}]")
-  stringi::stri_length(x) + wide - stringi::stri_count_regex(x, "[\\p{Mn}\\p{Me}\\p{Cf}]")
+  width <- stringi::stri_length(x)
+  other <- which(stringi::stri_detect_regex(x, other_width))
+  if (length(other)) width[other] <- width[other] + width_beyond(x[other])
+  width
+}
+
+# Signs that may take more or less than one cell: all but those of Latin and the punctuation,
+# arrows and blocks that our own lines are made of. Whether one does is looked up for few texts,
+# since that takes a thousand times as long.
+other_width <- paste0("[^\\u0001-\\u00ac\\u00ae-\\u024f\\u2010-\\u2027\\u2030-\\u205e",
+  "\\u2190-\\u21ff\\u2500-\\u25fc]")
+
+# The cells a text takes beyond one for each of its signs.
+width_beyond <- function(x) {
+  stringi::stri_count_regex(x, "[\\p{ea=W}\\p{ea=F}]") -
+    stringi::stri_count_regex(x, "[\\p{Mn}\\p{Me}\\p{Cf}]")
 }
 
 # The first letters of a text that fit into a width.

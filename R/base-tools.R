@@ -19,6 +19,15 @@ quick_table <- function(...) {
   structure(columns, class = "data.frame", row.names = .set_row_names(length(columns[[1]])))
 }
 
+# The rows of tables with the same plain columns, one table below the other.
+rows_of_all <- function(tables) {
+  names <- names(tables[[1]])
+  columns <- lapply(self_named(names), function(name) {
+    unlist(lapply(tables, `[[`, name), use.names = FALSE)
+  })
+  do.call(quick_table, columns)
+}
+
 # A table with a form of its own in print; a part that the analyst takes of it is a plain data
 # frame.
 as_table <- function(data, class, ...) {

@@ -24,8 +24,10 @@ mark_of <- function(x) {
   some <- x[some_rows(length(x))]
   value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
   value[!is.finite(value)] <- 0.5
-  sum(value / 1024 * sin(seq_along(value)))
+  sum(value * mark_weights[seq_along(value)])
 }
+
+mark_weights <- sin(1:1000) / 1024
 
 some_rows <- function(rows) {
   if (rows <= 1000) seq_len(rows) else unique(round(seq(1, rows, length.out = 1000)))
@@ -33,17 +35,19 @@ some_rows <- function(rows) {
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
-  # an amended turn may still wait
-  made <- Filter(function(column) length(column) > 0, derived_of(book))
-  marks <- c(original_marks(book), vapply(made, `[[`, 0, "mark"))
-  names(marks)[abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1)]
+  made <- lapply(derived_of(book), .subset2, "mark")
+  # an amended turn that still waits has none
+  made <- made[lengths(made) > 0]
+  marks <- c(original_marks(book), unlist(made, use.names = FALSE))
+  near <- which(abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1))
+  c(original_names(book), names(made))[near]
 }
 
 original_marks <- function(book) {
   keep_once(book, all_originals, "marks", {
     some <- some_rows(row_count(book))
-    unlist(Map(original_mark, originals_of(book), meanings_of(book)[original_names(book)],
-      original_names(book), MoreArgs = list(book = book, some = some)))
+    mapply(original_mark, originals_of(book), meanings_of(book)[original_names(book)],
+      original_names(book), MoreArgs = list(book = book, some = some), USE.NAMES = FALSE)
   })
 }
 

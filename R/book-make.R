@@ -31,7 +31,7 @@ make_room <- function(book, turn, replace) {
   taken <- intersect(turn$makes, derived_names(book))
   if (length(taken) && !replace) fail("name-taken", name = taken)
   users <- if (length(taken)) setdiff(users_of(book, taken), taken)
-  read <- intersect(turn_reads(turn), users)
+  read <- if (length(users)) intersect(turn_reads(turn), users)
   if (length(read)) fail("cycle", name = taken[1], through = read)
   for (place in sort(unique(vapply(taken, entry_of, 1L, book = book)), decreasing = TRUE)) {
     lost <- setdiff(steps_of(book)[[place]]$turn$makes, turn$makes)

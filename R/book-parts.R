@@ -8,29 +8,31 @@
 #   info      name, file, id, rows, sheet
 #   cache     for each original what was worked out of it, see keep_once(); valid while its meaning
 #             holds
-originals_of <- function(book) part_of_book(book, "data")
+# They are written out rather than one by way of the other: a turn calls them some hundred times.
+originals_of <- function(book) .subset2(book, "data")
 
-original_in <- function(book, name) originals_of(book)[[name]]
+original_in <- function(book, name) .subset2(.subset2(book, "data"), name)
 
-derived_of <- function(book) part_of_book(book, "columns")
+derived_of <- function(book) .subset2(book, "columns")
 
-derived_in <- function(book, name) derived_of(book)[[name]]
+derived_in <- function(book, name) .subset2(.subset2(book, "columns"), name)
 
-meanings_of <- function(book) part_of_book(book, "meanings")
+meanings_of <- function(book) .subset2(book, "meanings")
 
-steps_of <- function(book) part_of_book(book, "log")
+steps_of <- function(book) .subset2(book, "log")
 
-info_of <- function(book) part_of_book(book, "info")
+info_of <- function(book) .subset2(book, "info")
 
-cache_of <- function(book) part_of_book(book, "cache")
+cache_of <- function(book) .subset2(book, "cache")
 
 part_of_book <- function(book, name) .subset2(book, name)
 
 with_parts <- function(book, ...) {
   parts <- unclass(book)
   new <- list(...)
-  for (name in names(new)) parts[name] <- list(new[[name]])
-  structure(parts, class = "turnbook")
+  parts[names(new)] <- new
+  class(parts) <- "turnbook"
+  parts
 }
 
 # The turn that made each of some variables, or "original".
@@ -44,12 +46,12 @@ original_names <- function(book) names(originals_of(book))
 
 derived_names <- function(book) names(derived_of(book)) %||% character()
 
-is_derived <- function(book, name) !is.null(derived_in(book, name))
+is_derived <- function(book, name) !is.null(.subset2(.subset2(book, "columns"), name))
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {
   derived <- derived_in(book, name)
-  meaning <- if (is.null(derived)) meanings_of(book)[[name]] else derived$meaning
+  meaning <- if (is.null(derived)) .subset2(.subset2(book, "meanings"), name) else derived$meaning
   if (is.null(meaning)) new_meaning() else meaning
 }
 
@@ -57,7 +59,9 @@ meaning_in <- function(book, name) {
 # suspects, profile. To work out one may need another of them.
 keep_once <- function(book, name, what, value) {
   cache <- cache_of(book)
-  if (is.null(cache[[name]][[what]])) put_in_cache(cache, name, what, force(value))
+  known <- cache[[name]][[what]]
+  if (!is.null(known)) return(known)
+  put_in_cache(cache, name, what, force(value))
   cache[[name]][[what]]
 }
 
@@ -94,7 +98,8 @@ let_go_of_copies <- function(book) {
 }
 
 has_text <- function(book, name) {
-  if (is_derived(book, name)) return(is_text_like(derived_in(book, name)$x))
+  derived <- derived_in(book, name)
+  if (!is.null(derived)) return(is_text_like(derived$x))
   meaning <- meaning_in(book, name)
   if (is.null(meaning$read)) is_text_like(original_in(book, name)) else reads_as_text(meaning)
 }
@@ -110,7 +115,7 @@ numbers_in_text <- function(expr, book) texts_as_numbers(expr, function(name) ha
 
 #' @export
 selectable.turnbook <- function(book) {
-  c(originals_of(book), lapply(derived_of(book), `[[`, "x"))
+  c(originals_of(book), lapply(derived_of(book), .subset2, "x"))
 }
 
 #' @export

@@ -4,7 +4,8 @@
 
 # The column of a variable, with NA and the reason for it wherever it has no valid answer.
 column_in <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name))
+  derived <- derived_in(book, name)
+  if (!is.null(derived)) return(derived)
   keep_once(book, name, "column", ready_column(book, name))
 }
 
@@ -41,7 +42,8 @@ asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(me
 
 # The cells of a variable, see new_indexed(); NULL where its answers are not few.
 cells_in <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$cells)
+  derived <- derived_in(book, name)
+  if (!is.null(derived)) return(derived$cells)
   if (!is.null(index_in(book, name))) column_in(book, name)$cells
 }
 
@@ -64,11 +66,13 @@ index_of_several <- function(columns, rows) {
   own <- match_objects(codes)
   first <- unique(own)
   sizes <- lengths(lapply(columns[first], function(column) column$cells$rows))
-  if (length(first) > 1 && prod(sizes) > min(4096, rows / 4)) return(NULL)
+  if (length(first) == 1) {
+    return(c(columns[[first]]$cells[c("codes", "rows")],
+      list(places = rep(list(seq_len(sizes)), length(own)))))
+  }
+  if (prod(sizes) > min(4096, rows / 4)) return(NULL)
   places <- unclass(expand.grid(lapply(sizes, seq_len), KEEP.OUT.ATTRS = FALSE))
-  index <- if (length(first) == 1) columns[[first]]$cells[c("codes", "rows")] else
-    joint_index(unname(codes[first]), sizes)
-  c(index, list(places = unname(places)[match(own, first)]))
+  c(joint_index(unname(codes[first]), sizes), list(places = unname(places)[match(own, first)]))
 }
 
 # The book with these short columns in place of its own; meanings and record stay. `rows`: how many
@@ -91,7 +95,8 @@ book_of_cells <- function(columns, rows, book) {
 # What is known of a variable's values; of an original it is found once and kept as long as its
 # meaning holds, of a derived variable it stands with its column.
 facts_of <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$facts)
+  derived <- derived_in(book, name)
+  if (!is.null(derived)) return(derived$facts)
   keep_once(book, name, "facts", facts_of_original(book, name))
 }
 
@@ -107,7 +112,8 @@ learn_facts <- function(book, names) {
 
 # The values alone: those of an original that nothing has to be set aside of are used as they are.
 values_of <- function(book, name) {
-  if (is_derived(book, name)) return(derived_in(book, name)$x)
+  derived <- derived_in(book, name)
+  if (!is.null(derived)) return(derived$x)
   ready <- cache_of(book)[[name]]$column
   if (!is.null(ready) && !is_not_written(ready$x)) return(ready$x)
   x <- original_in(book, name)

@@ -32,7 +32,7 @@ find_all.ableturn_made <- function(made, book) {
 #' @export
 findings <- function(book, accepted = TRUE) {
   book <- as_book(book)
-  all <- all_findings(book)
+  all <- lapply(all_findings(book), in_words)
   field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")
   out <- data.frame(
     id = field("id"), severity = field("severity"), variable = field("variable"),

@@ -47,7 +47,7 @@ rare_category <- function(made) {
 }
 
 name_clash <- function(name, taken) {
-  near <- taken[nchar(taken) == nchar(name)]
+  near <- like_but_for_case(name, taken)
   alike <- setdiff(near[lower_case(near) == lower_case(name)], name)
   plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
   if (length(alike)) {
@@ -55,6 +55,18 @@ name_clash <- function(name, taken) {
       "only by case")))
   }
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
+}
+
+# Those names that may differ from this one by case alone, quickly: only for these few is the case
+# of every letter looked up. Letters that others beyond ASCII turn into (the sign of Kelvin, the
+# dotted capital I) may be anything.
+like_but_for_case <- function(name, names) {
+  letters <- strsplit(name, "")[[1]]
+  plain <- grepl("^[A-HJL-Za-hjl-z0-9_]$", letters, perl = TRUE)
+  letters[plain] <- paste0("[", letters[plain], lower_ascii(letters[plain]),
+    upper_ascii(letters[plain]), "]")
+  letters[!plain] <- "."
+  names[grepl(paste0("^(?s)", paste(letters, collapse = ""), "\\z"), names, perl = TRUE)]
 }
 
 # Finds a result that equals another column in every row, or that is one value in all of them.

@@ -3,16 +3,17 @@ find_in_sources <- function(made, book) {
   sources <- intersect(vars_behind(made$out), original_names(book))
   c(
     unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
-    lapply(intersect(made$out$from, names(book)), category_arithmetic, made = made, book = book),
+    lapply(reckoned_with(made, book), category_arithmetic, made = made, book = book),
     list(text_numbers(made, book))
   )
 }
 
 find_in_source <- function(source, made, book) {
-  if (!is.numeric(values_of(book, source)) && !has_text(book, source)) return(NULL)
+  text <- has_text(book, source)
+  if (!text && !is.numeric(values_of(book, source))) return(NULL)
   meaning <- meaning_in(book, source)
   list(
-    if (!has_text(book, source)) undeclared_missing(source, made, book),
+    if (!text) undeclared_missing(source, made, book),
     if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source),
       meaning, made$out),
     if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
@@ -78,9 +79,13 @@ label_gap <- function(source, seen, meaning, out) {
     values = rows_in_words(show_number(seen$values[gap]), seen$rows[gap]))
 }
 
+reckoned_with <- function(made, book) {
+  if (!has_trait(made$turn$verb, "reckons")) return(character())
+  intersect(intersect(made$out$from, names(book)), number_sources(made$out))
+}
+
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
 category_arithmetic <- function(source, made, book) {
-  if (!has_trait(made$turn$verb, "reckons") || !source %in% number_sources(made$out)) return(NULL)
   facts <- facts_of(book, source)
   meaning <- meaning_in(book, source)
   if (has_text(book, source) || (facts$few && length(facts$values) < 3)) return(NULL)

@@ -147,18 +147,26 @@ word_findings(list(
     "Look at these rows; correct the data, or the check.")
 ))
 
-# A finding: its id, the variable, and the pieces of its words.
+# A finding: its id, the variable, and the pieces of its words, which are put together when someone
+# reads them.
 new_finding <- function(id, name, ..., severity = NULL) {
-  words <- finding_words[[id]]
-  pieces <- lapply(list(name = name, ...), name_list)
+  pieces <- list(name = name, ...)
+  list(id = id, severity = severity %||% finding_words[[id]][[1]], variable = name,
+    pieces = pieces, values = name_list(pieces$values %||% ""),
+    source = name_list(pieces$source %||% ""))
+}
+
+# The finding with what happened and what to do about it, in the words of the door that asks.
+in_words <- function(finding) {
+  words <- finding_words[[finding$id]]
+  pieces <- lapply(finding$pieces, name_list)
   if (!is.null(pieces$codes)) {
     pieces$codes_in_sheet <- gsub("\" = ", "\": ", pieces$codes, fixed = TRUE)
   }
   todo <- if (speaks_sheet() && "sheet" %in% names(words)) "sheet" else 3
-  list(id = id, severity = severity %||% words[[1]], variable = name,
-    what = fill_words(words[2], pieces),
-    todo = fill_words(words[todo], pieces), values = pieces$values %||% "",
-    source = pieces$source %||% "")
+  finding$what <- fill_words(words[2], pieces)
+  finding$todo <- fill_words(words[todo], pieces)
+  finding
 }
 
 # Values with their rows, the first eight, as they stand in a finding.

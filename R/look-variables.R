@@ -39,7 +39,7 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
     meaning_in(book, by))
   w <- if (is.null(weight)) rep(1, row_count(book)) else row_weights(book, weight)
   seen <- lapply(subjects, look_one, groups = groups, w = w)
-  out <- do.call(rbind, lapply(seen, `[[`, "table"))
+  out <- rows_of_all(lapply(seen, `[[`, "table"))
   if (is.null(weight)) out$weighted <- NULL
   if (is.null(by)) out$group <- NULL
   as_table(out,
@@ -106,7 +106,7 @@ look_one <- function(subject, groups, w) {
   subject$infinite <- if (is.double(subject$column$x)) sum(is.infinite(subject$column$x)) else 0
   tables <- Map(look_group, names(groups) %||% "", groups,
     MoreArgs = list(subject = subject, w = w))
-  list(table = do.call(rbind, unname(tables)), subject = subject)
+  list(table = rows_of_all(tables), subject = subject)
 }
 
 # The times themselves, as they are written; of a median between two, the one below.
@@ -140,10 +140,11 @@ look_group <- function(group, rows, subject, w) {
   main <- if (subject$kind == "counts") value_rows(x[valid], weight[valid], subject$meaning$codes)
   else statistic_rows(x[valid], weight[valid], subject$kind)
   gone <- missing_rows(subject$column, rows, w)
-  out <- rbind(main, gone)
+  out <- rows_of_all(list(main, gone))
   out$percent <- 100 * out$weighted / sum(weight)
   out$valid_percent <- ifelse(out$part == "value", 100 * out$weighted / sum(weight[valid]), NA)
-  cbind(data.frame(variable = rep(subject$name, nrow(out)), group = rep(group, nrow(out))), out)
+  do.call(quick_table, c(list(variable = rep(subject$name, nrow(out)),
+    group = rep(group, nrow(out))), out))
 }
 
 value_rows <- function(x, w, codes) {
@@ -164,9 +165,10 @@ sum_by <- function(w, place, size) {
 }
 
 look_rows <- function(part, value, label, rows, weighted, amount = NA_real_) {
-  data.frame(
-    part = rep(part, length(value)), value = value, label = label, rows = rows,
-    weighted = weighted, amount = rep_len(amount, length(value))
+  quick_table(
+    part = rep(part, length(value)), value = value, label = label,
+    rows = rep_len(rows, length(value)), weighted = rep_len(weighted, length(value)),
+    amount = rep_len(amount, length(value))
   )
 }
 

@@ -1,8 +1,7 @@
-likely_missing_codes <- function() {
-  tails <- c(7, 8, 9, 77, 88, 96:99, 777, 888, 996:999, 7777, 8888, 9996:9999)
-  longer <- unlist(lapply(5:7, function(n) 10^n - 1:4))
-  c(tails, longer)
-}
+likely_missing_codes <- c(
+  7, 8, 9, 77, 88, 96:99, 777, 888, 996:999, 7777, 8888, 9996:9999,
+  unlist(lapply(5:7, function(n) 10^n - 1:4))
+)
 
 # Values at one end of a numeric column that look like undeclared missing codes.
 #   Suspects are a run at one end that all belong to the usual codes, or are negative where
@@ -19,7 +18,7 @@ suspect_codes <- function(x) {
 # Most columns end in values that nobody takes for codes; more than 20 negatives are no codes.
 may_hold_suspects <- function(facts) {
   if (is.na(facts$low)) return(FALSE)
-  facts$high %in% likely_missing_codes() || (facts$low < 0 && facts$negatives <= 20)
+  facts$high %in% likely_missing_codes || (facts$low < 0 && facts$negatives <= 20)
 }
 
 # suspect_codes() for a column that has been counted: its distinct values in order, and their rows.
@@ -29,7 +28,7 @@ suspect_values <- function(values, counts) {
 }
 
 suspects_above <- function(values, counts) {
-  usual <- values %in% likely_missing_codes()
+  usual <- values %in% likely_missing_codes
   run <- rev(seq_along(values))[seq_len(sum(cumprod(rev(usual))))]
   found <- judge_run(values, counts, run)
   if (!length(found)) found <- beyond_short_scale(values, counts)

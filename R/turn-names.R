@@ -1,9 +1,10 @@
 # The variables a selection names, in its order.
 select_vars <- function(book, selection, argument = "vars") {
-  data <- selectable(book)
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
-  plain <- plain_selection(alone, names(data))
+  known <- inherits(book, c("turnbook", "data.frame"))
+  plain <- if (known) plain_selection(alone, names(book))
   if (length(plain)) return(plain)
+  data <- selectable(book)
   chosen <- tryCatch(tidyselect::eval_select(selection, data, allow_rename = FALSE),
     error = identity)
   if (inherits(chosen, "vctrs_error_subscript_oob")) fail_unknown(chosen$i, names(data))

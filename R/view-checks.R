@@ -222,7 +222,7 @@ receipt_findings <- function(parts) {
   found <- Filter(function(f) !f$id %in% told_elsewhere && is.null(f$because), found)
   found <- found[!duplicated(vapply(found, function(f) paste(f$id, f$source, f$values), ""))]
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]
-  shown <- utils::head(found, 4)
+  shown <- lapply(utils::head(found, 4), in_words)
   more <- length(found) - length(shown)
   rest <- if (more) folded("and ", counted(more, "more finding"), ": ",
     in_door_words("findings(book)", "ableturn findings SHEET"))

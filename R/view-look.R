@@ -76,7 +76,7 @@ by_count_lines <- function(table, groups, by) {
 count_lines <- function(table) {
   if (!nrow(table)) return("  no rows")
   kept <- shown_rows(table)
-  cells <- data.frame(value = kept$value, label = kept$label, rows = kept$rows)
+  cells <- quick_table(value = kept$value, label = kept$label, rows = kept$rows)
   if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)
   cells$percent <- to_percent(kept$percent)
   cells$valid <- to_percent(kept$valid_percent)

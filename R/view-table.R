@@ -56,16 +56,20 @@ pad_column <- function(cells, heading, right) {
 # The widest text columns give way, one step at a time.
 fit_cells <- function(cells, headings, width) {
   whole <- cells
+  least <- text_width(headings)
+  wide <- mapply(widest, headings, cells, USE.NAMES = FALSE)
   for (round in 1:100) {
-    wide <- vapply(seq_along(cells), function(i) max(text_width(c(headings[i], cells[[i]]))), 1L)
     over <- sum(wide) + 2 * (length(wide) - 1) - width
-    spare <- wide - pmax(text_width(headings), 8)
+    spare <- wide - pmax(least, 8)
     most <- which.max(spare)
     if (over <= 0 || spare[most] <= 0) return(cells)
     cells[[most]] <- shorten_apart(whole[[most]], wide[most] - min(over, ceiling(spare[most] / 2)))
+    wide[most] <- widest(headings[most], cells[[most]])
   }
   cells
 }
+
+widest <- function(heading, cells) max(text_width(c(heading, cells)))
 
 # Text no wider than that, its end cut off where it must be.
 shorten <- function(text, width, end = glyph("...")) {

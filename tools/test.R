@@ -19,18 +19,34 @@ matches_in_part <- function(result) {
     conditionMessage(result))
 }
 
-# The same in a process of its own, and what it printed, shown at once.
+# The same in a process of its own, and what it printed, shown at once. The process is a copy of
+# this one, so that the packages below are loaded once and not for every file.
 test_apart <- function(file) {
   result <- tempfile(fileext = ".rds")
   began <- proc.time()[["elapsed"]]
-  said <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
-    c("tools/test.R", file, result), stdout = TRUE, stderr = TRUE))
+  said <- printed_by(test_one(file, result))
   took <- proc.time()[["elapsed"]] - began
   cat(c(sprintf("\n%s, %.0f s", basename(file), took), said[nzchar(said)]), sep = "\n")
   if (!file.exists(result)) {
     return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
   }
   readRDS(result)[c("passed", "failed", "error", "skipped")]
+}
+
+# The lines that a piece of code prints, with what stopped it, if anything did.
+printed_by <- function(code) {
+  lines <- tempfile(fileext = ".txt")
+  kept <- file(lines, "w")
+  sink(kept)
+  sink(kept, type = "message")
+  stopped <- tryCatch({
+    code
+    NULL
+  }, error = function(e) paste("This file did not come to its end:", conditionMessage(e)))
+  sink(type = "message")
+  sink()
+  close(kept)
+  c(readLines(lines, warn = FALSE), stopped)
 }
 
 passed_as_arguments <- commandArgs(TRUE)
@@ -43,6 +59,9 @@ longest <- c("cli", "all-attack", "report", "all-robust", "src", "all-worked-cas
   "find", "figure")
 longest <- file.path("tests/testthat", paste0("test-", longest, ".R"))
 files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
+for (package in c("testthat", "ableturn", "readr", "tidyselect", "stringi", "ggplot2")) {
+  requireNamespace(package, quietly = TRUE)
+}
 cores <- if (.Platform$OS.type == "unix") max(1, min(2, parallel::detectCores()),
   na.rm = TRUE) else 1
 given <- parallel::mclapply(files, test_apart, mc.cores = cores, mc.preschedule = FALSE)

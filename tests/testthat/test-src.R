@@ -223,7 +223,7 @@ test_that("what the kernels give survives the collector of memory", {
     core("indexed_scores")(list(as.raw(c(0, 1, 1)), as.raw(c(2, 0, 1))),
       list(c(1, NA), c(1, 2, 5)), "mean", 1L)
   )
-  for (call in as.list(calls)) {
+  for (call in sampled(as.list(calls))) {
     right <- eval(call)
     gctorture2(1)
     told <- tryCatch(eval(call), finally = gctorture2(0))
