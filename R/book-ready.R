@@ -145,11 +145,11 @@ read_from_spelling <- function(book, name) {
 }
 
 # The context in which formulas are evaluated, see evaluate().
-context_of <- function(book) {
+context_of <- function(book, memo = new.env()) {
   list(
     value = function(name) values_of(book, name),
     cells = if (is.null(info_of(book)$stand_for)) function(name) cells_in(book, name),
     kind = function(name, kind) is_kind(column_in(book, name), kind),
-    rows = row_count(book), stand_for = info_of(book)$stand_for
+    rows = row_count(book), stand_for = info_of(book)$stand_for, memo = memo
   )
 }

@@ -15,11 +15,9 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
 
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
 learning_context <- function(book, memo) {
-  c(context_of(book), list(
-    met = function(name) values_met(book, name), codes = function(name) {
-      meaning_in(book,
-        name)$codes
-    }, memo = memo
+  c(context_of(book, memo), list(
+    met = function(name) values_met(book, name),
+    codes = function(name) meaning_in(book, name)$codes
   ))
 }
 

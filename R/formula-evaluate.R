@@ -2,7 +2,7 @@
 # it has no valid answer, cells(name) its index where its answers are few (see new_indexed()),
 # kind(name, reason) the rows missing for that reason, rows their number,
 # stand_for how many rows of the data each of them is, if not one, met(name) the distinct values
-# with their rows, and memo keeps what was learned of a variable.
+# with their rows, and memo keeps what was worked out on the way and may be asked for again.
 evaluate <- function(node, context) {
   if (is.symbol(node)) return(context$value(as.character(node)))
   if (!is.call(node)) return(node)

@@ -69,10 +69,18 @@ group_value <- function(x, ..., how) {
 
 # Where values lie in a distribution that was learned: `at` are its values in order, `upto` the rows
 # (or their weight) at or below each.
-rows_below <- function(x, at, upto) held_below(finite_number(x), at, upto, -near_enough(at), FALSE)
-
-rows_equal <- function(x, at, upto) {
-  held_below(finite_number(x), at, upto, near_enough(at), TRUE) - rows_below(x, at, upto)
+# rows_below(x, at, upto) and rows_equal(x, at, upto) are found together: the word that comes first
+# in a formula keeps what the other gives.
+rank_word <- function(part) {
+  function(node, context, value_of) {
+    parts <- as.list(node)[-1]
+    if (!identical(context$memo$ranks$parts, parts)) {
+      x <- as_number(value_of(parts[[1]], context))
+      assign("ranks", c(list(parts = parts), held_around(x, parts[[2]], parts[[3]],
+        near_enough(parts[[2]]))), context$memo)
+    }
+    context$memo$ranks[[part]]
+  }
 }
 
 # Infinite values have no place in a distribution.

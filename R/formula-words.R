@@ -175,8 +175,9 @@ formula_word("normal_draw", normal_draw, 2, traits = c("inner", "whole column", 
 
 formula_word("lookup", look_up, 3, Inf, gives = "first", options = "called",
   traits = c("inner", "whole column"))
-formula_word("rows_below", rows_below, 3, traits = c("inner", "whole column", "reckons"))
-formula_word("rows_equal", rows_equal, 3, traits = c("inner", "whole column"))
+formula_word("rows_below", rank_word("below"), 3, traits = c("special", "inner", "whole column",
+  "reckons"))
+formula_word("rows_equal", rank_word("equal"), 3, traits = c("special", "inner", "whole column"))
 formula_word("cuts_below", cuts_below, 2, traits = "inner")
 formula_word("qnorm", numeric_word(stats::qnorm), traits = "inner")
 formula_word("kept_between", kept_between, 3, traits = c("inner", "reckons"))

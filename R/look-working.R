@@ -97,7 +97,8 @@ row_constants <- function(node, row, book) {
 context_of_row <- function(row, book) {
   list(
     value = function(name) values_of(book, name)[row],
-    kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1
+    kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1,
+    memo = new.env()
   )
 }
 

@@ -10,9 +10,9 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// held_below
-Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto, double near, bool own);
-RcppExport SEXP _ableturn_held_below(SEXP xSEXP, SEXP atSEXP, SEXP uptoSEXP, SEXP nearSEXP, SEXP ownSEXP) {
+// held_around
+Rcpp::List held_around(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto, double near);
+RcppExport SEXP _ableturn_held_around(SEXP xSEXP, SEXP atSEXP, SEXP uptoSEXP, SEXP nearSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -20,8 +20,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type at(atSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type upto(uptoSEXP);
     Rcpp::traits::input_parameter< double >::type near(nearSEXP);
-    Rcpp::traits::input_parameter< bool >::type own(ownSEXP);
-    rcpp_result_gen = Rcpp::wrap(held_below(x, at, upto, near, own));
+    rcpp_result_gen = Rcpp::wrap(held_around(x, at, upto, near));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -569,7 +568,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_ableturn_held_below", (DL_FUNC) &_ableturn_held_below, 5},
+    {"_ableturn_held_around", (DL_FUNC) &_ableturn_held_around, 4},
     {"_ableturn_numbers_of_bits", (DL_FUNC) &_ableturn_numbers_of_bits, 1},
     {"_ableturn_run_in_blocks", (DL_FUNC) &_ableturn_run_in_blocks, 4},
     {"_ableturn_words_in_blocks", (DL_FUNC) &_ableturn_words_in_blocks, 0},

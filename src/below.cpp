@@ -35,36 +35,40 @@ class Steps {
     for (R_xlen_t j = 0; j < n; j++) first[bucket(at[j]) + 1]++;
     for (size_t b = 0; b < buckets; b++) first[b + 1] += first[b];
   }
-  // How many points lie below the value, or, with `own`, at it as well.
-  R_xlen_t count(double value, bool own) const {
+  // How many points lie below the value.
+  R_xlen_t below(double value) const {
     size_t b = bucket(value);
-    const double *from = at + first[b], *to = at + first[b + 1];
-    return (own ? std::upper_bound(from, to, value) : std::lower_bound(from, to, value)) - at;
+    return std::lower_bound(at + first[b], at + first[b + 1], value) - at;
+  }
+  // How many lie at or below it, the first `place` among them.
+  R_xlen_t upto(double value, R_xlen_t place) const {
+    while (place < n && at[place] <= value) place++;
+    return place;
   }
 };
 
 }  // namespace
 
-// For each value what `upto` holds at the last point below it; with `own`, at it or below. `near`
-// is added to the value first.
+// For each value what `upto` holds at the last point below it, and what the points that it is next
+// to, no further off than `near`, add to that; of what is not finite nothing.
 // [[Rcpp::export]]
-Rcpp::NumericVector held_below(Rcpp::NumericVector x, Rcpp::NumericVector at,
-                               Rcpp::NumericVector upto, double near, bool own) {
+Rcpp::List held_around(Rcpp::NumericVector x, Rcpp::NumericVector at, Rcpp::NumericVector upto,
+                       double near) {
   R_xlen_t n = x.size();
   need(at.size() == upto.size(), "points of a distribution");
-  Rcpp::NumericVector out(fresh_column(REALSXP, n));
+  Rcpp::NumericVector below(fresh_column(REALSXP, n)), equal(fresh_column(REALSXP, n));
   Steps steps(at);
   const double *value = x.begin(), *held = upto.begin();
-  double *to = out.begin();
+  double *under = below.begin(), *here = equal.begin();
   in_two(n, n, [&](size_t begin, size_t end) {
     for (size_t i = begin; i < end; i++) {
-      if (std::isnan(value[i])) {
-        to[i] = NA_REAL;
-        continue;
-      }
-      R_xlen_t place = steps.count(value[i] + near, own);
-      to[i] = place ? held[place - 1] : 0;
+      under[i] = here[i] = NA_REAL;
+      if (!std::isfinite(value[i])) continue;
+      R_xlen_t place = steps.below(value[i] - near);
+      R_xlen_t next = steps.upto(value[i] + near, place);
+      under[i] = place ? held[place - 1] : 0;
+      here[i] = (next ? held[next - 1] : 0) - under[i];
     }
   });
-  return out;
+  return Rcpp::List::create(Rcpp::Named("below") = below, Rcpp::Named("equal") = equal);
 }

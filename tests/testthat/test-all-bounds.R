@@ -231,7 +231,7 @@ test_that("kernels check what they are given, and count large answers right", {
   bad <- function(kernel, ...) expect_error(core(kernel)(...), "do not fit|no block knows")
   bad("first_true", list(TRUE, logical(0)), 3, NULL)
   bad("first_true", list(c(TRUE, FALSE)), 3, NULL)
-  bad("held_below", 1:3, c(1, 2), 1, 0, TRUE)
+  bad("held_around", 1:3, c(1, 2), 1, 0)
   bad("run_in_blocks", list(c(1, 2), "+"), 2, FALSE, FALSE)
   bad("run_in_blocks", list(c(1, 2), 3, "nothing"), 2, FALSE, FALSE)
   bad("run_in_blocks", list(c(1, 2, 3), 3, "+"), 2, FALSE, FALSE)

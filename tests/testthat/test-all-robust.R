@@ -39,7 +39,8 @@ test_that("most turns were made on some data", {
 })
 
 with_rows <- frames[names(frames) != "no rows"]
-test_each("a script and a sheet give the same on", sampled(with_rows, every = 4), function(survey, frame) {
+some <- sampled(with_rows, every = 4)
+test_each("a script and a sheet give the same on", some, function(survey, frame) {
   for (step in names(steps)) {
     made <- made_on(survey, step)
     if (inherits(made, "error") || !length(core("derived_names")(made$book))) next

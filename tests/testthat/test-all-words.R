@@ -49,3 +49,11 @@ test_that("what a novice gets wrong in the first hour is answered in words", {
     said(undo(book))
   })
 })
+
+test_that("a sign that is not looked up takes one cell, as the tables of Unicode say", {
+  signs <- intToUtf8(setdiff(1:0x1ffff, 0xd800:0xdfff), multiple = TRUE)
+  plain <- signs[!stringi::stri_detect_regex(signs, core("other_width"))]
+  expect_gt(length(plain), 1000)
+  expect_true(all(core("width_beyond")(plain) == 0))
+  expect_equal(core("text_width")(c("\u2026a", "\u6f22\u5b57", "e\u0301", "\u00ad")), c(2, 4, 1, 0))
+})

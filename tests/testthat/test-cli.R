@@ -92,7 +92,8 @@ wrong <- list(
   "no such option" = list(c("look", "--colour", "x"), 2),
   "too many arguments" = list(c("script", sheet, "extra"), 2)
 )
-test_each("an error is short and ends as it should", sampled(wrong, every = 2), function(case, name) {
+wrong <- sampled(wrong, every = 2)
+test_each("an error is short and ends as it should", wrong, function(case, name) {
   shown <- run(case[[1]])
   expect_equal(shown$code, case[[2]])
   if (length(case[[1]])) expect_lte(length(shown$err), 2)
