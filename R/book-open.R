@@ -23,14 +23,13 @@
 #' book
 #' @export
 turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NULL) {
-  name <- rlang::enexpr(data)
+  name <- substitute(data)
   ready_sheet(sheet)
   opened <- open_data(data, blank)
   known <- check_columns(opened$data)
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
   meanings <- add_codebook(meanings, open_codebook(codebook))
-  identifier <- rlang::enquo(id)
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), spelling = opened$spelling,
@@ -42,6 +41,9 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NUL
   if (length(known$odd)) show_receipt(new_receipt(list(verb = "open",
     odd = odd_in_words(known$odd, opened$data)), list(),
   row_count(book)))
+  # rlang takes longer to load than most files to open
+  if (missing(id)) return(book)
+  identifier <- rlang::enquo(id)
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
 }
 
