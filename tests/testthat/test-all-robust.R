@@ -39,7 +39,7 @@ test_that("most turns were made on some data", {
 })
 
 with_rows <- frames[names(frames) != "no rows"]
-some <- sampled(with_rows, every = 4)
+some <- sampled(with_rows, every = 6)
 test_each("a script and a sheet give the same on", some, function(survey, frame) {
   for (step in names(steps)) {
     made <- made_on(survey, step)
