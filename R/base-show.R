@@ -45,7 +45,7 @@ sign_code <- function(sign) {
 # What goes to a terminal: only our own colours may be more than text.
 for_terminal <- function(lines) {
   if (!any(grepl("[^ -~]", lines, useBytes = TRUE))) return(lines)
-  coloured <- grepl("\033", lines, fixed = TRUE)
+  coloured <- grepl("\033", lines, fixed = TRUE, useBytes = TRUE)
   lines[!coloured] <- show_controls(lines[!coloured], "\n")
   lines[coloured] <- between_colours(lines[coloured])
   lines

@@ -57,15 +57,17 @@ name_clash <- function(name, taken) {
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
-# Those names that may differ from this one by case alone, quickly: only for these few is the case
-# of every letter looked up. Letters that others beyond ASCII turn into (the sign of Kelvin, the
-# dotted capital I) may be anything.
+# Those names that may differ from this one by case alone, told by their first 100 letters, quickly:
+# only for these few is the case of every letter looked up. Letters that others beyond ASCII turn
+# into (the sign of Kelvin, the dotted capital I) may be anything.
 like_but_for_case <- function(name, names) {
-  letters <- strsplit(name, "")[[1]]
+  letters <- strsplit(substr(name, 1, 100), "")[[1]]
   plain <- grepl("^[A-HJL-Za-hjl-z0-9_]$", letters, perl = TRUE)
   letters[plain] <- paste0("[", swap_case(letters[plain]), letters[plain], "]")
   letters[!plain] <- "."
-  names[grepl(paste0("^(?s)", paste(letters, collapse = ""), "\\z"), names, perl = TRUE)]
+  pattern <- paste0("^(?s)", paste(letters, collapse = ""))
+  near <- names[grepl(pattern, names, perl = TRUE)]
+  near[nchar(near) == nchar(name)]
 }
 
 # Finds a result that equals another column in every row, or that is one value in all of them.
