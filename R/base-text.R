@@ -8,12 +8,6 @@ upper_ascii <- function(x) {
   swap_letters(x, "abcdefghijklmnopqrstuvwxyz", "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
 }
 
-# The other case of single letters below 128.
-swap_case <- function(letters) {
-  at <- match(letters, c(LETTERS, base::letters))
-  ifelse(is.na(at), letters, c(base::letters, LETTERS)[at])
-}
-
 # R's own way knows no letters beyond those of the locale.
 swap_letters <- function(x, old, new) {
   if (all_ascii(x)) chartr(old, new, x) else stringi::stri_trans_char(x, old, new)

@@ -46,12 +46,12 @@ original_names <- function(book) names(originals_of(book))
 
 derived_names <- function(book) names(derived_of(book)) %||% character()
 
-is_derived <- function(book, name) !is.null(.subset2(.subset2(book, "columns"), name))
+is_derived <- function(book, name) !is.null(derived_in(book, name))
 
 # What a variable means: of a derived one as its turn made it.
 meaning_in <- function(book, name) {
   derived <- derived_in(book, name)
-  meaning <- if (is.null(derived)) .subset2(.subset2(book, "meanings"), name) else derived$meaning
+  meaning <- if (is.null(derived)) meanings_of(book)[[name]] else derived$meaning
   if (is.null(meaning)) new_meaning() else meaning
 }
 

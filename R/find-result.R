@@ -63,7 +63,7 @@ name_clash <- function(name, taken) {
 like_but_for_case <- function(name, names) {
   letters <- strsplit(substr(name, 1, 100), "")[[1]]
   plain <- grepl("^[A-HJL-Za-hjl-z0-9_]$", letters, perl = TRUE)
-  letters[plain] <- paste0("[", swap_case(letters[plain]), letters[plain], "]")
+  letters[plain] <- paste0("[", lower_ascii(letters[plain]), upper_ascii(letters[plain]), "]")
   letters[!plain] <- "."
   pattern <- paste0("^(?s)", paste(letters, collapse = ""))
   near <- names[grepl(pattern, names, perl = TRUE)]

@@ -57,7 +57,7 @@ pad_column <- function(cells, heading, right) {
 fit_cells <- function(cells, headings, width) {
   whole <- cells
   least <- text_width(headings)
-  wide <- mapply(widest, headings, cells, USE.NAMES = FALSE)
+  wide <- unlist(Map(widest, headings, cells), use.names = FALSE)
   for (round in 1:100) {
     over <- sum(wide) + 2 * (length(wide) - 1) - width
     spare <- wide - pmax(least, 8)

@@ -39,8 +39,7 @@ test_that("a device that is open stays open", {
   grDevices::pdf(NULL)
   on.exit(grDevices::dev.off())
   before <- grDevices::dev.cur()
-  report(quietly(turn_reverse(data.frame(x = 1:5), x, limits = c(1, 5))),
-    tempfile(fileext = ".html"))
+  report(work, tempfile(fileext = ".html"))
   expect_equal(grDevices::dev.cur(), before)
 })
 
