@@ -45,6 +45,10 @@ has_zero <- function(bytes) {
     .Call(`_ableturn_has_zero`, bytes)
 }
 
+all_plain_letters <- function(texts) {
+    .Call(`_ableturn_all_plain_letters`, texts)
+}
+
 path_kind <- function(path) {
     .Call(`_ableturn_path_kind`, path)
 }
@@ -143,6 +147,10 @@ same_objects <- function(a, b) {
 
 match_objects <- function(x) {
     .Call(`_ableturn_match_objects`, x)
+}
+
+numbers_at <- function(lists, name) {
+    .Call(`_ableturn_numbers_at`, lists, name)
 }
 
 indexed_scores <- function(codes, values, how, at_least) {

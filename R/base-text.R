@@ -34,10 +34,8 @@ change_case <- function(x, change, own) {
     paste(changed[one], collapse = ""))
 }
 
-all_ascii <- function(x) {
-  if (!length(x)) return(TRUE)
-  !any(Encoding(x) != "unknown") && !any(grepl("[^ -~\\s]", x, perl = TRUE, useBytes = TRUE))
-}
+# Printable letters and blanks of ASCII, in every text.
+all_ascii <- function(x) all_plain_letters(as.character(x))
 
 # Text in one normal form (NFC), so that two spellings of one character compare equal.
 normal_text <- function(x) {

@@ -35,12 +35,10 @@ some_rows <- function(rows) {
 
 # The columns that may be equal to one with this mark.
 alike_columns <- function(mark, book) {
-  made <- lapply(derived_of(book), .subset2, "mark")
   # an amended turn that still waits has none
-  made <- made[lengths(made) > 0]
-  marks <- c(original_marks(book), unlist(made, use.names = FALSE))
+  marks <- c(original_marks(book), numbers_at(derived_of(book), "mark"))
   near <- which(abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1))
-  c(original_names(book), names(made))[near]
+  names(book)[near]
 }
 
 original_marks <- function(book) {

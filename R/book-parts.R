@@ -61,8 +61,10 @@ keep_once <- function(book, name, what, value) {
   cache <- cache_of(book)
   known <- cache[[name]][[what]]
   if (!is.null(known)) return(known)
-  put_in_cache(cache, name, what, force(value))
-  cache[[name]][[what]]
+  # First of all: while it is found, other things are found and kept.
+  force(value)
+  put_in_cache(cache, name, what, value)
+  value
 }
 
 put_in_cache <- function(cache, name, what, value) {

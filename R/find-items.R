@@ -57,7 +57,7 @@ point_the_other_way <- function(items) {
 hint_rows <- function(rows, most = 10000) {
   if (rows <= most) return(seq_len(rows))
   stretch <- seq_len(most)
-  floor((stretch - 1 + (stretch * (sqrt(5) - 1) / 2) %% 1) * rows / most) + 1
+  as.integer((stretch - 1 + (stretch * (sqrt(5) - 1) / 2) %% 1) * rows / most) + 1L
 }
 
 # The smaller side, or the one without the first item. An item that has nothing to do with the

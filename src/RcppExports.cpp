@@ -147,6 +147,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// all_plain_letters
+bool all_plain_letters(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_all_plain_letters(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(all_plain_letters(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // path_kind
 std::string path_kind(std::string path);
 RcppExport SEXP _ableturn_path_kind(SEXP pathSEXP) {
@@ -454,6 +465,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// numbers_at
+Rcpp::NumericVector numbers_at(Rcpp::List lists, std::string name);
+RcppExport SEXP _ableturn_numbers_at(SEXP listsSEXP, SEXP nameSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type name(nameSEXP);
+    rcpp_result_gen = Rcpp::wrap(numbers_at(lists, name));
+    return rcpp_result_gen;
+END_RCPP
+}
 // indexed_scores
 SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at_least);
 RcppExport SEXP _ableturn_indexed_scores(SEXP codesSEXP, SEXP valuesSEXP, SEXP howSEXP, SEXP at_leastSEXP) {
@@ -579,6 +602,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
     {"_ableturn_is_plain_ascii", (DL_FUNC) &_ableturn_is_plain_ascii, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
+    {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
@@ -604,6 +628,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_differing_numbers", (DL_FUNC) &_ableturn_differing_numbers, 3},
     {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
+    {"_ableturn_numbers_at", (DL_FUNC) &_ableturn_numbers_at, 2},
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
     {"_ableturn_band_ends", (DL_FUNC) &_ableturn_band_ends, 3},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},

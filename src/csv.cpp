@@ -130,3 +130,18 @@ bool is_plain_ascii(Rcpp::RawVector bytes) {
 bool has_zero(Rcpp::RawVector bytes) {
   return std::memchr(bytes.begin(), 0, bytes.size()) != nullptr;
 }
+
+// Whether texts hold nothing but the printable letters and blanks of ASCII.
+//
+// [[Rcpp::export]]
+bool all_plain_letters(Rcpp::CharacterVector texts) {
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    SEXP text = STRING_ELT(texts, i);
+    if (text == NA_STRING) continue;
+    for (const char *at = CHAR(text); *at; at++) {
+      bool blank = *at >= '\t' && *at <= '\r';
+      if (!blank && (*at < ' ' || *at > '~')) return false;
+    }
+  }
+  return true;
+}

@@ -159,24 +159,65 @@ SEXP text_at(SEXP x, R_xlen_t i) {
 void set_text(SEXP x, R_xlen_t i, SEXP text) { SET_STRING_ELT(all_values(x), i, text); }
 int kind_at(SEXP x, R_xlen_t i) { return INTEGER(all_kinds(x))[i]; }
 
+// The slots of rows, by their numbers from 1; whether each is the number of a row.
+template <typename Row>
+bool slots_of_rows(SEXP x, Row row_at, std::vector<int> &slots) {
+  Index index = index_in(x);
+  const int last = static_cast<int>(Rf_xlength(table_in(x))) - 1;
+  const double most = static_cast<double>(length_of(x));
+  bool all = true;
+  index.with_codes([&](auto *codes) {
+    for (size_t k = 0; k < slots.size() && all; k++) {
+      double row = row_at(k);
+      all = row >= 1 && row <= most;
+      if (all) slots[k] = std::min<int>(codes[static_cast<R_xlen_t>(row) - 1], last);
+    }
+  });
+  return all;
+}
+
+// Without writing out the numbers where R has them as a sequence.
+bool slots_of(SEXP x, SEXP rows, std::vector<int> &slots) {
+  const void *data = DATAPTR_OR_NULL(rows);
+  if (TYPEOF(rows) == INTSXP) {
+    const int *whole = static_cast<const int *>(data);
+    if (!data) return slots_of_rows(x, [=](size_t k) { return INTEGER_ELT(rows, k); }, slots);
+    return slots_of_rows(x, [=](size_t k) { return whole[k]; }, slots);
+  }
+  const double *real = static_cast<const double *>(data);
+  if (!data) return slots_of_rows(x, [=](size_t k) { return REAL_ELT(rows, k); }, slots);
+  return slots_of_rows(x, [=](size_t k) { return real[k]; }, slots);
+}
+
+template <typename T>
+void values_of_slots(const std::vector<int> &slots, const T *table, T *to) {
+  for (size_t k = 0; k < slots.size(); k++) to[k] = table[slots[k]];
+}
+
+SEXP values_of_rows(SEXP table, const std::vector<int> &slots) {
+  SEXP out = PROTECT(Rf_allocVector(TYPEOF(table), slots.size()));
+  if (TYPEOF(table) == REALSXP) values_of_slots(slots, REAL(table), REAL(out));
+  else if (TYPEOF(table) == LGLSXP) values_of_slots(slots, LOGICAL(table), LOGICAL(out));
+  else if (TYPEOF(table) == INTSXP) values_of_slots(slots, INTEGER(table), INTEGER(out));
+  else
+    for (size_t k = 0; k < slots.size(); k++) SET_STRING_ELT(out, k, STRING_ELT(table, slots[k]));
+  UNPROTECT(1);
+  return out;
+}
+
 // Some rows, by their numbers from 1; NULL, for R to do it itself, where these are no plain ones.
 SEXP some_values(SEXP x, SEXP rows, SEXP) {
   if (is_written(x) || (TYPEOF(rows) != INTSXP && TYPEOF(rows) != REALSXP)) return nullptr;
-  R_xlen_t n = Rf_xlength(rows), most = length_of(x);
-  SEXP table = table_in(x), out = PROTECT(Rf_allocVector(TYPEOF(table), n));
-  for (R_xlen_t k = 0; k < n; k++) {
-    double row = TYPEOF(rows) == INTSXP ? INTEGER_ELT(rows, k) : REAL_ELT(rows, k);
-    if (!(row >= 1 && row <= most)) {
-      UNPROTECT(1);
-      return nullptr;
-    }
-    R_xlen_t slot = slot_at(x, static_cast<R_xlen_t>(row) - 1);
-    if (TYPEOF(table) == REALSXP) REAL(out)[k] = REAL(table)[slot];
-    else if (TYPEOF(table) == STRSXP) SET_STRING_ELT(out, k, STRING_ELT(table, slot));
-    else if (TYPEOF(table) == LGLSXP) LOGICAL(out)[k] = LOGICAL(table)[slot];
-    else INTEGER(out)[k] = INTEGER(table)[slot];
+  bool whole = false, enough = true;
+  SEXP out = nullptr;
+  try {
+    std::vector<int> slots(Rf_xlength(rows));
+    whole = slots_of(x, rows, slots);
+    if (whole) out = values_of_rows(table_in(x), slots);
+  } catch (...) {
+    enough = false;
   }
-  UNPROTECT(1);
+  if (!enough) Rf_error("rows of a column could not be looked up: no memory is left");
   return out;
 }
 

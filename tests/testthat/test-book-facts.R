@@ -20,6 +20,15 @@ expect_true_columns <- function(book, info) {
   }
 }
 
+test_that("what is found of an original on the way to something else is kept as well", {
+  book <- turnbook(data.frame(x = rep(c(1:4, NA), 50), y = runif(250)))
+  core("facts_of")(book, "x")
+  expect_setequal(names(core("cache_of")(book)$x), c("facts", "index", "column"))
+  index <- core("index_in")(book, "x")
+  turn_flag(book, x > 2, as = "f")
+  expect_identical(core("same_objects")(core("index_in")(book, "x"), index), c(TRUE, TRUE, TRUE))
+})
+
 test_that("columns of the demo are true after each step and its undoing", {
   book <- demo_work()
   expect_true_columns(book, "demo")

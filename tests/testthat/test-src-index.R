@@ -77,6 +77,9 @@ test_that("an indexed column is for R a vector like any other", {
     plain <- table[place]
     x <- fresh()
     expect_identical(x[c(5, 1)], plain[c(5, 1)])
+    expect_identical(x[c(5L, 1L)], plain[c(5L, 1L)])
+    expect_identical(x[7:9999], plain[7:9999])
+    expect_identical(x[c(2.9, 1.1)], plain[2:1])
     expect_identical(head(x), head(plain))
     expect_identical(x[[30000]], plain[[30000]])
     expect_true(core("is_not_written")(x))
@@ -111,14 +114,19 @@ test_that("an indexed column is for R a vector like any other", {
 
 test_that("rows are placed between points, and among the cells of several indexes", {
   set.seed(35)
-  points <- c(-1, 0, 0.5, 7)
-  for (kind in setdiff(names(index_columns), c("texts", "many texts", "truth"))) {
-    x <- index_columns[[kind]](5001)
-    told <- core("stretch_index")(x, rep(2L, sum(is.na(x))), points, 2L)
-    place <- findInterval(x, points, left.open = TRUE) + findInterval(x, points)
-    place[is.na(x)] <- 10L
-    expect_equal(as.integer(told$codes), place, info = kind)
-    expect_equal(told$rows, tabulate(place + 1, 11), info = kind)
+  kinds <- setdiff(names(index_columns), c("texts", "many texts", "truth"))
+  columns <- c(lapply(index_columns[kinds], function(make) make(5001)),
+    list(ends = rep(c(-Inf, Inf, NaN, NA, -1, 7, 2.5), 300)))
+  for (points in list(c(-1, 0, 0.5, 7), seq(-2, 9.5, by = 0.5), seq(-2, 13, by = 0.5))) {
+    for (kind in names(columns)) {
+      x <- columns[[kind]]
+      told <- core("stretch_index")(x, rep(2L, sum(is.na(x))), points, 2L)
+      place <- findInterval(x, points, left.open = TRUE) + findInterval(x, points)
+      slots <- 2 * length(points) + 3
+      place[is.na(x)] <- slots - 1
+      expect_equal(as.integer(told$codes), place, info = kind)
+      expect_equal(told$rows, tabulate(place + 1, slots), info = kind)
+    }
   }
   for (sizes in list(c(3L, 4L), c(60L, 5L, 7L), c(300L, 4L))) {
     places <- lapply(sizes, function(size) sample(size, 60001, TRUE))

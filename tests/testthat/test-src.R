@@ -206,6 +206,16 @@ test_that("shares of a distribution are found for whatever value is asked for", 
   }
 })
 
+test_that("numbers are picked out of lists, and texts of plain letters are told from others", {
+  lists <- list(list(a = 1, mark = 2.5), list(), list(mark = NULL), list(mark = 3L),
+    list(mark = NA), list(mark = 1:2), list(5))
+  expect_identical(core("numbers_at")(lists, "mark"), c(2.5, NA, NA, 3, NA, NA, NA))
+  plain <- list(character(), c("a b", NA, ""), "~ \t\n\v\f\r")
+  other <- list(c("a", "\u00e9"), "\u00a0", "a\001", "\177", "\033[1m")
+  for (texts in plain) expect_true(core("all_ascii")(texts))
+  for (texts in other) expect_false(core("all_ascii")(texts), info = texts)
+})
+
 test_that("what the kernels give survives the collector of memory", {
   x <- c(1L, 2L, NA, 5L, 2L)
   calls <- expression(
