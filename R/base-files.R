@@ -67,9 +67,9 @@ in_plain_settings <- function(code) {
 formats <- new.env(parent = emptyenv())
 
 #   endings  of its files, without the dot; the first is the usual one
-#   read     a function of path and `blank`: a data frame, whose attributes `reading` and `spelling`
-#            tell how it was read and how its cells are spelled where their values would be
-#            written otherwise
+#   read     a function of path and how it was stated to be read: a data frame, whose attributes
+#            `reading` and `spelling` tell how it was read and how its cells are spelled where their
+#            values would be written otherwise
 #   write    a function of columns (by name), their number of rows, and `put`, which takes pieces of
 #            the file
 #   spells   whether cells are written as they were spelled, rather than as values

@@ -5,15 +5,14 @@
 #' from the codebook, or with the columns of a data frame (factor levels and
 #' the attributes `label`, `labels`, `na_values` and `na_range`).
 #'
-#' @param data A data frame, or the path of a CSV file (comma, semicolon or tab
-#'   between the fields, UTF-8 or Latin-1).
+#' @param data A data frame, or the path of a file, see [read_data()].
 #' @param codebook The path of a codebook file, see [read_codebook()].
 #' @param id The row identifier: a variable without missing or double values.
 #' @param sheet The path of a new turn sheet to which every turn is written as
 #'   it is made, see [save_turns()].
-#' @param blank For a file: texts that stand for a blank answer in every column, such as `c("NA",
-#'   "-")`, see
-#'   [read_data()]. It is kept in the turn sheet.
+#' @param reading For a file: how it is to be read, where that is not plain to see, such as
+#'   `list(decimal = ",", dates = "day first", blank = c("NA", "-"))`, see [read_data()]. It is kept
+#'   in the turn sheet. What was found out is told, and kept as `read` of [define()].
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -22,25 +21,25 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book
 #' @export
-turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, blank = NULL) {
+turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = NULL) {
   name <- substitute(data)
   ready_sheet(sheet)
-  opened <- open_data(data, blank)
+  opened <- open_data(data, reading)
   known <- check_columns(opened$data)
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
-  meanings <- add_codebook(meanings, open_codebook(codebook))
+  meanings <- add_ways(add_codebook(meanings, open_codebook(codebook)), opened$ways)
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook, blank = blank,
-    sheet = sheet, odd = known$odd, came = known$came,
-    row_names = named_rows(opened$data)
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook,
+    stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
+    odd = known$odd, came = known$came, row_names = named_rows(opened$data)
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
-  if (length(known$odd)) show_receipt(new_receipt(list(verb = "open",
-    odd = odd_in_words(known$odd, opened$data)), list(),
-  row_count(book)))
+  told <- list(verb = "open", odd = odd_in_words(known$odd, opened$data), ways = opened$shown,
+    asked = opened$asked)
+  if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), row_count(book)))
   # rlang takes longer to load than most files to open
   if (missing(id)) return(book)
   identifier <- rlang::enquo(id)
@@ -62,16 +61,16 @@ ready_sheet <- function(sheet) UseMethod("ready_sheet")
 ready_sheet.default <- function(sheet) invisible(NULL)
 
 # The table behind what the analyst names; files are opened by the layer that knows them.
-open_data <- function(data, blank = NULL) UseMethod("open_data")
+open_data <- function(data, reading = NULL) UseMethod("open_data")
 
 #' @export
-open_data.data.frame <- function(data, blank = NULL) {
-  if (!is.null(blank)) fail("blank-frame")
+open_data.data.frame <- function(data, reading = NULL) {
+  if (!is.null(reading)) fail("reading-frame")
   list(data = data)
 }
 
 #' @export
-open_data.default <- function(data, blank = NULL) fail("not-data", got = describe_type(data))
+open_data.default <- function(data, reading = NULL) fail("not-data", got = describe_type(data))
 
 open_codebook <- function(codebook) UseMethod("open_codebook")
 
@@ -138,7 +137,15 @@ letters_of <- function(x) {
 }
 
 odd_in_words <- function(names, data) {
-  paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
+  if (length(names)) paste0(names, " (", vapply(names, function(n) class(data[[n]])[1], ""), ")")
+}
+
+# How texts are read that are typed in a way of their own; a codebook says it for sure.
+add_ways <- function(meanings, ways) {
+  for (name in intersect(names(ways), names(meanings))) {
+    meanings[[name]] <- merge_meaning(new_meaning(read = ways[[name]]), meanings[[name]])
+  }
+  meanings
 }
 
 add_codebook <- function(meanings, codebook) {

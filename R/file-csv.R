@@ -4,25 +4,30 @@ NULL
 # Tables with separators. When they are read, the separator is found out, whatever the ending says.
 separated_format <- function(name, endings, sep) {
   file_format(name, endings,
-    read = function(path, blank) read_checked(path, blank),
+    read = function(path, stated) read_checked(path, stated),
     write = function(columns, rows, put) write_fields(columns, rows, put, sep), spells = TRUE,
-    script = function(book, name) csv_lines(book, name), words = "read.csv"
+    script = function(book, name) csv_lines(book, name), words = c("read.csv", "unz")
   )
 }
 
 separated_format("csv", c("csv", "txt"), ",")
 separated_format("tsv", "tsv", "\t")
 
-read_checked <- function(path, blank = NULL) {
-  reading <- how_to_read(path)
+read_checked <- function(path, stated = list()) {
+  refuse_unused(stated, c("separator", "encoding", "skip", "table"), path)
+  source <- laid_bare(path, stated)
+  reading <- how_to_read(source, stated)
+  blank <- stated$blank
   forms <- reading$shape$forms
   reading$shape$forms <- NULL
-  small <- read_small_table(path, reading)
+  small <- read_small_table(source$at, reading)
   plain <- plain_columns(forms) & is.null(small) & is.null(blank)
   with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
-  table <- small %||% read_large_table(path, reading, types_to_read(forms, plain),
+  table <- small %||% read_large_table(source$at, reading, types_to_read(forms, plain),
     if (any(with_na)) "NA")
-  typed <- typed_columns(check_table(table, reading, path), plain, any(with_na), blank)
+  reading$unnamed <- is_unnamed(names(table)[1])
+  table <- check_table(table, reading, path)
+  typed <- typed_columns(table, plain, any(with_na), blank)
   reading[c("na", "kept_na")] <- typed[c("na", "kept_na")]
   data <- lapply(typed$columns, `[[`, "x")
   spelling <- c(compact(lapply(typed$columns, `[[`, "spelling")),
@@ -62,20 +67,25 @@ types_to_read <- function(forms, plain) {
   ifelse(plain & whole, "i", "c")
 }
 
-# Encoding, delimiter and form, from the file's own bytes.
-how_to_read <- function(path) {
-  bytes <- file_bytes(path)
-  if (has_zero(bytes)) fail("file-binary", path = path)
+# Encoding, separator and form, from the file's own bytes, as far as they are not stated; and what
+# is around these bytes.
+how_to_read <- function(source, stated = list()) {
+  bytes <- file_bytes(source$at)
+  if (has_zero(bytes)) fail("file-binary", path = source$path)
   bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
   header <- first_line(bytes)
-  several <- grepl("[,;\t]", header, useBytes = TRUE)
-  likely <- likely_separators(header)
+  several <- grepl(if (is.null(stated$separator)) "[,;\t|]" else stated$separator, header,
+    fixed = !is.null(stated$separator), useBytes = TRUE)
+  likely <- stated$separator %||% likely_separators(header)
   shapes <- lapply(likely, function(sep) csv_shape(bytes, sep, several))
   fits <- which(!vapply(shapes, is_broken, NA))
   sep <- likely[c(fits, 1)[1]]
   shape <- shapes[[c(fits, 1)[1]]]
-  refuse_broken(shape, path)
-  list(encoding = encoding_of(bytes), bom = bom, sep = sep, several = several, shape = shape)
+  refuse_broken(shape, source$path, source$skipped %||% 0)
+  encoding <- if (is.null(stated$encoding) || !is.null(source$wide)) encoding_of(bytes) else
+    encodings_known[[stated$encoding]]
+  c(list(encoding = encoding, bom = bom, sep = sep, several = several, shape = shape),
+    source[intersect(names(source), c("packed", "member", "wide", "skipped"))])
 }
 
 # What is no UTF-8 is the old encoding of Western Europe, with the quotes and the ellipsis of
@@ -89,11 +99,11 @@ encoding_of <- function(bytes) {
 
 # A quote that is never closed would swallow the rest of the file; rows of another length would be
 # filled up or cut; both are told with their line.
-refuse_broken <- function(shape, path) {
-  if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed)
-  if (shape$after_line) fail("after-quote", path = path, line = shape$after_line,
-    begun = shape$after_begun)
-  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line,
+refuse_broken <- function(shape, path, above) {
+  if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed + above)
+  if (shape$after_line) fail("after-quote", path = path, line = shape$after_line + above,
+    begun = shape$after_begun + above)
+  if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line + above,
     expected = fields_in_words(shape$fields),
     actual = fields_in_words(shape$ragged_fields), lines = shape$ragged)
 }
@@ -116,7 +126,7 @@ first_line <- function(bytes) {
 # The separators that the header holds, the most frequent first.
 likely_separators <- function(header) {
   bare <- gsub('"([^"]|"")*"', "", header, useBytes = TRUE)
-  counts <- vapply(c(",", ";", "\t"), function(s) {
+  counts <- vapply(separators_known, function(s) {
     lengths(regmatches(bare, gregexpr(s, bare, fixed = TRUE, useBytes = TRUE)))
   }, 1L)
   order <- order(-counts)
@@ -149,12 +159,18 @@ read_large_table <- function(path, reading, types = rep("c", reading$shape$field
 
 # Names that tell the columns apart, and as many rows as the file has.
 check_table <- function(text, reading, path) {
+  if (reading$unnamed) names(text)[1] <- row_name(names(text)[-1])
   refuse_odd_names(names(text))
   shape <- reading$shape
   if (length(text) != shape$fields || length(text[[1]]) != shape$rows - 1) fail("misread",
     path = path, rows = length(text[[1]]), lines = shape$rows - 1)
   text
 }
+
+# The first column may have no name, where a program has written the names of its rows there.
+is_unnamed <- function(name) is.na(name) || !nzchar(name)
+
+row_name <- function(others) setdiff(c("row", "row_name", "row_0"), others)[1]
 
 # A small and regular table, every field as text, without loading more of R than it brings along;
 # NULL where anything in it is unusual, and for large files, which are read by readr.
@@ -205,77 +221,4 @@ field_column <- function(column) {
   index <- if (is.atomic(column)) index_column(column, integer(), 1L)
   if (is.null(index)) return(as_text(column))
   indexed_values(index$codes, as_text(like_column(index$values, column)))
-}
-
-# The lines of a base script that read a table with separators.
-csv_lines <- function(book, name) {
-  info <- info_of(book)
-  refuse_unreadable(book)
-  kept <- intersect(info$reading$kept_na, originals_in_script(book))
-  read <- function(...) {
-    lines <- c(paste0("read.csv(", code_text(info$file), ","), fold_arguments(c(...)), ")")
-    unlist(strsplit(lines, "\n", fixed = TRUE))
-  }
-  once <- read(reading_options(info$reading, info$reading$na), class_option(book))
-  again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), paste("colClasses =",
-    code_text("character")))
-  c(
-    paste0(name, " <- ", once[1]), once[-1],
-    unlist(lapply(kept, function(v) {
-      c(remark("NA is one of the texts of ", v, "."), paste0(code_column(name, v),
-        " <- ", again[1]), again[-c(1, length(again))], paste0(")[[", code_text(v), "]]"))
-    })),
-    return_lines(book, name)
-  )
-}
-
-reading_options <- function(reading, na) {
-  c(
-    "check.names = FALSE", if (reading$shape$stray > 0) paste0("quote = ", code_text("")),
-    paste("na.strings =", write_constant(na)), if (!reading$several) "blank.lines.skip = FALSE",
-    if (reading$sep != ",") paste0("sep = ", code_text(reading$sep)),
-    paste0("fileEncoding = ",
-      code_text(if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding))
-  )
-}
-
-# R reads quotes inside plain fields in another way, and every line end inside a field as a single
-# sign.
-refuse_unreadable <- function(book) {
-  info <- info_of(book)
-  cannot <- function(why) fail("script-cannot-read", file = info$file, why = why)
-  if (info$reading$shape$stray > 0 &&
-    info$reading$shape$quoted > 0) cannot("some fields are in quotes, in others a quote is a sign")
-  mixed <- Filter(function(name) {
-    text <- original_in(book, name)
-    is.character(text) &&
-      any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
-  }, originals_in_script(book))
-  if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
-}
-
-# Line ends inside fields as they are in the file.
-return_lines <- function(book, name) {
-  vars <- Filter(function(v) {
-    text <- original_in(book, v)
-    is.character(text) && any(grepl("\r", text, fixed = TRUE))
-  }, originals_in_script(book))
-  x <- code_column(name, vars)
-  if (length(vars)) {
-    paste0(x, " <- gsub(", code_text("\n"), ", ", code_text("\r\n"), ", ", x, ", fixed = TRUE)")
-  }
-}
-
-# Text that is read as text, and dates as dates; the types of numbers are plain to see.
-class_option <- function(book) {
-  classes <- vapply(originals_in_script(book), function(v) {
-    raw <- original_in(book, v)
-    as_text <- is.character(raw) || !is.null(meaning_in(book, v)$read)
-    if (as_text) "character" else if (inherits(raw, "Date")) "Date" else ""
-  }, "")
-  classes <- classes[nzchar(classes)]
-  if (!length(classes)) return(NULL)
-  each <- paste0(code_argument(names(classes)), " = ", code_text(classes))
-  if (length(each) <= 3) return(paste0("colClasses = c(", paste(each, collapse = ", "), ")"))
-  paste(c("colClasses = c(", paste0("  ", fold_arguments(each, 84)), "  )"), collapse = "\n")
 }

@@ -3,16 +3,32 @@ NULL
 
 #' Read a table from a file
 #'
-#' A table with separators: comma, semicolon or tab between the fields, a header, UTF-8 (with or
-#' without a byte-order mark) or Latin-1. A column is a number only if all its values
+#' A table with separators: comma, semicolon, tab or bar between the fields, a header, UTF-8 (with
+#' or without a byte-order mark), Latin-1, Windows-1252 or UTF-16; as it is, packed by gzip, bzip2
+#' or xz, or inside a zip file. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
 #' so is `NA` in a file where it is all that keeps some column from being one of numbers,
 #' but not in a column of short codes in capitals, where it may be one of them (a country).
 #'
+#' What else is typed in another way is read where just one way fits all texts of a column: numbers
+#' with a decimal comma, marks at the thousands or percent signs, dates with the day or the month
+#' first, with or without a time. Where two ways fit (03.04.2021; 1,234), the column stays text and
+#' is told: say in `reading` which it is.
+#'
 #' @param path The file.
-#' @param blank Texts that stand for a blank answer in every column, such as `c("NA", "-")`; left
-#'   out, what is said above. `character()` for none but empty fields.
+#' @param reading How the file is to be read, where that is not plain to see: a list with any of
+#'   - `separator`: `","`, `";"`, `"\t"` or `"|"`;
+#'   - `encoding`: `"UTF-8"`, `"Latin-1"`, `"Windows-1252"` or `"UTF-16"`;
+#'   - `skip`: how many lines stand above the line of names, or the sign that these begin with,
+#'     such as `"#"`;
+#'   - `decimal`: `","` or `"."`, the decimal mark of all numbers in the file;
+#'   - `dates`: `"day first"` or `"month first"`;
+#'   - `blank`: texts that stand for a blank answer in every column, such as `c("NA", "-")`;
+#'     `character()` for none but empty fields;
+#'   - `table`: which table of a file that holds several;
+#'   - `columns`: ways to read single columns, as `read` of [define()] has them:
+#'     `c(cost = "decimal comma")`; no way is looked for then.
 #' @return A data frame. How the file was read is in its attribute `reading`.
 #' @section Errors: `ableturn_error_file`, `ableturn_error_ragged`,
 #'   `ableturn_error_column_twice` and others of class `ableturn_error`, which
@@ -20,12 +36,42 @@ NULL
 #' @examples
 #' head(read_data(demo_file("status-score.csv")))
 #' @export
-read_data <- function(path, blank = NULL) {
+read_data <- function(path, reading = NULL) {
+  stated <- check_stated_reading(reading)
+  table <- in_plain_settings(read_settled(path, stated))
+  columns <- lapply(self_named(names(table$ways)), function(name) {
+    read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
+  })
+  told <- list(verb = "open", ways = table$shown, asked = table$asked)
+  if (length(columns) || length(table$asked)) show_receipt(new_receipt(told, list(),
+    length(table$data[[1]])))
+  table$data[names(columns)] <- columns
+  table$data
+}
+
+# A table whose columns still hold what is typed, and what is known of how: see settle_ways().
+# `texts(name)` gives the texts of a column in the file; `shown`, one text of each column that is
+# read in some way.
+read_settled <- function(path, stated) {
   check_readable(path)
-  if (!is.null(blank) && !(is.character(blank) && !anyNA(blank))) {
-    fail("bad-blank", got = describe_type(blank))
-  }
-  in_plain_settings(format_of(path)$read(path, blank))
+  data <- format_of(path)$read(path, stated)
+  spelling <- attr(data, "spelling")
+  texts <- function(name) spelled_in_file(data[[name]], spelling[[name]])
+  comma_file <- identical(attr(data, "reading")$sep, ";")
+  settled <- settle_ways(data, stated, comma_file, texts)
+  settled$texts <- texts
+  settled$shown <- lapply(self_named(names(settled$ways)), function(name) {
+    list(way = settled$ways[[name]], example = example_of(texts(name)))
+  })
+  settled$asked <- Map(function(ways, name) list(ways = ways, example = example_of(texts(name))),
+    settled$asked, names(settled$asked))
+  settled
+}
+
+# A text of a column that shows how its texts are typed: the longest of the first ones.
+example_of <- function(texts) {
+  met <- utils::head(unique(texts[!is.na(texts) & nzchar(texts)]), 100)
+  met[order(-nchar(met), method = "radix")][1]
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.
@@ -95,8 +141,8 @@ write_field <- function(x) {
 
 # What can be wrong with the tables, codebooks and columns of files.
 word_errors(list(
-  "blank-frame" = c("`blank` says how a file is read, and these data are a data frame.",
-    "Leave it out, or name the values: define(book, ..., missing = c(\"No answer\" = \"-\"))."),
+  "reading-frame" = c("`reading` says how a file is read, and these data are a data frame.",
+    "Leave it out, or say what a column holds: define(book, cost, read = \"decimal comma\")."),
   "bad-blank" = c("`blank` must be texts that stand for a blank answer, not {got}.",
     "Write blank = c(\"NA\", \"-\")."),
   "field-unknown" = c(
@@ -143,11 +189,14 @@ word_errors(list(
 # Files that the layers below ask for by their names.
 
 #' @export
-open_data.character <- function(data, blank = NULL) {
-  read <- read_data(data, blank)
+open_data.character <- function(data, reading = NULL) {
+  stated <- check_stated_reading(reading)
+  table <- in_plain_settings(read_settled(data, stated))
+  read <- table$data
   out <- list(
     data = read, file = data, name = file_variable(data, names(read)),
-    reading = attr(read, "reading"), spelling = attr(read, "spelling")
+    reading = attr(read, "reading"), spelling = attr(read, "spelling"), stated = stated,
+    ways = table$ways, shown = table$shown, asked = table$asked
   )
   attributes(out$data)[c("reading", "spelling")] <- NULL
   out

@@ -30,9 +30,18 @@ open_call <- function(info) {
   if (is.null(info$file)) return(c(paste0("stopifnot(is.data.frame(", info$name, "))"),
     paste0("book <- turnbook(", info$name, id, ")")))
   codebook <- if (!is.null(info$codebook)) paste0(", codebook = ", code_text(info$codebook))
-  stated <- if (length(info$blank)) write_constant(info$blank) else "character()"
-  blank <- if (!is.null(info$blank)) paste0(", blank = ", stated)
-  paste0("book <- turnbook(", code_text(info$file), codebook, blank, id, ")")
+  paste0("book <- turnbook(", code_text(info$file), codebook, stated_call(info$stated), id, ")")
+}
+
+stated_call <- function(stated) {
+  if (!length(stated)) return(NULL)
+  value <- function(x) {
+    if (!length(x)) return("character()")
+    if (is.null(names(x))) return(write_constant(x))
+    paste0("c(", paste0(code_argument(names(x)), " = ", code_text(x), collapse = ", "), ")")
+  }
+  paste0(", reading = list(", paste(names(stated), "=", vapply(stated, value, ""),
+    collapse = ", "), ")")
 }
 
 # A pipe for each twenty steps: R cannot read one of hundreds.

@@ -42,7 +42,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
 refuse_changed_file <- function(book) {
   info <- info_of(book)
   if (is.null(info$file)) return()
-  now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file, info$blank)$data))
+  now <- if (file.exists(info$file)) fingerprint(as.list(open_data(info$file, info$stated)$data))
   if (!identical(now, fingerprint_of(book))) fail("data-changed", file = info$file)
 }
 

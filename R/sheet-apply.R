@@ -17,8 +17,7 @@
 #'   file.
 #' @param skip Where columns are lacking, make what can be made and list what could not, rather than
 #'   stop.
-#' @param blank Texts that stand for a blank answer in the file, see [turnbook()]; left out, as on
-#'   the sheet.
+#' @param reading How the file is to be read, see [read_data()]; left out, as on the sheet.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
@@ -32,21 +31,27 @@
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
 apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded",
-                        accept = NULL, rename = NULL, skip = FALSE, blank = NULL) {
+                        accept = NULL, rename = NULL, skip = FALSE, reading = NULL) {
   refuse_dots(...)
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
-  if (!is.character(data) && !is.null(blank)) fail("blank-frame")
-  blank <- blank %||% if (is.character(data)) read$data$blank
-  if (!is.null(rename)) data <- renamed_data(data, rename, blank)
+  if (!is.character(data) && !is.null(reading)) fail("reading-frame")
+  if (is.character(data)) reading <- reading %||% as_on_sheet(read$data$reading)
+  if (!is.null(rename)) data <- renamed_data(data, rename, reading)
   identifier <- rlang::enquo(id)
   book <- if (is.character(data)) turnbook(data, codebook = codebook,
-    blank = blank) else turnbook(as_plain_data(data), codebook = codebook)
+    reading = reading) else turnbook(as_plain_data(data), codebook = codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
   replay(book, with_columns_there(read, names(book), skip), learned == "recorded",
     read_accept(accept))
+}
+
+# What a column is read as stands in the sheet; nothing else is found out anew.
+as_on_sheet <- function(reading) {
+  if (is.null(reading$columns)) reading$columns <- character()
+  reading
 }
 
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
@@ -132,11 +137,11 @@ replay_turn <- function(book, turn, recorded) {
 # A sheet on data whose columns are named otherwise, or are lacking.
 
 # The data with the names that the sheet uses.
-renamed_data <- function(data, rename, blank = NULL) {
+renamed_data <- function(data, rename, reading = NULL) {
   if (!is.character(rename) || anyNA(rename) || !is_named(rename)) {
     fail("rename-form", got = describe_type(rename))
   }
-  data <- if (is.character(data)) open_data(data, blank)$data else as_plain_data(data)
+  data <- if (is.character(data)) open_data(data, reading)$data else as_plain_data(data)
   lost <- setdiff(rename, names(data))
   if (length(lost)) fail_unknown(lost, names(data))
   taken <- intersect(names(rename), setdiff(names(data), rename))

@@ -96,13 +96,29 @@ read_data_entry <- function(raw) {
   if (!is.list(raw) || !is_named(raw)) {
     bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
   }
-  check_keys(raw, c("file", "id", "rows", "blank", "sha256", "accept"), list("data"))
+  check_keys(raw, c("file", "id", "rows", "reading", "sha256", "accept"), list("data"))
   for (key in intersect(c("file", "id", "sha256"),
     names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data", key))
   if (!is.null(raw$rows)) raw$rows <- read_shape$number(raw$rows, list("data", "rows"))
-  if (!is.null(raw$blank)) raw$blank <- if (length(raw$blank)) read_shape$texts(raw$blank,
-    list("data", "blank")) else character()
+  if (!is.null(raw$reading)) raw$reading <- read_stated_reading(raw$reading)
   raw
+}
+
+# How the file is read; what it may hold is known where files are.
+read_stated_reading <- function(raw) {
+  spot <- list("data", "reading")
+  if (!is.list(raw) || !is_named(raw)) {
+    bad_spot(spot, "it must say how the file is read", "Write reading: {decimal: \",\"}.")
+  }
+  stated <- lapply(self_named(names(raw)), function(key) {
+    value <- raw[[key]]
+    if (!length(value)) return(character())
+    if (is_named(value)) return(unlist(read_shape$texts(unlist(value), c(spot, key))))
+    if (is.numeric(value)) read_shape$number(value, c(spot, key)) else
+      read_shape$texts(value, c(spot, key))
+  })
+  tryCatch(check_stated_reading(stated),
+    ableturn_error = function(e) bad_spot(spot, conditionMessage(e), ""))
 }
 
 read_turn <- function(raw, place) {

@@ -30,9 +30,16 @@ sheet_lines <- function(book) emit_parts(sheet_parts(book))
 sheet_data <- function(book) {
   info <- info_of(book)
   data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    blank = info$blank, sha256 = fingerprint_of(book),
+    reading = stated_reading(info$stated), sha256 = fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
+}
+
+# How the file was said to be read; with names and texts as they stand.
+stated_reading <- function(stated) {
+  stated <- stated[names(stated) != "columns" | lengths(stated) > 0]
+  if (!length(stated)) return(NULL)
+  lapply(stated, function(x) if (is.null(names(x))) x else labelled_flow(as.list(x)))
 }
 
 # What the originals looked like when the record was made, so that new data can be compared.

@@ -11,6 +11,7 @@ print.turnbook <- function(x, ...) {
     if ("NA" %in% info$reading$na) folded("In this file NA stands for a blank answer",
       if (length(info$reading$kept_na)) paste0(", but not in ", name_list(info$reading$kept_na)),
       "."),
+    way_lines(info$shown, indent = 2),
     variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
   invisible(x)

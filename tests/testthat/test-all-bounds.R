@@ -203,7 +203,8 @@ test_that("tables are read alike by both ways, and what is broken is told with i
       if (round %% 2) odd), 12, TRUE)
     path <- tempfile()
     cat("id,b", paste(fields[1:6], fields[7:12], sep = ","), sep = "\n", file = path)
-    reading <- tryCatch(core("how_to_read")(path), ableturn_error = function(e) NULL)
+    source <- list(at = path, path = path)
+    reading <- tryCatch(core("how_to_read")(source), ableturn_error = function(e) NULL)
     if (is.null(reading)) next
     small <- core("read_small_table")(path, reading)
     large <- core("read_large_table")(path, reading)

@@ -136,7 +136,7 @@ test_that("NA is judged column by column, and what a newcomer writes first is an
   expect_equal(book$name, c("Al", NA, "Bo"))
   expect_equal(book$k, c(0, 1, 0))
   expect_true(attr(prove(book), "proved"))
-  expect_equal(read_data(path, blank = c("NA", "DE"))$country, c(NA, NA, "FR"))
+  expect_equal(read_data(path, list(blank = c("NA", "DE")))$country, c(NA, NA, "FR"))
   data <- data.frame(age = c(3:60), d = as.Date("2031-01-01"), party = "Red")
   age <- 5
   refused(turn_recode(data, age, as = "r", becomes(1, age < 40)), "rule-comparison")

@@ -134,8 +134,8 @@ test_that("a reading is offered where a column looks so, told where it fails, el
 test_that("texts that stand for blanks are stated once and kept in the sheet", {
   file <- temporary(c("a,t,u", "5,x,NA", "-,-,", ".,NA,y", "7,z,q"))
   for (blank in list(c("-", "."), character())) {
-    made <- quietly(turnbook(file, blank = blank) |> turn_recode(t, as = "r", becomes(1, "x"),
-      the_rest(0)))
+    made <- quietly(turnbook(file, reading = list(blank = blank)) |>
+      turn_recode(t, as = "r", becomes(1, "x"), the_rest(0)))
     expect_equal(made$r, if (length(blank)) c(1, NA, 0, 0) else c(1, 0, 0, 0))
     expect_equal(is.numeric(made$a), length(blank) > 0)
     sheet <- tempfile(fileext = ".yaml")
@@ -143,5 +143,5 @@ test_that("texts that stand for blanks are stated once and kept in the sheet", {
     expect_identical(as.data.frame(quietly(apply_turns(file, sheet))), as.data.frame(made))
     expect_true(attr(prove(made), "proved"))
   }
-  refused(turnbook(data, blank = "-"), "blank-frame")
+  refused(turnbook(data, reading = list(blank = "-")), "reading-frame")
 })

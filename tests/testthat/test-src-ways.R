@@ -155,7 +155,7 @@ test_that("a small table is read as readr reads it, or left to it", {
     path
   }, ""), demo_file("ferry-survey.csv"), demo_file("ferry-wave2.csv"))
   read <- lapply(paths, function(path) {
-    reading <- core("how_to_read")(path)
+    reading <- core("how_to_read")(list(at = path, path = path))
     small <- core("read_small_table")(path, reading)
     if (!is.null(small)) {
       expect_identical(small, core("read_large_table")(path, reading), info = readLines(path, 2))

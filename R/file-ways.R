@@ -1,0 +1,93 @@
+# In which way the texts of a file's columns are typed: numbers with a decimal comma, dates with the
+# day first. A way is taken where it was stated, or where it alone fits every text; what two ways
+# fit is asked for.
+
+# Of a table as it was read and what was stated: `ways` by column; `asked`, the ways that fit, by
+# columns that are left as text; and the `data`, where these are so left. `texts(name)` gives the
+# texts of a column in its file.
+settle_ways <- function(data, stated, comma_file, texts) {
+  if (!is.null(stated$columns)) return(stated_ways(data, stated$columns))
+  words <- Filter(is.character, data)
+  fits <- lapply(words, ways_that_fit, stated = stated)
+  fits <- fits[lengths(fits) > 0]
+  certain <- vapply(fits, is_settled, NA)
+  asked <- lapply(fits[!certain], `[[`, "ways")
+  ways <- unlist(lapply(fits[certain], `[[`, "ways"))
+  by_comma <- stated$decimal %||% if (any(ways == "decimal comma")) ","
+  if (!identical(stated$decimal, ".") && (comma_file || identical(by_comma, ","))) {
+    for (name in pointed_columns(data, texts)) {
+      if (identical(stated$decimal, ",")) {
+        ways[[name]] <- "decimal comma"
+      } else {
+        asked[[name]] <- c("decimal comma", "decimal point")
+        data[[name]] <- texts(name)
+      }
+    }
+  }
+  list(ways = ways, asked = asked, data = data)
+}
+
+stated_ways <- function(data, columns) {
+  for (name in names(columns)) if (!name %in% names(data)) fail_unknown(name, names(data))
+  list(ways = columns, asked = list(), data = data)
+}
+
+is_settled <- function(found) found$certain && length(found$ways) == 1
+
+# The `ways` in which all texts can be read that are more than plain numbers or texts as they stand;
+# several only where they give different values; and whether it is `certain` that they are numbers
+# or dates. NULL where none fits, and of texts that are names rather than numbers.
+ways_that_fit <- function(texts, stated) {
+  met <- trimws(unique(texts[!is.na(texts) & grepl("[^[:space:]]", texts)]))
+  some <- met[some_rows(length(met))]
+  if (!length(met) || !all(grepl("^[-+]?[0-9.,]", some)) || !all(grepl("[0-9]", some))) return()
+  if (any(grepl("^[-+]?0[0-9]+([^0-9]|$)", met) & !grepl(typed_date, met))) return()
+  stands <- grepl(plain_number, met) | grepl(year_first[["date"]], met)
+  if (all(stands)) return()
+  read <- lapply(self_named(names(ways_to_read)), function(way) {
+    if (!anyNA(read_texts_as(some, way))) read_texts_as(met, way)
+  })
+  fits <- names(Filter(function(x) !is.null(x) && !anyNA(x), read))
+  found_ways(by_what_is_stated(fits, stated), read, met, stated)
+}
+
+typed_date <- "^[0-9]{1,2}[./-] ?[0-9]{1,2}[./-] ?[0-9]{4}"
+
+by_what_is_stated <- function(fits, stated) {
+  number <- c("," = "decimal comma", "." = "decimal point")[stated$decimal %||% character()]
+  kept <- fits[!startsWith(fits, "decimal") | fits %in% number]
+  if (length(number) && any(fits %in% number)) fits <- kept
+  if (is.null(stated$dates) || !any(startsWith(fits, stated$dates))) return(fits)
+  fits[startsWith(fits, stated$dates)]
+}
+
+found_ways <- function(fits, read, met, stated) {
+  if (!length(fits)) return(NULL)
+  if (length(unique(unname(read[fits]))) == 1) fits <- fits[1]
+  certain <- !startsWith(fits[1], "decimal") || !is.null(stated$decimal) || length(fits) > 1 ||
+    is_certain(met, fits)
+  list(ways = fits, certain = certain)
+}
+
+# Digits in groups alone may be a number of another kind (123 456), and pairs of rising codes may be
+# answers that were ticked (1,3).
+is_certain <- function(met, way) {
+  mark <- c("decimal comma" = ",", "decimal point" = ".")[[way]]
+  parted <- met[grepl(mark, met, fixed = TRUE)]
+  if (!length(parted)) return(any(grepl("%", met, fixed = TRUE)))
+  ticks <- grepl("^[0-9]{1,2},[0-9]{1,2}$", parted)
+  if (!all(ticks)) return(TRUE)
+  sides <- vapply(strsplit(parted, ",", fixed = TRUE), as.integer, c(1L, 1L))
+  any(sides[1, ] >= sides[2, ])
+}
+
+# Columns of numbers with a point whose texts could be whole numbers with marks at the thousands.
+pointed_columns <- function(data, texts) {
+  names <- names(Filter(function(x) is.double(x) && !is.object(x) && !is_whole(x), data))
+  Filter(function(name) {
+    met <- unique(texts(name))
+    met <- met[!is.na(met) & nzchar(met)]
+    !anyNA(read_texts_as(met[some_rows(length(met))], "decimal comma")) &&
+      !anyNA(read_texts_as(met, "decimal comma"))
+  }, names)
+}
