@@ -57,3 +57,10 @@ check_number <- function(value, argument, size = 1) {
   if (!ok) fail("not-a-number", argument = argument, size = wanted, got = describe_type(value))
   value
 }
+
+# A package that is only needed for some of the work.
+need_package <- function(package, what) {
+  if (!requireNamespace(package, quietly = TRUE)) {
+    fail("package-needed", package = package, what = what)
+  }
+}

@@ -117,7 +117,9 @@ word_errors(list(
   "file-closed" = c("{path} cannot be read: permission is denied.", "Check who may read it."),
   "file-empty" = c("{path} is empty.", "A table needs a header line at least."),
   "file-odd" = c("{path} is no ordinary file.", "Name a file."),
-  "file-binary" = c("{path} is not a text file.", "Save the table as CSV first."),
+  "file-binary" = c("{path} is no text file, nor of another open format that is read here.",
+    paste("Save the table as CSV; or read it with any reader and give the data frame,",
+      "turnbook(data): attributes label, labels, na_values and na_range of its columns count.")),
   "file-not-utf8" = c("{path}, line {line}, is not in UTF-8.", "Save it in UTF-8."),
   "file-outside" = c("{path} names a file that is not in its own folder: {name}.",
     "Put that file beside it, or name it yourself.")

@@ -70,16 +70,22 @@ formats <- new.env(parent = emptyenv())
 #   read     a function of path and how it was stated to be read: a data frame, whose attributes
 #            `reading` and `spelling` tell how it was read and how its cells are spelled where their
 #            values would be written otherwise
-#   write    a function of columns (by name), their number of rows, and `put`, which takes pieces of
-#            the file
+#   write    a function of columns (by name), their number of rows, `put`, which takes pieces of
+#            the file, and how it is to be written: `separator`, `decimal`, and `codebook`, a
+#            function that gives the table of codes
+#   cells    whether its cells are texts, which a spreadsheet that opens the file may run as
+#            formulas
 #   spells   whether cells are written as they were spelled, rather than as values
 #   script   a function of the book and the name of the data: the lines of a base script that read
 #            the file
 #   words    the R functions of these lines
+#   is       a function of the first bytes, and of the path, that tells such a file whatever its
+#            ending; NULL where the bytes do not tell
+#   typed    whether the columns have types of their own; else how texts are typed is found out
 file_format <- function(name, endings, read, write = NULL, spells = FALSE, script = NULL,
-                        words = character()) {
-  assign(name, list(endings = endings, read = read, write = write, spells = spells,
-    script = script, words = words), formats)
+                        words = character(), is = NULL, typed = FALSE, cells = FALSE) {
+  assign(name, list(name = name, endings = endings, read = read, write = write, spells = spells,
+    script = script, words = words, is = is, typed = typed, cells = cells), formats)
 }
 
 all_formats <- function() {
@@ -99,6 +105,28 @@ ending_of <- function(path) {
 format_of <- function(path) {
   known <- Filter(function(format) ending_of(path) %in% format$endings, all_formats())
   if (length(known)) known[[1]] else formats[["csv"]]
+}
+
+# The format of a file that is there: told by its bytes where these tell, else by its ending.
+format_to_read <- function(path) {
+  at <- whole_path(path)
+  start <- first_bytes(at, 8)
+  told <- Filter(function(format) {
+    !is.null(format$is) && (if (length(formals(format$is)) == 1) format$is(start) else
+      format$is(start, at))
+  }, all_formats())
+  if (length(told)) told[[1]] else format_of(path)
+}
+
+first_bytes <- function(at, n) {
+  con <- file(at, "rb", raw = TRUE)
+  on.exit(close(con))
+  readBin(con, "raw", n)
+}
+
+begins_with <- function(bytes, ...) {
+  start <- as.raw(c(...))
+  length(bytes) >= length(start) && all(bytes[seq_along(start)] == start)
 }
 
 # Whether a text is the name of a table's file rather than a value.

@@ -28,7 +28,8 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
   known <- check_columns(opened$data)
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
-  meanings <- add_ways(add_codebook(meanings, open_codebook(codebook)), opened$ways)
+  meanings <- add_codebook(meanings, open_codebook(codebook %||% opened$reading$codebook))
+  meanings <- add_ways(meanings, opened$ways)
   info <- list(
     name = opened$name %||% data_name(name, names(columns)), file = opened$file,
     rows = NROW(opened$data), spelling = opened$spelling,
@@ -38,7 +39,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   told <- list(verb = "open", odd = odd_in_words(known$odd, opened$data), ways = opened$shown,
-    asked = opened$asked)
+    asked = opened$asked, mixed = opened$reading$mixed)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), row_count(book)))
   # rlang takes longer to load than most files to open
   if (missing(id)) return(book)

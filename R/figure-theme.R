@@ -15,12 +15,6 @@ scale_tones <- function(n) {
 
 need_figures <- function() need_package("ggplot2", "figures")
 
-need_package <- function(package, what) {
-  if (!requireNamespace(package, quietly = TRUE)) {
-    fail("package-needed", package = package, what = what)
-  }
-}
-
 # Put together once and kept.
 figure_theme <- function() {
   if (is.null(made_once$theme)) made_once$theme <- new_theme()

@@ -1,11 +1,21 @@
 #' Read and write codebook files
 #'
-#' The codebook file is an open standard: a Data Package (version 2) descriptor
-#' with a Table Schema, in JSON. Used are `title` (label), `description` (note),
-#' `categories`, `categoriesOrdered`, `missingValues` and
+#' Three kinds of file are read. What a file says beyond what a variable can mean here is told.
+#'
+#' A Data Package (version 2) descriptor with a Table Schema, in JSON. Used are `title` (label),
+#' `description` (note), `categories`, `categoriesOrdered`, `missingValues` and
 #' `constraints`; what the standard has no word for is in the extra properties
 #' `level`, `high`, `low`, `unit`, `askedIf`, `read` and `derivedFrom`. `decimalChar`, `groupChar`
 #' and the `format` of dates say how texts are read, as `read` of [define()] does.
+#'
+#' A codebook in DDI-Codebook 2.5, in XML. Used are of each `var` its `labl`, `qstnLit` (note),
+#' `catgry` with its `missing`, `invalrng`, `valrng`, and `nature`.
+#'
+#' A table, in any format of [read_data()], with a row for each code of each variable, and columns
+#' named `variable`, `label`, `code`, `code label`, `missing`, and, where they are there, `level`,
+#' `unit`, `note`, `minimum` and `maximum`; `question`, `value`, `value label` and other words that
+#' are usual count as well. Where `variable` is empty, the row goes on with the one above. `missing`
+#' says yes, or why such an answer is missing.
 #'
 #' @param path The file.
 #' @return `read_codebook()` gives a list of meanings, named by variable, to be
@@ -16,6 +26,19 @@
 #' @export
 read_codebook <- function(path) {
   check_readable(path)
+  start <- rawToChar(Filter(function(byte) byte != 0, first_bytes(whole_path(path), 200)))
+  start <- sub("^\xef\xbb\xbf", "", start, useBytes = TRUE)
+  read <- if (grepl("^\\s*<", start, useBytes = TRUE)) read_ddi else
+    if (ending_of(path) == "json" || grepl("^\\s*[{]", start, useBytes = TRUE)) read_descriptor else
+      read_codebook_table
+  book <- read(path)
+  unused <- attr(book, "unused")
+  if (length(unused)) show_receipt(new_receipt(list(verb = "codebook", path = basename(path),
+    unused = unused), list(), length(book)))
+  structure(book, class = "codebook_file", unused = NULL)
+}
+
+read_descriptor <- function(path) {
   broken <- function(...) fail("codebook", path = path, why = paste0(...))
   parsed <- tryCatch(jsonlite::parse_json(file_text(path)), error = identity)
   if (inherits(parsed, "ableturn_error")) stop(parsed)
@@ -28,7 +51,7 @@ read_codebook <- function(path) {
   names <- unlist(names)
   twice <- names[duplicated(names)]
   if (length(twice)) broken("field ", twice[1], " stands twice")
-  structure(setNames(Map(read_field, fields, names, path), names), class = "codebook_file")
+  setNames(Map(read_field, fields, names, path), names)
 }
 
 # The fields of the first table, wherever a descriptor has them; none where it has another form.
@@ -52,18 +75,14 @@ open_codebook.codebook_file <- function(codebook) codebook
 
 read_field <- function(field, name, path) {
   get <- function(key) part_of(field, key)
-  tryCatch(
+  as_meaning(path, name,
     check_meaning(
       label = get("title"), note = get("description"), codes = read_categories(get("categories")),
       missing = read_missing(get("missingValues")), limits = read_limits(get("constraints")),
       level = get("level") %||% if (isTRUE(get("categoriesOrdered"))) "ordinal",
       high = get("high"), low = get("low"), unit = get("unit"),
       asked_if = read_asked(get("askedIf")), read = get("read") %||% read_way(get)
-    ),
-    ableturn_error = function(e) {
-      fail("codebook", path = path, why = paste0("field ", name, ": ", conditionMessage(e)))
-    }
-  )
+    ))
 }
 
 # What the standard says of how numbers and dates are typed.
@@ -120,9 +139,13 @@ read_asked <- function(text) {
 #' @rdname read_codebook
 #' @param book A turnbook.
 #' @param overwrite Replace a file that exists.
+#' @details `write_codebook()` writes a descriptor to a `.json` file, and a table as above to a
+#'   `.csv` or `.tsv` file.
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
+  check_ending(path, c("json", "csv", "tsv"), "A codebook")
+  if (ending_of(path) %in% c("csv", "tsv")) return(write_codebook_table(book, path, overwrite))
   name <- tolower(gsub("[^A-Za-z0-9._-]+", "-",
     sub("\\.[^.]*$", "", basename(info_of(book)$file %||% "survey"))))
   resource <- list(

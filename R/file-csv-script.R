@@ -22,8 +22,11 @@ csv_lines <- function(book, name) {
   )
 }
 
-# A table inside a zip file is named with it; other packed files R unpacks by itself.
+# A table inside a zip file is named with it, one of a Data Package by where it lies; other packed
+# files R unpacks by itself.
 code_file <- function(info) {
+  beside <- info$reading$file
+  if (!is.null(beside)) return(code_text(file.path(dirname(info$file), beside)))
   if (is.null(info$reading$member)) return(code_text(info$file))
   paste0("unz(", code_text(info$file), ", ", code_text(info$reading$member), ")")
 }

@@ -5,7 +5,10 @@ NULL
 separated_format <- function(name, endings, sep) {
   file_format(name, endings,
     read = function(path, stated) read_checked(path, stated),
-    write = function(columns, rows, put) write_fields(columns, rows, put, sep), spells = TRUE,
+    write = function(columns, rows, put, how) {
+      write_fields(columns, rows, put, how$separator %||% sep, how$decimal)
+    },
+    spells = TRUE, cells = TRUE,
     script = function(book, name) csv_lines(book, name), words = c("read.csv", "unz")
   )
 }
@@ -205,9 +208,9 @@ is_regular <- function(path, reading) {
 }
 
 # A stretch of rows at a time, so that each piece can be checked as it is written.
-write_fields <- function(fields, rows, put, sep) {
+write_fields <- function(fields, rows, put, sep, decimal = ".") {
   put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, sep))
-  fields <- lapply(unname(fields), field_column)
+  fields <- lapply(unname(fields), field_column, decimal = decimal)
   for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
     put(csv_bytes(fields, from, min(rows, from + 49999), sep))
   }
@@ -215,9 +218,12 @@ write_fields <- function(fields, rows, put, sep) {
 
 # Numbers are written as they are, whatever else as text; where values are few, each is put into
 # words once.
-field_column <- function(column) {
-  if (is.numeric(column) && !is.object(column)) return(as.vector(column))
-  as_text <- function(x) enc2utf8(write_field(x))
+field_column <- function(column, decimal = ".") {
+  number <- is.numeric(column) && !is.object(column)
+  if (number && (decimal == "." || is.integer(column))) return(as.vector(column))
+  as_text <- function(x) {
+    if (number) sub(".", decimal, show_number(x), fixed = TRUE) else enc2utf8(write_field(x))
+  }
   index <- if (is.atomic(column)) index_column(column, integer(), 1L)
   if (is.null(index)) return(as_text(column))
   indexed_values(index$codes, as_text(like_column(index$values, column)))

@@ -42,9 +42,9 @@ read_data <- function(path, reading = NULL) {
   columns <- lapply(self_named(names(table$ways)), function(name) {
     read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
   })
-  told <- list(verb = "open", ways = table$shown, asked = table$asked)
-  if (length(columns) || length(table$asked)) show_receipt(new_receipt(told, list(),
-    length(table$data[[1]])))
+  told <- list(verb = "open", ways = table$shown, asked = table$asked,
+    mixed = attr(table$data, "reading")$mixed)
+  if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), length(table$data[[1]])))
   table$data[names(columns)] <- columns
   table$data
 }
@@ -54,7 +54,10 @@ read_data <- function(path, reading = NULL) {
 # read in some way.
 read_settled <- function(path, stated) {
   check_readable(path)
-  data <- format_of(path)$read(path, stated)
+  format <- format_to_read(path)
+  data <- read_steady(path, function() format$read(path, stated))
+  if (is.null(attr(data, "reading")$format)) attr(data, "reading")$format <- format$name
+  if (format$typed) stated$columns <- stated$columns %||% character()
   spelling <- attr(data, "spelling")
   texts <- function(name) spelled_in_file(data[[name]], spelling[[name]])
   comma_file <- identical(attr(data, "reading")$sep, ";")
@@ -66,6 +69,15 @@ read_settled <- function(path, stated) {
   settled$asked <- Map(function(ways, name) list(ways = ways, example = example_of(texts(name))),
     settled$asked, names(settled$asked))
   settled
+}
+
+# The file must be the same before and after.
+read_steady <- function(path, read) {
+  state <- function() file.info(whole_path(path))[c("size", "mtime")]
+  before <- state()
+  data <- read()
+  if (!identical(before, state())) fail("file-changed", path = path)
+  data
 }
 
 # A text of a column that shows how its texts are typed: the longest of the first ones.
@@ -148,6 +160,10 @@ word_errors(list(
   "field-unknown" = c(
     "A turn of kind {verb} holds `{field}`, which a turn sheet cannot hold. Nothing was saved.",
     "This is a fault of the package: please report it."),
+  "writing-unused" = c("`separator` and `decimal` say nothing about a file such as {path}.",
+    "Leave them out, or write a .csv file."),
+  "writing-clash" = c("{sign} cannot both part the fields and be the decimal mark.",
+    "Write separator = \";\", decimal = \",\"."),
   "rename-form" = c("`rename` must be names for columns, not {got}.",
     "Write rename = c(st_2 = \"st_2_r\")."),
   "rename-what" = c("{name} is to be renamed, but is no derived column among those to write.",
@@ -183,7 +199,8 @@ word_errors(list(
   "sheet-rename-taken" = c("The data have a column {name} already.",
     "Leave it out of `rename`, or out of the data."),
   "codebook" = c("The codebook {path} cannot be used: {why}.",
-    "It must be a Data Package descriptor in JSON with a Table Schema.")
+    paste("It must be a Data Package descriptor in JSON, a DDI codebook in XML, or a table with",
+      "columns variable, label, code, code label, missing."))
 ), unread = TRUE)
 
 # Files that the layers below ask for by their names.

@@ -9,17 +9,6 @@ laid_bare <- function(path, stated) {
   without_top(source, stated$skip)
 }
 
-first_bytes <- function(at, n) {
-  con <- file(at, "rb", raw = TRUE)
-  on.exit(close(con))
-  readBin(con, "raw", n)
-}
-
-begins_with <- function(bytes, ...) {
-  start <- as.raw(c(...))
-  length(bytes) >= length(start) && all(bytes[seq_along(start)] == start)
-}
-
 packing_of <- function(at) {
   start <- first_bytes(at, 6)
   if (begins_with(start, 0x1f, 0x8b)) return("gzip")
@@ -58,8 +47,10 @@ member_of_zip <- function(source, table) {
 
 # At most 300 times what is packed, or 100 MB: a file that grows beyond that was made to fill the
 # disk.
+most_unpacked <- function(at) max(1e8, 300 * file.size(at))
+
 copied_from <- function(con, source) {
-  most <- max(1e8, 300 * file.size(source$at))
+  most <- most_unpacked(source$at)
   to <- temporary_copy()
   out <- file(to, "wb")
   on.exit(close(out))
@@ -74,7 +65,18 @@ copied_from <- function(con, source) {
     writeBin(piece, out)
   }
   if (!size) fail("file-empty", path = source$path)
+  if (source$packed == "gzip" && size %% 2^32 != size_told(source$at)) {
+    fail("file-packed-broken", path = source$path)
+  }
   to
+}
+
+# The last four bytes of a gzip file tell how much it holds; R does not look whether all is there.
+size_told <- function(at) {
+  con <- file(at, "rb", raw = TRUE)
+  on.exit(close(con))
+  seek(con, file.size(at) - 4)
+  sum(as.integer(readBin(con, "raw", 4)) * 256^(0:3))
 }
 
 # Copies are taken away when the session ends, as a book may be opened from one again.

@@ -75,7 +75,7 @@ is_certain <- function(met, way) {
   mark <- c("decimal comma" = ",", "decimal point" = ".")[[way]]
   parted <- met[grepl(mark, met, fixed = TRUE)]
   if (!length(parted)) return(any(grepl("%", met, fixed = TRUE)))
-  ticks <- grepl("^[0-9]{1,2},[0-9]{1,2}$", parted)
+  ticks <- grepl("^[1-9][0-9]?,[1-9][0-9]?$", parted)
   if (!all(ticks)) return(TRUE)
   sides <- vapply(strsplit(parted, ",", fixed = TRUE), as.integer, c(1L, 1L))
   any(sides[1, ] >= sides[2, ])

@@ -5,7 +5,10 @@
 #' or not at all.
 #'
 #' @param book A turnbook.
-#' @param path The file to write, ending in `.csv`, or in `.tsv` for tabs between the fields.
+#' @param path The file to write, whose ending says how: `.csv`; `.tsv`, with tabs between the
+#'   fields; `.xlsx`, a spreadsheet with a sheet of the data and one of the codebook (by the package
+#'   writexl); `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`, a record in JSON on
+#'   each line.
 #' @param columns The columns, a tidyselect selection; left out, all of them.
 #' @param values `"codes"`, or `"labels"` to write value labels.
 #' @param missing `"codes"` writes the originals' declared missing codes as they
@@ -19,6 +22,9 @@
 #'   are, since the file must give the data back unchanged to whoever reads it, and tells how many
 #'   there are and where. `"mark"` puts an apostrophe before each, names of columns as well: for a
 #'   file that goes into a spreadsheet.
+#'   Other formats hold texts as texts, which no spreadsheet runs.
+#' @param separator,decimal For `.csv`: what stands between the fields, `","`, `";"`, a tab or
+#'   `"|"`, and the decimal mark, `"."` or `","`.
 #' @param overwrite Replace a file that exists.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
@@ -28,7 +34,8 @@
 #' write_data(book, tempfile(fileext = ".csv"), columns = c(person, age))
 #' @export
 write_data <- function(book, path, columns = NULL, ..., values = "codes", missing = "codes",
-                       rename = NULL, formulas = "keep", overwrite = FALSE) {
+                       rename = NULL, formulas = "keep", separator = NULL, decimal = ".",
+                       overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
   format <- format_to_write(path)
@@ -36,15 +43,29 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
+  how <- check_writing(format, path, separator, decimal)
+  how$codebook <- function() codebook_rows(book, renamed)
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
-    spells = format$spells)
+    spells = format$spells && decimal == ".")
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
-  fields <- settled_formulas(fields, texts, formulas, row_count(book))
-  write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put))
+  if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
+  write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
+}
+
+# How a table with separators is to be written; other formats have none.
+check_writing <- function(format, path, separator, decimal) {
+  check_choice(decimal, "decimal", c(".", ","))
+  if (!is.null(separator)) check_choice(separator, "separator", separators_known)
+  if (!format$cells && (!is.null(separator) || decimal != ".")) {
+    fail("writing-unused", path = basename(path))
+  }
+  used <- separator %||% if (ending_of(path) == "tsv") "\t" else ","
+  if (used == decimal) fail("writing-clash", sign = decimal)
+  list(separator = separator, decimal = decimal)
 }
 
 # The columns by the names they get in the file. A source gives way to what was made from it.

@@ -66,8 +66,15 @@ script_heading <- function(book) {
   c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ",
       if (is.null(info$file)) "a data frame" else basename(info$file), " (", info$rows, " rows)."),
-    remark("Plain R: no package is needed. The original columns are not changed.")
+    remark(packages_in_words(info), " The original columns are not changed.")
   )
+}
+
+packages_in_words <- function(info) {
+  words <- if (!is.null(info$file)) formats[[info$reading$format]]$words
+  used <- unique(sub("::.*", "", grep("::", words, fixed = TRUE, value = TRUE)))
+  if (length(used)) paste0("Plain R, but for the package ", used, ", which reads the file.") else
+    "Plain R: no package is needed."
 }
 
 counted_text <- function(n, one) paste0(n, " ", one, if (n != 1) "s")

@@ -7,7 +7,7 @@ data_lines <- function(book, name) {
     return(c(remark("The data: a data frame named ", name, "."),
       paste0("stopifnot(is.data.frame(", name, "))")))
   }
-  script <- format_of(info$file)$script
+  script <- formats[[info$reading$format]]$script
   if (is.null(script)) {
     fail("script-cannot-read", file = info$file, why = "there is no way to read this format in it")
   }

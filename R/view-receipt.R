@@ -25,6 +25,7 @@ step_receipts <- list(
   rename = function(receipt) rename_lines(receipt$turn),
   drop = function(receipt) title_line("Dropped: ", name_list(receipt$turn$makes)),
   write = function(receipt) left_out_lines(receipt$turn),
+  codebook = function(receipt) unused_lines(receipt$turn),
   open = function(receipt) open_lines(receipt$turn),
   formulas = function(receipt) formula_cell_lines(receipt$turn),
   aside = function(receipt) aside_lines(receipt$turn),

@@ -1,0 +1,115 @@
+#' @include base-files.R
+NULL
+
+# Formats whose columns have types of their own, read by a library: R's own, Parquet, JSON.
+
+file_format("rds", "rds", typed = TRUE,
+  read = function(path, stated) {
+    refuse_unused(stated, character(), path)
+    framed(by_library(path, readRDS(whole_path(path))), path)
+  },
+  script = function(book, name) {
+    paste0(name, " <- as.data.frame(readRDS(", code_file(info_of(book)), "))")
+  },
+  write = function(columns, rows, put, how) {
+    put_by_library(put, function(path) saveRDS(frame_of(columns, rows), path))
+  },
+  words = c("readRDS", "as.data.frame")
+)
+
+file_format("parquet", "parquet", typed = TRUE,
+  is = function(start) begins_with(start, 0x50, 0x41, 0x52, 0x31),
+  read = function(path, stated) {
+    refuse_unused(stated, character(), path)
+    need_package("nanoparquet", "Parquet files")
+    framed(by_library(path, nanoparquet::read_parquet(whole_path(path))), path)
+  },
+  script = function(book, name) {
+    paste0(name, " <- as.data.frame(nanoparquet::read_parquet(", code_file(info_of(book)),
+      "))")
+  },
+  write = function(columns, rows, put, how) {
+    need_package("nanoparquet", "Parquet files")
+    put_by_library(put, function(path) nanoparquet::write_parquet(frame_of(columns, rows), path))
+  },
+  words = c("nanoparquet::read_parquet", "as.data.frame")
+)
+
+file_format("json", "json", typed = TRUE,
+  read = function(path, stated) {
+    refuse_unused(stated, character(), path)
+    framed(by_library(path, jsonlite::parse_json(file_text(path), simplifyVector = TRUE)), path)
+  },
+  script = function(book, name) {
+    paste0(name, " <- jsonlite::fromJSON(file(", code_file(info_of(book)), "))")
+  },
+  words = c("jsonlite::fromJSON", "file")
+)
+
+# A record on each line.
+file_format("json lines", c("jsonl", "ndjson"), typed = TRUE,
+  read = function(path, stated) {
+    refuse_unused(stated, character(), path)
+    lines <- textConnection(file_lines(path), encoding = "UTF-8")
+    on.exit(close(lines))
+    framed(by_library(path, jsonlite::stream_in(lines, verbose = FALSE)), path)
+  },
+  script = function(book, name) {
+    paste0(name, " <- jsonlite::stream_in(file(", code_file(info_of(book)),
+      "), verbose = FALSE)")
+  },
+  write = function(columns, rows, put, how) {
+    put_by_library(put, function(path) {
+      to <- file(path, "wb")
+      on.exit(close(to))
+      jsonlite::stream_out(frame_of(columns, rows), to, verbose = FALSE, digits = NA, na = "null")
+    })
+  },
+  words = c("jsonlite::stream_in", "file")
+)
+
+frame_of <- function(columns, rows) {
+  structure(columns, class = "data.frame", row.names = .set_row_names(rows))
+}
+
+# A library writes a file of its own, whose bytes are put.
+put_by_library <- function(put, write) {
+  path <- tempfile("ableturn-")
+  on.exit(unlink(path))
+  write(path)
+  from <- file(path, "rb", raw = TRUE)
+  on.exit(close(from), add = TRUE, after = FALSE)
+  while (length(piece <- readBin(from, "raw", 2^24))) put(piece)
+}
+
+# What a library says of a file that it cannot read, as an error of ours.
+by_library <- function(path, code) {
+  tryCatch(
+    withCallingHandlers(code, warning = function(w) tryInvokeRestart("muffleWarning")),
+    ableturn_error = function(e) stop(e),
+    error = function(e) {
+      fail("file-unreadable", path = path, why = first_sentence(conditionMessage(e)))
+    }
+  )
+}
+
+first_sentence <- function(text) {
+  text <- gsub("[[:space:]]+", " ", for_terminal(text)[1])
+  sub("[.]$", "", substr(text, 1, 160))
+}
+
+# A plain data frame of what was read.
+framed <- function(x, path, reading = list()) {
+  if (!is.data.frame(x)) fail("file-no-table", path = path, got = describe_type(x))
+  data <- as.list(x)
+  structure(data, class = "data.frame", row.names = .set_row_names(NROW(x)), reading = reading)
+}
+
+word_errors(list(
+  "file-unreadable" = c("{path} cannot be read: {why}.",
+    "It may be cut short, or be another kind of file than its ending says."),
+  "file-no-table" = c("{path} holds {got} and no table.",
+    "It must hold rows with the same columns: a data frame, or records with the same names."),
+  "file-changed" = c("{path} was changed while it was read. Nothing was opened.",
+    "Open it again when whoever writes it is done.")
+), unread = TRUE)

@@ -1,0 +1,96 @@
+#' @include base-files.R
+NULL
+
+# A Data Package (version 2, https://datapackage.org): a descriptor beside its files, or with them
+# in a zip file. One of its resources is the table; what its schema says is the codebook.
+
+file_format("data package", character(), typed = TRUE,
+  is = function(start, at) {
+    is_zip_with(start, at, "datapackage.json") ||
+      (basename(at) == "datapackage.json" && begins_with(start, 0x7b))
+  },
+  read = function(path, stated) read_package_table(path, stated)
+)
+
+read_package_table <- function(path, stated) {
+  zipped <- identical(packing_of(whole_path(path)), "zip")
+  folder <- if (zipped) unpacked_folder(whole_path(path), path) else dirname(whole_path(path))
+  parsed <- tryCatch(jsonlite::parse_json(file_text(file.path(folder, "datapackage.json"))),
+    error = function(e) broken_package(path, "its descriptor is not valid JSON"))
+  resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
+  at <- file_beside(resource$path, folder, "file-outside", path)
+  check_readable(at)
+  format <- format_to_read(at)
+  stated$table <- NULL
+  if (!format$typed) stated <- with_dialect(stated, resource)
+  data <- format$read(at, stated)
+  fields <- codebook_fields(list(resources = list(resource)))
+  reading <- attr(data, "reading")
+  reading$format <- format$name
+  reading[[if (zipped) "member" else "file"]] <- resource$path
+  reading$codebook <- if (length(fields)) meanings_of_fields(fields, resource, path)
+  attr(data, "reading") <- reading
+  data
+}
+
+broken_package <- function(path, ...) fail("package-broken", path = path, why = paste0(...))
+
+resource_to_read <- function(resources, table, path) {
+  broken <- function(...) broken_package(path, ...)
+  if (!is.list(resources) || !length(resources)) broken("it names no resources")
+  names <- vapply(resources, function(r) as.character(part_of(r, "name") %||% "")[1], "")
+  if (is.null(table) && length(resources) > 1) fail("which-table", path = path, known = names)
+  if (!is.null(table) && !table %in% names) fail("no-such-table", path = path, table = table,
+    known = names, hint = near_hint(table, names))
+  resource <- resources[[if (is.null(table)) 1 else match(table, names)]]
+  files <- unlist(part_of(resource, "path"))
+  if (!is.character(files) || length(files) != 1) {
+    broken("the resource ", names[1], " is not in one file of its own")
+  }
+  if (grepl("^[a-z]+://", files)) {
+    broken("its data are elsewhere (", files, "), and nothing is fetched")
+  }
+  resource$path <- files
+  resource
+}
+
+# What the descriptor says of how the file is typed, where nothing else was stated.
+with_dialect <- function(stated, resource) {
+  separator <- part_of(part_of(resource, "dialect"), "delimiter")
+  if (is.null(stated$separator) && is_one(separator, is.character)) {
+    stated$separator <- check_choice(separator, "separator", separators_known)
+  }
+  if (is.null(stated$blank)) {
+    blank <- Filter(is.character, as.list(part_of(part_of(resource, "schema"), "missingValues")))
+    stated$blank <- setdiff(unlist(blank), "") %||% character()
+    if (!length(stated$blank)) stated$blank <- NULL
+  }
+  stated
+}
+
+meanings_of_fields <- function(fields, resource, path) {
+  common <- part_of(part_of(resource, "schema"), "missingValues")
+  labelled <- Filter(is.list, as.list(common))
+  names <- vapply(fields, function(field) as.character(part_of(field, "name") %||% "")[1], "")
+  structure(setNames(Map(function(field, name) {
+    if (is.null(part_of(field, "missingValues"))) field$missingValues <- labelled
+    read_field(field, name, path)
+  }, fields, names), names), class = "codebook_file")
+}
+
+# The files of a zip file in a temporary folder; none may lie outside of it.
+unpacked_folder <- function(at, path) {
+  refuse_bomb(at, path)
+  inside <- utils::unzip(at, list = TRUE)$Name
+  outside <- grepl("^(/|~|[A-Za-z]:)|(^|[/\\\\])[.][.]([/\\\\]|$)", inside)
+  if (any(outside)) fail("file-outside", name = inside[outside][1], path = path)
+  folder <- tempfile("ableturn-")
+  dir.create(folder)
+  by_library(path, utils::unzip(at, exdir = folder))
+  folder
+}
+
+word_errors(list(
+  "package-broken" = c("{path} is no Data Package that can be opened: {why}.",
+    "Open the table itself, or see what its descriptor, datapackage.json, says.")
+), unread = TRUE)

@@ -1,0 +1,159 @@
+#' @include base-files.R
+NULL
+
+# Spreadsheets: Office Open XML. One sheet is a table, whose names stand in its first row or where
+# it was said.
+file_format("spreadsheet", "xlsx",
+  is = function(start, at) is_zip_with(start, at, "xl/workbook.xml"),
+  read = function(path, stated) read_spreadsheet(path, stated),
+  script = function(book, name) spreadsheet_lines(book, name),
+  write = function(columns, rows, put, how) {
+    need_package("writexl", "writing spreadsheets")
+    refuse_too_long(columns, rows)
+    sheets <- list(data = frame_of(columns, rows), codebook = how$codebook())
+    put_by_library(put, function(path) writexl::write_xlsx(sheets, path))
+  },
+  words = c("readxl::read_excel", "readxl::cell_limits", "as.data.frame", "c", "as.Date")
+)
+
+is_zip_with <- function(start, at, member) {
+  begins_with(start, 0x50, 0x4b, 3, 4) &&
+    member %in% tryCatch(utils::unzip(at, list = TRUE)$Name, error = function(e) NULL,
+      warning = function(w) NULL)
+}
+
+# Cells are what they are in the sheet: numbers, texts, truth values, dates. A column of which some
+# cells are texts is text; where most are numbers, it is told which are not.
+read_spreadsheet <- function(path, stated) {
+  refuse_unused(stated, c("table", "range", "skip"), path)
+  need_package("readxl", "spreadsheets")
+  at <- whole_path(path)
+  if (is.null(packing_of(at))) fail("spreadsheet-locked", path = path)
+  refuse_bomb(at, path)
+  sheet <- sheet_to_read(by_library(path, readxl::excel_sheets(at)), stated$table, path)
+  top <- top_left(stated)
+  cells <- by_library(path, readxl::read_excel(at, sheet = sheet, range = stated$range %||%
+    readxl::cell_limits(c(top[1], 1), c(NA, NA)), guess_max = 1048576, trim_ws = FALSE,
+  .name_repair = "minimal", progress = FALSE))
+  empty <- vapply(cells, function(x) all(is.na(x)), NA) & !nzchar(names(cells))
+  kept <- which(!empty)
+  refuse_empty_header(names(cells), kept, top, path, sheet)
+  data <- lapply(cells[kept], cells_as_dates)
+  reading <- list(sheet = sheet, range = stated$range, top = top, kept = if (any(empty)) kept,
+    dates = names(data)[vapply(data, inherits, NA, "Date")],
+    mixed = mixed_cells(data, kept, top))
+  framed(structure(data, class = "data.frame", row.names = .set_row_names(nrow(cells))), path,
+    reading)
+}
+
+# Row and column of the first cell.
+top_left <- function(stated) {
+  if (is.null(stated$range)) return(c(1 + (stated$skip %||% 0), 1))
+  first <- sub(":.*", "", stated$range)
+  c(as.integer(gsub("[^0-9]", "", first)), column_number(gsub("[^A-Za-z]", "", first)))
+}
+
+column_number <- function(letters) {
+  places <- utf8ToInt(toupper(letters)) - 64
+  sum(places * 26^(rev(seq_along(places)) - 1))
+}
+
+column_letters <- function(number) {
+  out <- ""
+  while (number > 0) {
+    out <- paste0(LETTERS[(number - 1) %% 26 + 1], out)
+    number <- (number - 1) %/% 26
+  }
+  out
+}
+
+sheet_to_read <- function(sheets, table, path) {
+  if (is.null(table) && length(sheets) == 1) return(sheets)
+  if (is.null(table)) fail("which-sheet", path = path, known = sheets)
+  if (!table %in% sheets) {
+    fail("no-such-table", path = path, table = table, known = sheets,
+      hint = near_hint(table, sheets))
+  }
+  table
+}
+
+refuse_empty_header <- function(names, kept, top, path, sheet) {
+  if (!length(kept)) fail("sheet-empty", path = path, sheet = sheet)
+  unnamed <- kept[!nzchar(names[kept])]
+  if (length(unnamed)) {
+    fail("header-empty", path = path, cell = cell_name(top[1], top[2] + unnamed[1] - 1))
+  }
+}
+
+cell_name <- function(row, column) paste0(column_letters(column), row)
+
+# Days, where no cell has a time.
+cells_as_dates <- function(x) {
+  if (!inherits(x, "POSIXct")) return(x)
+  seconds <- unclass(x)[!is.na(x)]
+  if (length(seconds) && all(seconds %% 86400 == 0)) as.Date(x) else x
+}
+
+# By column of texts that are numbers for the most part: the cells of the others, and their texts.
+mixed_cells <- function(data, kept, top) {
+  found <- Map(function(x, place) {
+    if (!is.character(x)) return(NULL)
+    number <- grepl(plain_number, x)
+    odd <- which(!number & !is.na(x))
+    if (!length(odd) || sum(number) < length(odd)) return(NULL)
+    list(cells = vapply(top[1] + odd, cell_name, "", column = top[2] + place - 1), texts = x[odd])
+  }, data, kept)
+  compact(found)
+}
+
+# A sheet holds no more rows or columns, and no longer text.
+refuse_too_long <- function(columns, rows) {
+  texts <- vapply(columns, function(x) is.character(x) && any(nchar(x) > 32767, na.rm = TRUE), NA)
+  if (rows > 1048575 || length(columns) > 16384 || any(texts)) fail("sheet-too-long")
+}
+
+# The sizes that the file itself tells of its parts.
+refuse_bomb <- function(at, path) {
+  parts <- tryCatch(utils::unzip(at, list = TRUE), error = function(e) NULL,
+    warning = function(w) NULL)
+  if (is.null(parts)) fail("file-packed-broken", path = path)
+  most <- most_unpacked(at)
+  if (sum(parts$Length) > most) {
+    fail("file-bomb", path = path, size = grouped(round(most / 1e6)))
+  }
+}
+
+spreadsheet_lines <- function(book, name) {
+  info <- info_of(book)
+  reading <- info$reading
+  range <- if (!is.null(reading$range)) code_text(reading$range) else
+    paste0("readxl::cell_limits(c(", reading$top[1], ", 1), c(NA, NA))")
+  dates <- intersect(reading$dates, originals_in_script(book))
+  x <- code_column(name, dates)
+  c(
+    paste0(name, " <- as.data.frame(readxl::read_excel(", code_file(info), ","),
+    paste0("  sheet = ", code_text(reading$sheet), ", range = ", range, ","),
+    paste0("  guess_max = 1048576, trim_ws = FALSE, .name_repair = ", code_text("minimal"), "))"),
+    if (!is.null(reading$kept)) paste0(name, " <- ", name, "[c(",
+      paste(reading$kept, collapse = ", "), ")]"),
+    if (length(dates)) paste0(x, " <- as.Date(", x, ")")
+  )
+}
+
+word_errors(list(
+  "sheet-too-long" = c(
+    "A spreadsheet holds 1,048,575 rows below the names, 16,384 columns, 32,767 letters a cell.",
+    "Write a .parquet or .csv file, or fewer columns: columns = ...")
+))
+
+word_errors(list(
+  "spreadsheet-locked" = c("{path} is no spreadsheet in Office Open XML.",
+    "It may be locked by a password, or of an older kind: save it anew as .xlsx, or as CSV."),
+  "which-sheet" = c("{path} has the sheets {known}, so that it is not clear which to open.",
+    "Say which: reading = list(table = \"Answers\")."),
+  "sheet-empty" = c("The sheet {sheet} of {path} holds no table.",
+    "Say where it stands: reading = list(table = , range = \"B3:H200\")."),
+  "header-empty" = c("{path}: the cell {cell} should name a column and is empty.",
+    paste("Where a heading is merged over several columns, give each its name; where the names",
+      "stand further down, say so: reading = list(skip = 2), or range = \"B3:H200\"."))
+), unread = TRUE)

@@ -1,0 +1,56 @@
+# What is told when a file or a codebook is opened.
+
+# How columns of a file are read that are typed in a way of their own, those that are not, and what
+# no book can hold.
+open_lines <- function(turn) {
+  c(way_lines(turn$ways), unsettled_lines(turn$asked), mixed_lines(turn$mixed),
+    odd_lines(turn$odd))
+}
+
+way_lines <- function(shown, indent = 0) {
+  if (!length(shown)) return(NULL)
+  ways <- vapply(shown, `[[`, "", "way")
+  told <- vapply(unique(ways), function(way) {
+    of_way <- names(ways)[ways == way]
+    paste0(way, ": ", name_list(of_way), " (", quote_text(shown[[of_way[1]]]$example), ")")
+  }, "")
+  folded("Read by ", paste(told, collapse = "; "), ".", indent = indent)
+}
+
+unsettled_lines <- function(asked) {
+  if (!length(asked)) return(NULL)
+  alike <- vapply(asked, function(told) paste(told$ways, collapse = " or "), "")
+  unlist(lapply(split(names(asked), alike), function(names) {
+    name <- names[1]
+    ways <- asked[[name]]$ways
+    may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
+      paste0("a number (", ways, ") or something else")
+    call <- paste0("reading = list(columns = c(", quote_name(name), " = ",
+      paste(quote_text(ways), collapse = " or "), "))")
+    c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
+      " stays text: ", quote_text(asked[[name]]$example), " may be ", may_be,
+    ". If it is to be read, say how:", indent = 0)), paste0("    ", show_controls(call)))
+  }))
+}
+
+# What a codebook says that no variable here can mean.
+unused_lines <- function(turn) {
+  warned(folded(glyph("!"), " Not used of ", turn$path, ": ",
+    name_list(turn$unused, 8), ".", indent = 0))
+}
+
+# Cells of a spreadsheet that hold text in a column of numbers.
+mixed_lines <- function(mixed) {
+  unlist(lapply(names(mixed), function(name) {
+    cells <- paste0(mixed[[name]]$cells, " ", quote_text(shorten(mixed[[name]]$texts, 20)))
+    warned(folded(glyph("!"), " ", name, " holds text among its numbers, so all of it is text: ",
+      name_list(cells, 5), ".", indent = 0))
+  }))
+}
+
+odd_lines <- function(odd) {
+  if (length(odd)) warned(folded(glyph("!"),
+    " Left out, as they hold something other than numbers, text, dates or truth values: ",
+    paste(odd, collapse = ", "), ". Turn them into plain columns first if you need them.",
+    indent = 0))
+}
