@@ -1,6 +1,7 @@
 # What each command does.
 cli_look <- function(given) {
-  book <- turnbook(given$args[1], codebook = given$options$codebook)
+  book <- turnbook(given$args[1], codebook = given$options$codebook,
+    reading = cli_reading(given$options$reading))
   subjects <- lapply(given$args[-1], cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
@@ -34,7 +35,8 @@ cli_run <- function(given) {
     return(cli_wrong("Write --rename age=AGE_YRS,sex=GENDER.", NULL))
   }
   book <- apply_turns(options$data, given$args, codebook = options$codebook,
-    learned = options$learned %||% "recorded", rename = renamed, skip = isTRUE(options$skip))
+    learned = options$learned %||% "recorded", rename = renamed, skip = isTRUE(options$skip),
+    reading = cli_reading(options$reading))
   write_data(book, options$out, overwrite = options$overwrite)
   cli_write(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ",
     length(names(book)), " columns."))
@@ -82,7 +84,17 @@ cli_prove <- function(given) {
 cli_replay <- function(given) {
   withr::local_options(ableturn.quiet = TRUE)
   data <- given$options$data %||% sheet_data_file(given$args)
-  apply_turns(data, given$args, codebook = given$options$codebook)
+  apply_turns(data, given$args, codebook = given$options$codebook,
+    reading = cli_reading(given$options$reading))
+}
+
+# How a file is read, typed as the entries of a mapping in a sheet.
+cli_reading <- function(text) {
+  if (is.null(text)) return(NULL)
+  stated <- parse_yaml(paste0("{", gsub("^\\s*[{]|[}]\\s*$", "", text), "}"),
+    function(why) fail("reading-text", text = text))
+  if (!is.list(stated) || !is_named(stated)) fail("reading-text", text = text)
+  check_stated_reading(lapply(stated, unlist))
 }
 
 # The data that a sheet names lie in its folder.

@@ -8,7 +8,9 @@ cli_takes <- function(value, help) list(list(value = value, help = help))
 cli_switch <- function(help) list(list(value = NULL, help = help))
 
 codebook_option <- c(codebook = cli_takes("FILE",
-  "what the variables mean (a Data Package descriptor)"))
+  "what the variables mean: a table of codes, DDI, or a Data Package"))
+reading_option <- c(reading = cli_takes("HOW",
+  "how the file is read, as in a sheet: \"table: Answers, decimal: ','\""))
 data_option <- c(data = cli_takes("FILE", "the data, if not those on the sheet"))
 format_option <- c(format = cli_takes("FORM", "text (left out), tsv or json"))
 overwrite_option <- c(overwrite = cli_switch("replace the file if it exists"))
@@ -18,17 +20,20 @@ cli_commands <- list(
     run = cli_look, least = 1, most = Inf, wants = "a data file",
     help = c("ableturn look FILE [VAR ...]",
       "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
-    options = c(codebook_option, by = cli_takes("VAR", "groups to show apart"),
+    options = c(codebook_option, reading_option,
+      by = cli_takes("VAR", "groups to show apart"),
       weight = cli_takes("VAR", "a weight for each row"),
       format_option)
   ),
   run = list(
     run = cli_run, least = 1, most = 1, wants = "a turn sheet", needs = c("data", "out"),
     help = c("ableturn run SHEET --data FILE --out FILE",
-      "Makes the variables of a turn sheet on these data and writes all columns as CSV."),
+      "Makes the variables of a turn sheet on these data and writes all columns."),
     options = c(
-      data = cli_takes("FILE", "the data"), out = cli_takes("FILE", "the CSV file to write"),
-      codebook_option, learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
+      data = cli_takes("FILE", "the data"), out = cli_takes("FILE",
+        "the file to write: .csv, .tsv, .xlsx, .parquet, .rds or .jsonl"),
+      codebook_option, reading_option,
+      learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
       rename = cli_takes("PAIRS",
         "columns that have other names in these data: age=AGE_YRS,sex=GENDER"),
       skip = cli_switch("where columns are lacking, make what can be made and list what could not"),
@@ -44,7 +49,7 @@ cli_commands <- list(
       dialect = cli_takes("NAME", paste0(dialect_names(), " (",
         vapply(dialect_names(), function(name) {
           dialects[[name]]$title
-        }, ""), ")", collapse = " or ")), data_option,
+        }, ""), ")", collapse = " or ")), data_option, reading_option,
       out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option,
       overwrite_option
     )
@@ -53,20 +58,20 @@ cli_commands <- list(
     run = cli_prove, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn prove SHEET",
       "Runs the scripts in fresh processes and compares every derived column."),
-    options = c(data_option, codebook_option)
+    options = c(data_option, reading_option, codebook_option)
   ),
   findings = list(
     run = cli_findings, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn findings SHEET",
       "What looks wrong with the variables of a turn sheet, and what to do about each."),
-    options = c(data_option, codebook_option, format_option,
+    options = c(data_option, reading_option, codebook_option, format_option,
       strict = cli_switch("end with 1 if findings are open that nobody accepted"))
   ),
   lineage = list(
     run = cli_lineage, least = 1, most = Inf, wants = "a turn sheet",
     help = c("ableturn lineage SHEET [VAR ...]",
       "Where the derived variables of a turn sheet come from, down to the originals."),
-    options = c(data_option, codebook_option, format_option)
+    options = c(data_option, reading_option, codebook_option, format_option)
   ),
   report = list(
     run = cli_report, least = 1, most = 1, wants = "a turn sheet", needs = "out",

@@ -149,8 +149,10 @@ word_errors(list(
     "If you trust it, unpack it with another program and open what is inside."),
   "no-such-table" = c("{path} holds no {table}.{hint}", "It holds {known}."),
   "which-table" = c("{path} holds {known}, so that it is not clear what to open.",
-    "Say which: reading = list(table = \"wave1.csv\")."),
+    "Say which: reading = list(table = \"wave1.csv\").",
+    sheet = "Say which: --reading \"table: wave1.csv\"."),
   "not-wide" = c("The file is not written in UTF-16.", "Leave `encoding` out: it is found out."),
   "skip-all" = c("{path} has fewer lines than are to be skipped ({lines}).",
-    "Write how many lines stand above the line of names: reading = list(skip = 2).")
+    "Write how many lines stand above the line of names: reading = list(skip = 2).",
+    sheet = "Write how many lines stand above the line of names: --reading \"skip: 2\".")
 ), unread = TRUE)

@@ -65,6 +65,8 @@ word_errors(list(
   "bad-reading-columns" = c(
     "`columns` in `reading` must name a way to read each column, not {got}.",
     "Write reading = list(columns = c(cost = \"decimal comma\"))."),
+  "reading-text" = c("--reading {text} does not say how a file is read.",
+    "Write --reading \"decimal: ',', dates: day first\"."),
   "bad-range" = c("`range` must name the first and the last cell of the table, not {range}.",
     "Write reading = list(range = \"B3:H200\")."),
   "reading-unused" = c("{key} of `reading` says nothing about a file such as {path}.",

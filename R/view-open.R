@@ -25,8 +25,10 @@ unsettled_lines <- function(asked) {
     ways <- asked[[name]]$ways
     may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
       paste0("a number (", ways, ") or something else")
-    call <- paste0("reading = list(columns = c(", quote_name(name), " = ",
-      paste(quote_text(ways), collapse = " or "), "))")
+    said <- paste(quote_text(ways), collapse = " or ")
+    call <- in_door_words(
+      paste0("reading = list(columns = c(", quote_name(name), " = ", said, "))"),
+      paste0("--reading 'columns: {", name, ": ", said, "}'"))
     c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
       " stays text: ", quote_text(asked[[name]]$example), " may be ", may_be,
     ". If it is to be read, say how:", indent = 0)), paste0("    ", show_controls(call)))

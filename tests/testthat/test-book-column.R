@@ -145,5 +145,5 @@ test_that("NA is judged column by column, and what a newcomer writes first is an
   refused(turn_dummy(data, age), "dummy-many")
   refused(turn_bin(data, d, groups = 2), "bin-date")
   refused(report(turnbook(data), "x.pdf"), "file-ending")
-  refused(write_data(turnbook(data), "x.xlsx"), "file-ending")
+  refused(write_data(turnbook(data), "x.pdf"), "file-ending")
 })

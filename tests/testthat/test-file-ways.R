@@ -78,7 +78,8 @@ test_that("what is said of the reading is checked", {
     list(list(range = "B:C"), "bad-range"), list(list(range = "A1:B2"), "reading-unused"),
     list(list(columns = "day first"), "bad-reading-columns"),
     list(list(columns = c(a = "backwards")), "bad-choice"),
-    list(list(columns = c(z = "day first")), "unknown-variable"), list(list(skip = 5), "skip-all"))) {
+    list(list(columns = c(z = "day first")), "unknown-variable"),
+    list(list(skip = 5), "skip-all"))) {
     refused(read_data(file, case[[1]]), case[[2]])
   }
   refused(turnbook(data.frame(a = 1), reading = list(decimal = ",")), "reading-frame")

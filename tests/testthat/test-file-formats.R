@@ -1,0 +1,131 @@
+# Tables in formats of their own: what goes out comes back, and what is broken is refused.
+
+few_rows <- data.frame(n = c(1.5, NA, -3), i = c(1:2, NA), t = c("\u00e9t\u00e9", "=1+1", NA),
+  d = as.Date("2031-02-28") + c(0, 1, NA), y = c(TRUE, NA, FALSE))
+
+table_formats <- c(xlsx = "readxl writexl", parquet = "nanoparquet", rds = "", jsonl = "")
+need <- function(packages) {
+  for (package in strsplit(packages, " ")[[1]]) skip_if_not_installed(package)
+}
+
+test_each("a book is written and opened again as", self_named(names(table_formats)),
+  function(ending, name) {
+    need(table_formats[[ending]])
+    book <- quietly(turnbook(few_rows) |> turn_recode(i, as = "k", becomes(9, 1), the_rest(0)) |>
+      define(k, codes = c("Nine" = 9, "None" = 0)))
+    path <- tempfile(fileext = paste0(".", ending))
+    expect_silent(write_data(book, path))
+    refused(write_data(book, path), "file-exists")
+    stated <- if (ending == "xlsx") list(table = "data")
+    read <- turnbook(path, reading = stated)
+    came <- as.list(as.data.frame(read))
+    if (ending == "jsonl") came$d <- as.Date(came$d)
+    expect_equal(came, as.list(as.data.frame(book)), ignore_attr = TRUE)
+    made <- quietly(read |> turn_compute(n * 2, as = "m") |>
+      turn_flag(t == "=1+1", as = "f") |> turn_recode(y, as = "r", becomes(1, TRUE), the_rest(0)))
+    expect_true(attr(prove(made), "proved"))
+    expect_match(core("script_lines")(made, "base")[2],
+      if (nzchar(table_formats[[ending]])) "but for the package" else "Plain R")
+    sheet <- tempfile(fileext = ".yaml")
+    save_turns(made, sheet)
+    expect_identical(as.data.frame(quietly(apply_turns(path, sheet))), as.data.frame(made))
+    # the bytes tell, not the ending
+    if (ending %in% c("xlsx", "parquet")) {
+      file.copy(path, odd <- tempfile(fileext = ".csv"))
+      expect_equal(read_data(odd, stated)$n, few_rows$n)
+    }
+    writeBin(utils::head(readBin(path, "raw", 1e6), 40), path)
+    expect_error(turnbook(path, reading = stated), class = "ableturn_error")
+    refused(read_data(path, list(separator = ";")), "reading-unused")
+  }
+)
+
+test_that("a spreadsheet is read where its table stands, and told by cells where it is odd", {
+  need("readxl writexl")
+  path <- tempfile(fileext = ".xlsx")
+  answers <- data.frame(id = 1:30, q = replace(as.character(1:30 / 4), c(7, 20), c("n/a", "?")))
+  writexl::write_xlsx(list(Answers = answers,
+    Other = data.frame(Title = c(NA, "a", "1", "3"), x = c(NA, "b", "2", "4")),
+    Gap = setNames(data.frame(1, 2), c("a", " "))), path)
+  expect_match(conditionMessage(refused(turnbook(path), "which-sheet")), "Answers, Other, Gap")
+  refused(turnbook(path, reading = list(table = "Answer")), "no-such-table")
+  told <- receipts(book <- turnbook(path, reading = list(table = "Answers")))
+  expect_match(paste(told, collapse = " "),
+    "q holds text among its numbers.*B8 \"n/a\", B21 \"\\?\"")
+  expect_equal(nrow(as.data.frame(book)), 30)
+  for (stated in list(list(table = "Other", skip = 2), list(table = "Other", range = "A3:B5"))) {
+    book <- turnbook(path, reading = stated)
+    expect_equal(lapply(as.list(as.data.frame(book)), as.numeric), list(a = c(1, 3), b = c(2, 4)))
+    book <- quietly(turn_recode(book, a, as = "r", becomes(1, 1), the_rest(0)))
+    expect_true(attr(prove(book), "proved"))
+  }
+  expect_equal(core("cell_name")(17, c(2)), "B17")
+  for (n in c(1, 26, 27, 52, 702, 703, 16384)) {
+    expect_equal(core("column_number")(core("column_letters")(n)), n)
+  }
+})
+
+test_that("a table with separators is written with others, and a decimal comma", {
+  book <- quietly(turnbook(few_rows) |> turn_compute(n / 3, as = "m"))
+  path <- tempfile(fileext = ".csv")
+  quietly(write_data(book, path, separator = ";", decimal = ","))
+  expect_equal(readLines(path, encoding = "UTF-8")[2], paste0("\"1,5\";1;\u00e9t\u00e9;2031-02-28;",
+    "TRUE;\"0,5\""))
+  read <- quietly(read_data(path))
+  expect_equal(read$m, c(0.5, NA, -1))
+  refused(write_data(book, tempfile(fileext = ".csv"), decimal = ","), "writing-clash")
+  refused(write_data(book, tempfile(fileext = ".rds"), separator = ";"), "writing-unused")
+})
+
+descriptor <- function(...) {
+  jsonlite::toJSON(list(resources = list(list(name = "main", path = "in/a.csv",
+    dialect = list(delimiter = ";"), schema = list(missingValues = c("", "-"), fields = list(
+      list(name = "q", title = "Trust", categories = list(list(value = 1, label = "No"))),
+      list(name = "c", type = "number", decimalChar = ",", missingValues = list(
+        list(value = "-9", label = "Refused")))))), ...)), auto_unbox = TRUE)
+}
+
+test_that("a Data Package is opened with what its descriptor says", {
+  room <- withr::local_tempdir()
+  at <- file.path(room, "datapackage.json")
+  dir.create(file.path(room, "in"))
+  writeLines(c("q;c", "1;2,5", "-;-9", "5;3"), file.path(room, "in", "a.csv"))
+  writeLines(descriptor(), at)
+  paths <- at
+  if (nzchar(Sys.which("zip"))) {
+    withr::with_dir(room, utils::zip("p.zip", c("datapackage.json", "in/a.csv"), flags = "-q"))
+    paths <- c(at, file.path(room, "p.zip"))
+  }
+  for (path in paths) {
+    book <- quietly(turnbook(path) |> turn_compute(q + c, as = "s"))
+    expect_equal(book$s, c(3.5, NA, 8))
+    expect_equal(core("meaning_in")(book, "q")$label, "Trust")
+    expect_equal(names(core("meaning_in")(book, "c")$missing), "Refused")
+    expect_true(attr(prove(book), "proved"))
+  }
+  writeLines(descriptor(list(name = "other", path = "b.csv")), at)
+  expect_match(conditionMessage(refused(turnbook(at), "which-table")), "main, other")
+  expect_equal(quietly(turnbook(at, reading = list(table = "main")))$q, c(1L, NA, 5L))
+  outside <- withr::local_tempfile(lines = "a,b", fileext = ".csv")
+  for (case in list(list(file.path("..", basename(outside)), "file-outside"),
+    list("http://127.0.0.1:9/a", "package-broken"),
+    list(c("a.csv", "b.csv"), "package-broken"), list("none.csv", "file-missing"))) {
+    writeLines(jsonlite::toJSON(list(resources = list(list(name = "r", path = case[[1]]))),
+      auto_unbox = TRUE), at)
+    refused(turnbook(at), case[[2]])
+  }
+  writeLines("{", at)
+  refused(turnbook(at), "package-broken")
+})
+
+test_that("files that hold no table, or are no file that is read here, are refused", {
+  saveRDS(1:3, rds <- tempfile(fileext = ".rds"))
+  refused(turnbook(rds), "file-no-table")
+  for (text in c("{\"a\": 1}", "\"http://127.0.0.1:9/a.json\"", "[1, 2]")) {
+    refused(turnbook(temporary(text, ".json")), "file-no-table")
+  }
+  refused(turnbook(temporary("[{\"a\": ", ".json")), "file-unreadable")
+  refused(turnbook(temporary("junk", ".rds")), "file-unreadable")
+  expect_equal(read_data(temporary("[{\"a\": 1, \"b\": \"x\"}, {\"a\": null}]", ".json")),
+    data.frame(a = c(1L, NA), b = c("x", NA)), ignore_attr = TRUE)
+})
