@@ -49,6 +49,10 @@ all_plain_letters <- function(texts) {
     .Call(`_ableturn_all_plain_letters`, texts)
 }
 
+csv_numbers <- function(bytes, sep, several, columns, whole, rows) {
+    .Call(`_ableturn_csv_numbers`, bytes, sep, several, columns, whole, rows)
+}
+
 path_kind <- function(path) {
     .Call(`_ableturn_path_kind`, path)
 }

@@ -26,8 +26,7 @@ read_checked <- function(path, stated = list()) {
   small <- read_small_table(source$at, reading)
   plain <- plain_columns(forms) & is.null(small) & is.null(blank)
   with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
-  table <- small %||% read_large_table(source$at, reading, types_to_read(forms, plain),
-    if (any(with_na)) "NA")
+  table <- small %||% read_in_parts(source$at, reading, forms, plain)
   reading$unnamed <- is_unnamed(names(table)[1])
   table <- check_table(table, reading, path)
   typed <- typed_columns(table, plain, any(with_na), blank)
@@ -48,7 +47,7 @@ typed_columns <- function(table, plain, with_na, blank) {
   na <- unique(c("", if (!is.null(blank)) blank else if (with_na || says_na(text)) "NA"))
   kept_na <- if (is.null(blank) && "NA" %in% na) names(text)[vapply(text, holds_code_na, NA)]
   columns <- Map(function(column, name, plain) {
-    if (plain) return(list(x = as_code(as.numeric(column))))
+    if (plain) return(list(x = column))
     guess <- guess_column(column, setdiff(na, if (name %in% kept_na) "NA"))
     list(x = guess$x, spelling = if (guess$differs) column)
   }, table, names(table), plain)
@@ -63,11 +62,21 @@ plain_columns <- function(forms) {
   if (any(has("na") & !numbers)) numbers & !has("na") else numbers
 }
 
-# Of numbers with a fraction R makes one now and then that differs in its last digit from that of
-# the reader; as constants of formulas and scripts are R's, these columns are read as text.
-types_to_read <- function(forms, plain) {
-  whole <- vapply(forms, `[[`, NA, "whole")
-  ifelse(plain & whole, "i", "c")
+# Plain numbers from the bytes, all else as text by the reader. Of numbers with a fraction R makes
+# one now and then that differs in its last digit from that of the reader, and constants of formulas
+# and scripts are R's.
+read_in_parts <- function(at, reading, forms, plain) {
+  if (!any(plain)) return(read_large_table(at, reading))
+  table <- as.list(read_large_table(at, reading, most = 0))
+  if (any(!plain)) {
+    table[!plain] <- read_large_table(at, reading, ifelse(plain, "-", "c"))
+  }
+  whole <- vapply(forms[plain], `[[`, NA, "whole")
+  numbers <- csv_numbers(file_bytes(at), reading$sep, reading$several, which(plain), whole,
+    reading$shape$rows - 1)
+  numbers[!whole] <- lapply(numbers[!whole], as_code)
+  table[plain] <- numbers
+  table
 }
 
 # Encoding, separator and form, from the file's own bytes, as far as they are not stated; and what
@@ -138,9 +147,8 @@ likely_separators <- function(header) {
 
 is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape$ragged > 0
 
-# The columns as text or as numbers, by a letter for each; readr knows the format, we judge what it
-# found.
-read_large_table <- function(path, reading, types = rep("c", reading$shape$fields), na = NULL) {
+# The columns as text ("c") or not at all ("-"); readr knows the format, we judge what it found.
+read_large_table <- function(path, reading, types = rep("c", reading$shape$fields), most = Inf) {
   at <- whole_path(path)
   # By the path alone: readr would take some names for content, or for files to be unpacked.
   if (grepl("[\r\n]|[.](gz|bz2|xz|zip|zst)$", at, ignore.case = TRUE)) {
@@ -150,14 +158,13 @@ read_large_table <- function(path, reading, types = rep("c", reading$shape$field
     readr::read_delim(at,
       delim = reading$sep, col_types = paste(types, collapse = ""),
       locale = readr::locale(encoding = reading$encoding), name_repair = "minimal",
-      na = c("", na), trim_ws = FALSE, progress = readr::show_progress(), show_col_types = FALSE,
+      na = "", trim_ws = FALSE, n_max = most, progress = readr::show_progress(),
+      show_col_types = FALSE,
       lazy = FALSE, skip_empty_rows = reading$several
     ),
     warning = function(w) tryInvokeRestart("muffleWarning")
   )
-  lapply(as.list(table), function(column) {
-    if (is.character(column)) enc2utf8(column) else as.vector(column)
-  })
+  lapply(as.list(table), enc2utf8)
 }
 
 # Names that tell the columns apart, and as many rows as the file has.

@@ -158,6 +158,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// csv_numbers
+Rcpp::List csv_numbers(Rcpp::RawVector bytes, std::string sep, bool several, Rcpp::IntegerVector columns, Rcpp::LogicalVector whole, double rows);
+RcppExport SEXP _ableturn_csv_numbers(SEXP bytesSEXP, SEXP sepSEXP, SEXP severalSEXP, SEXP columnsSEXP, SEXP wholeSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type sep(sepSEXP);
+    Rcpp::traits::input_parameter< bool >::type several(severalSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type whole(wholeSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(csv_numbers(bytes, sep, several, columns, whole, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
 // path_kind
 std::string path_kind(std::string path);
 RcppExport SEXP _ableturn_path_kind(SEXP pathSEXP) {
@@ -603,6 +619,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_is_plain_ascii", (DL_FUNC) &_ableturn_is_plain_ascii, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
     {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
+    {"_ableturn_csv_numbers", (DL_FUNC) &_ableturn_csv_numbers, 6},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},

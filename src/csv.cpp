@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "csv.h"
+#include "lengths.h"
 
 // The form of a table in a text file, before anybody reads what is in it: what is no regular table
 // is told with its line. And the bytes of such a table.
@@ -144,4 +145,62 @@ bool all_plain_letters(Rcpp::CharacterVector texts) {
     }
   }
   return true;
+}
+
+namespace {
+
+// A plain number, or NA for a blank field and for NA. R's own reading of numbers, which stops at
+// what is no part of one, would not stop at the end of the file.
+double plain_number(const csv::byte *from, const csv::byte *to) {
+  char figures[24];
+  size_t size = std::min<size_t>(to - from, sizeof figures - 1);
+  if (size == 0 || *from == 'N') return NA_REAL;
+  std::copy_n(from, size, figures);
+  figures[size] = 0;
+  return R_strtod(figures, nullptr);
+}
+
+// Digits alone, no more than an integer holds.
+int whole_number(const csv::byte *from, const csv::byte *to) {
+  if (from == to || *from == 'N') return NA_INTEGER;
+  int value = 0;
+  for (const csv::byte *at = from + (*from == '-'); at < to; at++) value = 10 * value + (*at - '0');
+  return *from == '-' ? -value : value;
+}
+
+// Where the numbers of a column go; of the two one.
+struct NumberColumn {
+  double *real = nullptr;
+  int *whole = nullptr;
+};
+
+}  // namespace
+
+// The columns of a regular table that hold nothing but plain numbers, and blanks or NA: `columns`,
+// by their places from 1, each a vector of integers where it is `whole`.
+//
+// [[Rcpp::export]]
+Rcpp::List csv_numbers(Rcpp::RawVector bytes, std::string sep, bool several,
+                       Rcpp::IntegerVector columns, Rcpp::LogicalVector whole, double rows) {
+  const size_t most = static_cast<size_t>(rows);
+  Rcpp::List out(columns.size());
+  std::vector<NumberColumn> to;
+  for (R_xlen_t j = 0; j < columns.size(); j++) {
+    need(columns[j] >= 1, "columns and their places");
+    out[j] = Rf_allocVector(whole[j] ? INTSXP : REALSXP, static_cast<R_xlen_t>(most));
+    to.resize(std::max<size_t>(to.size(), columns[j]));
+    if (whole[j]) to[columns[j] - 1].whole = INTEGER(out[j]);
+    else to[columns[j] - 1].real = REAL(out[j]);
+  }
+  double read = 0;
+  csv::Shape shape(bytes.begin(), bytes.end(), static_cast<csv::byte>(sep[0]));
+  shape.read(several, [&](size_t row, size_t column, const csv::byte *from, const csv::byte *end) {
+    if (row == 0 || row > most || column >= to.size()) return;
+    if (to[column].whole) to[column].whole[row - 1] = whole_number(from, end);
+    else if (to[column].real) to[column].real[row - 1] = plain_number(from, end);
+    else return;
+    read++;
+  });
+  need(read == rows * static_cast<double>(columns.size()), "rows and their fields");
+  return out;
 }

@@ -109,7 +109,18 @@ class Shape {
   Shape(const byte *from, const byte *to, byte sep) : at(from), end(to), sep(sep) {
     if (end - at >= 3 && std::memcmp(at, "\xef\xbb\xbf", 3) == 0) at += 3;
   }
+  // What stands below the header.
   void read(bool several) {
+    read(several, [&](std::size_t row, std::size_t column, const byte *from, const byte *to) {
+      if (row == 0 || column >= forms.size()) return;
+      if (from < to && *from == '"') forms[column].other++;
+      else forms[column].add(from, to);
+    });
+  }
+  // Calls field(row, column, from, to) for each field, the header being row 0; of one in quotes
+  // `from` stands on the first of these.
+  template <typename Field>
+  void read(bool several, Field field) {
     while (at < end) {
       if (several && at_end_of_line()) {
         blank++;
@@ -118,15 +129,13 @@ class Shape {
       }
       double begun = line, count = 1;
       for (;; at++) {
-        const byte *field = at;
-        std::size_t column = static_cast<std::size_t>(count) - 1;
+        const byte *start = at;
         if (at < end && *at == '"') {
           if (!read_quoted()) return;
-          if (column < forms.size()) forms[column].other++;
         } else {
           read_plain();
-          if (column < forms.size()) forms[column].add(field, at);
         }
+        field(static_cast<std::size_t>(rows), static_cast<std::size_t>(count) - 1, start, at);
         if (at_end_of_line()) break;
         count++;
       }

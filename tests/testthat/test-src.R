@@ -206,6 +206,21 @@ test_that("shares of a distribution are found for whatever value is asked for", 
   }
 })
 
+test_that("plain numbers are read from the bytes of a table as R reads them", {
+  set.seed(6)
+  real <- c("0", "-1.5", "2.57492108037695", "", "999999999999999", "NA",
+    format(rnorm(60000), digits = 15, trim = TRUE, scientific = FALSE))
+  whole <- c("-7", "0", "", "NA", as.character(sample(1e8, 60002)))
+  for (break_at in c("\n", "\r\n", "\r")) {
+    bytes <- charToRaw(paste0(paste(c("a;\"b;\";c", paste0(real, ";\"x;\ny\";", whole)),
+      collapse = break_at), if (break_at == "\n") "" else break_at))
+    read <- core("csv_numbers")(bytes, ";", TRUE, c(3L, 1L), c(TRUE, FALSE), length(real))
+    expect_identical(read, list(suppressWarnings(as.integer(whole)),
+      suppressWarnings(as.numeric(real))))
+  }
+  expect_error(core("csv_numbers")(bytes, ";", TRUE, 9L, TRUE, 5), "do not fit")
+})
+
 test_that("numbers are picked out of lists, and texts of plain letters are told from others", {
   lists <- list(list(a = 1, mark = 2.5), list(), list(mark = NULL), list(mark = 3L),
     list(mark = NA), list(mark = 1:2), list(5))
