@@ -21,9 +21,10 @@
 #'   asked, such as `hours > 0`; the others are missing of the kind "not asked".
 #' @param read How the texts of a column are read: `"decimal comma"` (1.234,50),
 #'   `"decimal point"` (1,234.50), `"day first"` or `"month first"` (28.02.2031, 2/28/2031), or
-#'   `"day first with time"`, `"month first with time"`. Numbers may have thousands marks and a
-#'   percent sign: 12 % is 12. Years have four digits. Texts that do not fit are missing of the
-#'   kind "unreadable"; the original stays as it is typed.
+#'   `"day first with time"`, `"month first with time"`, or `"time with zone"`
+#'   (2031-03-04T10:00:00+02:00 is read as the text 2031-03-04 08:00:00, in UTC). Numbers may have
+#'   thousands marks and a percent sign: 12 % is 12. Years have four digits. Texts that do not fit
+#'   are missing of the kind "unreadable"; the original stays as it is typed.
 #' @param ... Not used; all arguments are written in full.
 #' @return The book.
 #' @section Errors: Class `ableturn_error`, for values without names, twice the

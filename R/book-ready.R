@@ -127,7 +127,9 @@ values_of <- function(book, name) {
 original_source <- function(book, name) {
   raw <- original_in(book, name)
   if (!read_from_spelling(book, name)) return(raw)
-  ifelse(is.na(raw), NA, spelled_in_file(raw, info_of(book)$spelling[[name]]))
+  texts <- as.character(spelled_in_file(raw, info_of(book)$spelling[[name]]))
+  texts[is.na(raw)] <- NA
+  texts
 }
 
 # The texts of a column in its file: kept where they are spelled otherwise than the package writes

@@ -1,6 +1,6 @@
 # How the texts of a variable are read where the analyst says so: define(x, read = "decimal comma").
 # A text that does not fit gives NA. `form` is a pattern of the texts that fit; for dates, `put`
-# arranges their parts.
+# arranges their parts, and `format` tells how R reads them then.
 
 blank_signs <- " \u00a0\u202f"
 
@@ -16,19 +16,29 @@ number_way <- function(point, comma) {
 date_way <- function(put, time = FALSE) {
   clock <- if (time) "[ ,T]+([0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?)"
   list(gives = if (time) "time" else "date", put = paste0(put, if (time) " \\4"),
+    format = if (time) "%Y-%m-%d %H:%M:%S" else "%Y-%m-%d",
     form = paste0("^\\s*([0-9]{1,2})[./-] ?([0-9]{1,2})[./-] ?([0-9]{4})", clock, "\\s*$"))
 }
+
+# A moment with its distance from UTC, or Z for none, in which it is then told: the distance goes to
+# the front, and what follows the minutes may lack.
+zoned_way <- list(gives = "zoned", put = "\\4\\5 \\1 \\2\\3", format = "%z %Y-%m-%d %H:%M:%S",
+  form = paste0("^\\s*([0-9]{4}-[0-9]{2}-[0-9]{2})[T ]([0-9]{2}:[0-9]{2})(:[0-9]{2})?",
+    "(?:[.,][0-9]+)?\\s*([+-][0-9]{2}):?([0-9]{2})\\s*$"))
+
+zulu <- "Z\\s*$"
 
 ways_to_read <- list(
   "decimal comma" = number_way(",", "."), "decimal point" = number_way(".", ","),
   "day first" = date_way("\\3-\\2-\\1"), "month first" = date_way("\\3-\\1-\\2"),
   "day first with time" = date_way("\\3-\\2-\\1", TRUE),
-  "month first with time" = date_way("\\3-\\1-\\2", TRUE)
+  "month first with time" = date_way("\\3-\\1-\\2", TRUE), "time with zone" = zoned_way
 )
 
 # What a sorted-out date looks like: the year first.
 year_first <- c(date = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}$",
-  time = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2} [0-9]{1,2}:[0-9]{2}")
+  time = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2} [0-9]{1,2}:[0-9]{2}",
+  zoned = "^[+-][0-9]{4} [0-9]{4}-[0-9]{2}-[0-9]{2} [0-9]{2}:[0-9]{2}")
 
 # Texts as numbers, dates, or dates with a time (as text, the year first); each text is read once.
 read_texts_as <- function(texts, way) {
@@ -39,10 +49,14 @@ read_texts_as <- function(texts, way) {
 read_each <- function(texts, how) {
   switch(how$gives,
     number = read_number_texts(texts, how),
-    date = as.Date(arranged_dates(texts, how), format = "%Y-%m-%d"),
-    time = format(as.POSIXct(paste0(arranged_dates(texts, how), ":00"), tz = "UTC",
-      format = "%Y-%m-%d %H:%M:%S"))
+    date = as.Date(arranged_dates(texts, how), format = how$format),
+    time = moments_in_utc(arranged_dates(texts, how), how),
+    zoned = moments_in_utc(arranged_dates(sub(zulu, "+00:00", texts), how), how)
   )
+}
+
+moments_in_utc <- function(texts, how) {
+  format(as.POSIXct(paste0(texts, ":00"), tz = "UTC", format = how$format))
 }
 
 read_number_texts <- function(texts, how) {
@@ -58,7 +72,9 @@ arranged_dates <- function(texts, how) {
   ifelse(grepl(year_first[[how$gives]], arranged), arranged, NA)
 }
 
-reads_as_text <- function(meaning) identical(ways_to_read[[meaning$read]]$gives, "time")
+reads_as_text <- function(meaning) {
+  isTRUE(ways_to_read[[meaning$read]]$gives %in% c("time", "zoned"))
+}
 
 # How texts would have to be read that are neither plain numbers nor dates as they stand: the ways
 # that fit nine of ten of those with digits, which must be half of all; none where they are read

@@ -19,11 +19,17 @@ reader_code <- function(way, how) {
         ", bare, fixed = TRUE), NA))")
     ),
     date = c(arranging_lines(how), paste0("  as.Date(text, format = ", code_text("%Y-%m-%d"), ")")),
-    time = c(arranging_lines(how), paste0("  text <- paste0(text, ", code_text(":00"), ")"), paste0(
-      "  format(as.POSIXct(text, tz = ", code_text("UTC"), ", format = ",
-      code_text("%Y-%m-%d %H:%M:%S"), "))"))
+    time = c(arranging_lines(how), moment_lines(how)),
+    zoned = c(paste0("  text <- sub(", code_text(zulu), ", ", code_text("+00:00"), ", text)"),
+      arranging_lines(how), moment_lines(how))
   )
   c(paste0(reader_name(way), " <- function(text) {"), result, "}")
+}
+
+moment_lines <- function(how) {
+  c(paste0("  text <- paste0(text, ", code_text(":00"), ")"),
+    paste0("  format(as.POSIXct(text, tz = ", code_text("UTC"), ", format = ",
+      code_text(how$format), "))"))
 }
 
 arranging_lines <- function(how) {

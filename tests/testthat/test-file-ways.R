@@ -14,6 +14,10 @@ typed_columns <- list(
   "month" = list(c("02/28/2031", "03/01/2031"), "month first", c("2031-02-28", "2031-03-01")),
   "day and time" = list(c("28.02.2031 10:15", "1.3.2031 9:00:01"), "day first with time",
     c("2031-02-28 10:15:00", "2031-03-01 09:00:01")),
+  "zones" = list(c("2031-03-04T10:00:00Z", "2031-03-04 23:30+02:00"), "time with zone",
+    c("2031-03-04 10:00:00", "2031-03-04 21:30:00")),
+  "fractions of seconds" = list(c("2031-03-04T10:00:00.123Z", "2031-12-31T23:30:01.5-0530"),
+    "time with zone", c("2031-03-04 10:00:00", "2032-01-01 05:00:01")),
   "same either way" = list(c("03.03.2031", "05.05.2031"), "day first",
     c("2031-03-03", "2031-05-05")),
   "ticked answers" = list(c("1,3", "2,4", "2"), "?"), "groups" = list(c("1,234", "5,678"), "?"),
@@ -41,7 +45,8 @@ test_each("a column of a file is typed", typed_columns, function(case, name) {
 })
 
 test_that("what is asked for is told with the call that answers, and read as was said", {
-  file <- temporary(c("id;d;v;w", "1;03.04.2031;1.234;2,5", "2;05.06.2031;2.500;7,25"))
+  file <- temporary(c("id;d;v;w;z", "1;03.04.2031;1.234;2,5;2031-03-04T10:00Z",
+    "2;05.06.2031;2.500;7,25;2031-03-04T12:00+02:00"))
   said <- paste(receipts(turnbook(file)), collapse = " ")
   expect_match(said, "d stays text: \"03.04.2031\" may be day first or month first", fixed = TRUE)
   expect_match(said, "reading = list(columns = c(d = \"day first\" or \"month first\"))",
@@ -54,8 +59,10 @@ test_that("what is asked for is told with the call that answers, and read as was
   expect_equal(quietly(read_data(file, list(decimal = ".")))$v, c(1.234, 2.5))
   expect_equal(quietly(read_data(file, list(columns = c(v = "decimal comma"))))$d[1], "03.04.2031")
   book <- quietly(turnbook(file, reading = stated) |> turn_compute(v * w, as = "s") |>
-    turn_flag(d > as.Date("2031-04-01"), as = "f"))
+    turn_flag(d > as.Date("2031-04-01"), as = "f") |>
+    turn_recode(z, as = "at_ten", becomes(1, "2031-03-04 10:00:00"), the_rest(0)))
   expect_equal(book$s, c(3085, 18125))
+  expect_equal(book$at_ten, c(1L, 1L))
   expect_true(attr(prove(book), "proved"))
   sheet <- tempfile(fileext = ".yaml")
   save_turns(book, sheet)
@@ -64,7 +71,7 @@ test_that("what is asked for is told with the call that answers, and read as was
   save_turns(quietly(apply_turns(file, sheet)), again)
   expect_identical(readLines(again), readLines(sheet))
   # the next wave is read the same, although it alone would be read otherwise
-  wave <- temporary(c("id;d;v;w", "1;28.04.2031;1,5;2,5", "2;05.01.2031;2.000;1"))
+  wave <- temporary(c("id;d;v;w;z", "1;28.04.2031;1,5;2,5;", "2;05.01.2031;2.000;1;"))
   later <- quietly(apply_turns(wave, sheet))
   expect_equal(later$f, c(NA, 1L))
   expect_equal(later$s, c(3.75, 2000))
