@@ -67,3 +67,12 @@ source_in_words <- function(book, name) {
   derived <- derived_in(book, name)
   paste0(derived$verb, ": ", paste(derived$from, collapse = ", "))
 }
+
+# How a variable is made, as what follows "was" in a sentence.
+made_as <- function(name, book) {
+  derived <- derived_in(book, name)
+  turn <- steps_of(book)[[entry_of(book, name)]]$turn
+  type <- type_of_turn(derived$verb)
+  if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(derived$from)))
+  type$says(derived, turn)
+}

@@ -51,11 +51,28 @@ missing_pairs <- function(codes, labels) {
 
 # What no valid answer is: single values, and stretches of them.
 invalid_codes <- function(var) {
-  ends <- lapply(xml2::xml_find_all(var, "./invalrng/range"), ends_of_range)
-  ends <- Filter(function(end) !anyNA(end), ends)
+  ranges <- compact(lapply(xml2::xml_find_all(var, "./invalrng/range"), invalid_range))
   list(codes = as.character(xml2::xml_attr(xml2::xml_find_all(var, "./invalrng/item"), "VALUE")),
-    ranges = lapply(setNames(ends, rep("Not valid", length(ends))),
-      function(end) from(end[1], upto = end[2])))
+    ranges = setNames(ranges, rep("Not valid", length(ranges))))
+}
+
+# Either end may lack, or be outside.
+invalid_range <- function(node) {
+  end <- function(key) {
+    text <- xml2::xml_attr(node, key)
+    if (grepl(plain_number, text)) as.numeric(text)
+  }
+  low <- end("min")
+  high <- end("max")
+  over <- end("minExclusive")
+  under <- end("maxExclusive")
+  if (!is.null(over)) {
+    if (!is.null(under)) return(over(over, under = under))
+    return(over(over, upto = high %||% Inf))
+  }
+  if (!is.null(low)) return(if (is.null(under)) from(low, upto = high %||% Inf) else
+    from(low, under = under))
+  if (!is.null(high)) upto(high) else if (!is.null(under)) under(under)
 }
 
 ends_of_range <- function(node) {

@@ -139,12 +139,14 @@ read_asked <- function(text) {
 #' @rdname read_codebook
 #' @param book A turnbook.
 #' @param overwrite Replace a file that exists.
-#' @details `write_codebook()` writes a descriptor to a `.json` file, and a table as above to a
-#'   `.csv` or `.tsv` file.
+#' @details `write_codebook()` writes a descriptor to a `.json` file, a table as above to a
+#'   `.csv` or `.tsv` file, and DDI-Codebook 2.5 to an `.xml` file, where each derived variable has
+#'   its `derivation`: from which variables, how in words, and the lines of R.
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
-  check_ending(path, c("json", "csv", "tsv"), "A codebook")
+  check_ending(path, c("json", "csv", "tsv", "xml"), "A codebook")
+  if (ending_of(path) == "xml") return(write_ddi(book, path, overwrite))
   if (ending_of(path) %in% c("csv", "tsv")) return(write_codebook_table(book, path, overwrite))
   name <- tolower(gsub("[^A-Za-z0-9._-]+", "-",
     sub("\\.[^.]*$", "", basename(info_of(book)$file %||% "survey"))))

@@ -13,8 +13,8 @@ NULL
 #'
 #' What else is typed in another way is read where just one way fits all texts of a column: numbers
 #' with a decimal comma, marks at the thousands or percent signs, dates with the day or the month
-#' first, with or without a time, moments with their time zone (told in UTC then). Where two ways fit (03.04.2021; 1,234), the column stays text and
-#' is told: say in `reading` which it is.
+#' first, with or without a time, moments with their time zone (told in UTC then). Where two ways
+#' fit (03.04.2021; 1,234), the column stays text and is told: say in `reading` which it is.
 #'
 #' @param path The file.
 #' @param reading How the file is to be read, where that is not plain to see: a list with any of

@@ -65,7 +65,7 @@ word_errors(list(
   "bad-reading-columns" = c(
     "`columns` in `reading` must name a way to read each column, not {got}.",
     "Write reading = list(columns = c(cost = \"decimal comma\"))."),
-  "reading-text" = c("--reading {text} does not say how a file is read.",
+  "reading-text" = c("The text {text} after --reading does not say how a file is read.",
     "Write --reading \"decimal: ',', dates: day first\"."),
   "bad-range" = c("`range` must name the first and the last cell of the table, not {range}.",
     "Write reading = list(range = \"B3:H200\")."),

@@ -82,16 +82,9 @@ cross_part <- function(name, book) {
 }
 
 # How a variable is made, in a sentence.
-made_in_words <- function(name, book) paste0(upper_first(made_as(name, book)), ".")
+made_in_words <- function(name, book) paste0(upper_first(made_shortly(name, book)), ".")
 
-# How a variable is made, as what follows "was" in a sentence.
-made_as <- function(name, book) {
-  derived <- derived_in(book, name)
-  turn <- steps_of(book)[[entry_of(book, name)]]$turn
-  type <- type_of_turn(derived$verb)
-  if (is.null(type$says)) return(paste0("made by ", type$doing, " from ", in_a_row(derived$from)))
-  shorten(type$says(derived, turn), 400, "\u2026")
-}
+made_shortly <- function(name, book) shorten(made_as(name, book), 400, "\u2026")
 
 # A methods paragraph, a sentence for each turn, ready for a paper.
 methods_words <- function(book) {
@@ -109,7 +102,7 @@ methods_sentence <- function(turn, book) {
   derived <- derived_in(book, name)
   called <- paste0(upper_first(derived$meaning$label %||% name), " (", name, ")")
   rest <- paste0("n = ", grouped(derived$facts$valid), spread_words(derived))
-  how <- made_as(name, book)
+  how <- made_shortly(name, book)
   alpha <- if (has_trait(derived$verb, "scores items") &&
     is_row_node(derived$expr)) alpha_of_score(name, book)
   paste0(called, " was ", how, " (", paste(c(rest, alpha), collapse = ", "), ").",

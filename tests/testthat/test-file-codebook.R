@@ -58,3 +58,28 @@ test_that("a DDI codebook means what its variables say, and nothing from elsewhe
   }
   refused(read_codebook(ddi("<var name=\"a\"/><var name=\"a\"/>")), "codebook")
 })
+
+test_that("a codebook is written in DDI and read back the same", {
+  skip_if_not_installed("xml2")
+  book <- quietly(open_demo() |> turn_bin(age, as = "age3", at = c(30, 60)) |>
+    define(income, label = "<b> & \001", missing = c("Strange" = from(90000), "Low" = under(0))) |>
+    turn_recode(ticket, as = "kind", becomes(1, "Single"), the_rest(2)))
+  path <- tempfile(fileext = ".xml")
+  write_codebook(book, path)
+  back <- quietly(read_codebook(path))
+  expect_equal(names(back), names(book))
+  for (name in setdiff(names(book), "income")) {
+    was <- core("meaning_in")(book, name)
+    same <- intersect(names(was), c("label", "codes", "missing", "level", "limits", "note"))
+    expect_identical(unclass(back[[name]])[same], unclass(was)[same], info = name)
+  }
+  expect_equal(back$income$label, "<b> & \ufffd")
+  opened <- turnbook(data.frame(income = c(-1, 0, 89999, 90000)), codebook = path)
+  expect_equal(core("column_in")(opened, "income")$x, c(NA, 0, 89999, NA))
+  parsed <- xml2::xml_ns_strip(xml2::read_xml(path))
+  derivation <- xml2::xml_find_first(parsed, "//var[@name='age3']/derivation")
+  source <- xml2::xml_find_first(parsed, paste0("//var[@ID='",
+    xml2::xml_attr(derivation, "var"), "']"))
+  expect_equal(xml2::xml_attr(source, "name"), "age")
+  expect_match(xml2::xml_text(derivation), "in 3 bands.*clean\\$age3 <- ")
+})
