@@ -1,7 +1,7 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
 # may be installed, else CRAN.
-# Use: Rscript tools/setup.R [figures] [test] [lint] [check] [document] [fuzz] [coverage] [site]
-#   [format] [packages-only]
+# Use: Rscript tools/setup.R [figures] [test] [formats] [lint] [check] [document] [fuzz]
+#   [coverage] [site] [format] [packages-only]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -18,7 +18,13 @@ packages <- needs("Imports")
 if ("figures" %in% wanted) {
   packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite")])
 }
-if (any(c("test", "check") %in% wanted)) packages <- c(packages, needs("Suggests"))
+# These are built from source, which takes minutes: only what tries file formats waits for them.
+slow_to_build <- c("nanoparquet", "writexl")
+suggested <- needs("Suggests")
+if (any(c("test", "check") %in% wanted)) {
+  packages <- c(packages, suggested[setdiff(names(suggested), slow_to_build)])
+}
+if ("formats" %in% wanted) packages <- c(packages, suggested[slow_to_build])
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
 if ("format" %in% wanted) packages <- c(packages, styler = "1.9.0")
