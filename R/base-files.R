@@ -30,7 +30,7 @@ file_bytes <- function(path) {
 file_text <- function(path) {
   bytes <- file_bytes(path)
   if (has_zero(bytes)) fail("file-binary", path = path)
-  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
+  if (has_mark(bytes)) bytes <- bytes[-(1:3)]
   text <- rawToChar(bytes)
   Encoding(text) <- "UTF-8"
   if (!validUTF8(text)) fail("file-not-utf8", path = path, line = bad_line(bytes))
@@ -111,10 +111,7 @@ format_of <- function(path) {
 format_to_read <- function(path) {
   at <- whole_path(path)
   start <- first_bytes(at, 8)
-  told <- Filter(function(format) {
-    !is.null(format$is) && (if (length(formals(format$is)) == 1) format$is(start) else
-      format$is(start, at))
-  }, all_formats())
+  told <- Filter(function(format) !is.null(format$is) && format$is(start, at), all_formats())
   if (length(told)) told[[1]] else format_of(path)
 }
 
@@ -128,6 +125,9 @@ begins_with <- function(bytes, ...) {
   start <- as.raw(c(...))
   length(bytes) >= length(start) && all(bytes[seq_along(start)] == start)
 }
+
+# The mark of byte order that UTF-8 does not need.
+has_mark <- function(bytes) begins_with(bytes, 0xef, 0xbb, 0xbf)
 
 # Whether a text is the name of a table's file rather than a value.
 names_a_table <- function(text) {

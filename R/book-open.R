@@ -38,13 +38,18 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
     odd = known$odd, came = known$came, row_names = named_rows(opened$data)
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
-  told <- list(verb = "open", odd = odd_in_words(known$odd, opened$data), ways = opened$shown,
-    asked = opened$asked, mixed = opened$reading$mixed)
-  if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), row_count(book)))
+  tell_opening(opened$shown, opened$asked, opened$reading$mixed,
+    odd_in_words(known$odd, opened$data), row_count(book))
   # rlang takes longer to load than most files to open
   if (missing(id)) return(book)
   identifier <- rlang::enquo(id)
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
+}
+
+# How the columns of a file are read, where that is not plain to see, and what was left out.
+tell_opening <- function(ways, asked, mixed, odd, rows) {
+  told <- list(verb = "open", ways = ways, asked = asked, mixed = mixed, odd = odd)
+  if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))
 }
 
 new_turnbook <- function(data, meanings, info) {

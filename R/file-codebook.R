@@ -26,16 +26,20 @@
 #' @export
 read_codebook <- function(path) {
   check_readable(path)
-  start <- rawToChar(Filter(function(byte) byte != 0, first_bytes(whole_path(path), 200)))
-  start <- sub("^\xef\xbb\xbf", "", start, useBytes = TRUE)
-  read <- if (grepl("^\\s*<", start, useBytes = TRUE)) read_ddi else
-    if (ending_of(path) == "json" || grepl("^\\s*[{]", start, useBytes = TRUE)) read_descriptor else
-      read_codebook_table
+  sign <- first_sign(path)
+  read <- if (sign == "<") read_ddi else
+    if (sign == "{" || ending_of(path) == "json") read_descriptor else read_codebook_table
   book <- read(path)
   unused <- attr(book, "unused")
   if (length(unused)) show_receipt(new_receipt(list(verb = "codebook", path = basename(path),
     unused = unused), list(), length(book)))
   structure(book, class = "codebook_file", unused = NULL)
+}
+
+# The first letter of a file, whatever marks of byte order and blanks stand before it.
+first_sign <- function(path) {
+  bytes <- first_bytes(whole_path(path), 200)
+  rawToChar(bytes[bytes > as.raw(0x20) & bytes < as.raw(0x7f)][1])
 }
 
 read_descriptor <- function(path) {
@@ -45,12 +49,22 @@ read_descriptor <- function(path) {
   if (inherits(parsed, "error")) broken("it is not valid JSON")
   fields <- codebook_fields(parsed)
   if (!length(fields)) broken("it describes no fields (resources[1].schema.fields)")
+  meanings_of_fields(fields, path)
+}
+
+# What the fields of a schema mean. `common`: what stands for no answer in all that say nothing of
+# it themselves.
+meanings_of_fields <- function(fields, path, common = NULL) {
+  broken <- function(...) fail("codebook", path = path, why = paste0(...))
   names <- lapply(fields, part_of, "name")
   bad <- which(!vapply(names, function(name) is_one(name, is.character) && nzchar(name), NA))
   if (length(bad)) broken("field ", bad[1], " has no name")
   names <- unlist(names)
   twice <- names[duplicated(names)]
   if (length(twice)) broken("field ", twice[1], " stands twice")
+  fields <- lapply(fields, function(field) {
+    if (is.null(part_of(field, "missingValues"))) c(field, list(missingValues = common)) else field
+  })
   setNames(Map(read_field, fields, names, path), names)
 }
 

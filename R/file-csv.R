@@ -18,7 +18,7 @@ separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, stated = list()) {
   refuse_unused(stated, c("separator", "encoding", "skip", "table"), path)
-  source <- laid_bare(path, stated)
+  source <- laid_bare(path, stated, withr::local_tempdir())
   reading <- how_to_read(source, stated)
   blank <- stated$blank
   forms <- reading$shape$forms
@@ -84,11 +84,9 @@ read_in_parts <- function(at, reading, forms, plain) {
 how_to_read <- function(source, stated = list()) {
   bytes <- file_bytes(source$at)
   if (has_zero(bytes)) fail("file-binary", path = source$path)
-  bom <- length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))
   header <- first_line(bytes)
-  several <- grepl(if (is.null(stated$separator)) "[,;\t|]" else stated$separator, header,
-    fixed = !is.null(stated$separator), useBytes = TRUE)
   likely <- stated$separator %||% likely_separators(header)
+  several <- any(vapply(likely, grepl, NA, x = header, fixed = TRUE, useBytes = TRUE))
   shapes <- lapply(likely, function(sep) csv_shape(bytes, sep, several))
   fits <- which(!vapply(shapes, is_broken, NA))
   sep <- likely[c(fits, 1)[1]]
@@ -96,7 +94,7 @@ how_to_read <- function(source, stated = list()) {
   refuse_broken(shape, source$path, source$skipped %||% 0)
   encoding <- if (is.null(stated$encoding) || !is.null(source$wide)) encoding_of(bytes) else
     encodings_known[[stated$encoding]]
-  c(list(encoding = encoding, bom = bom, sep = sep, several = several, shape = shape),
+  c(list(encoding = encoding, bom = has_mark(bytes), sep = sep, several = several, shape = shape),
     source[intersect(names(source), c("packed", "member", "wide", "skipped"))])
 }
 

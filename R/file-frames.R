@@ -18,7 +18,7 @@ file_format("rds", "rds", typed = TRUE,
 )
 
 file_format("parquet", "parquet", typed = TRUE,
-  is = function(start) begins_with(start, 0x50, 0x41, 0x52, 0x31),
+  is = function(start, at) begins_with(start, 0x50, 0x41, 0x52, 0x31),
   read = function(path, stated) {
     refuse_unused(stated, character(), path)
     need_package("nanoparquet", "Parquet files")

@@ -14,7 +14,8 @@ file_format("data package", character(), typed = TRUE,
 
 read_package_table <- function(path, stated) {
   zipped <- identical(packing_of(whole_path(path)), "zip")
-  folder <- if (zipped) unpacked_folder(whole_path(path), path) else dirname(whole_path(path))
+  folder <- if (zipped) withr::local_tempdir() else dirname(whole_path(path))
+  if (zipped) unpack_into(folder, whole_path(path), path)
   parsed <- tryCatch(jsonlite::parse_json(file_text(file.path(folder, "datapackage.json"))),
     error = function(e) broken_package(path, "its descriptor is not valid JSON"))
   resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
@@ -24,11 +25,10 @@ read_package_table <- function(path, stated) {
   stated$table <- NULL
   if (!format$typed) stated <- with_dialect(stated, resource)
   data <- format$read(at, stated)
-  fields <- codebook_fields(list(resources = list(resource)))
   reading <- attr(data, "reading")
   reading$format <- format$name
   reading[[if (zipped) "member" else "file"]] <- resource$path
-  reading$codebook <- if (length(fields)) meanings_of_fields(fields, resource, path)
+  reading$codebook <- codebook_of_resource(resource, path)
   attr(data, "reading") <- reading
   data
 }
@@ -68,26 +68,21 @@ with_dialect <- function(stated, resource) {
   stated
 }
 
-meanings_of_fields <- function(fields, resource, path) {
-  common <- part_of(part_of(resource, "schema"), "missingValues")
-  labelled <- Filter(is.list, as.list(common))
-  names <- vapply(fields, function(field) as.character(part_of(field, "name") %||% "")[1], "")
-  structure(setNames(Map(function(field, name) {
-    if (is.null(part_of(field, "missingValues"))) field$missingValues <- labelled
-    read_field(field, name, path)
-  }, fields, names), names), class = "codebook_file")
+# What has a label stands for a reason; single texts are blanks, see with_dialect().
+codebook_of_resource <- function(resource, path) {
+  fields <- codebook_fields(list(resources = list(resource)))
+  if (!length(fields)) return(NULL)
+  common <- Filter(is.list, as.list(part_of(part_of(resource, "schema"), "missingValues")))
+  structure(meanings_of_fields(fields, path, common), class = "codebook_file")
 }
 
-# The files of a zip file in a temporary folder; none may lie outside of it.
-unpacked_folder <- function(at, path) {
+# The files of a zip file; none may lie outside of the folder.
+unpack_into <- function(folder, at, path) {
   refuse_bomb(at, path)
   inside <- utils::unzip(at, list = TRUE)$Name
   outside <- grepl("^(/|~|[A-Za-z]:)|(^|[/\\\\])[.][.]([/\\\\]|$)", inside)
   if (any(outside)) fail("file-outside", name = inside[outside][1], path = path)
-  folder <- tempfile("ableturn-")
-  dir.create(folder)
   by_library(path, utils::unzip(at, exdir = folder))
-  folder
 }
 
 word_errors(list(

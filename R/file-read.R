@@ -16,6 +16,8 @@ NULL
 #' first, with or without a time, moments with their time zone (told in UTC then). Where two ways
 #' fit (03.04.2021; 1,234), the column stays text and is told: say in `reading` which it is.
 #'
+#' A file of R's own (`.rds`) may hold more than data: open only those that you trust.
+#'
 #' @param path The file.
 #' @param reading How the file is to be read, where that is not plain to see: a list with any of
 #'   - `separator`: `","`, `";"`, `"\t"` or `"|"`;
@@ -42,9 +44,8 @@ read_data <- function(path, reading = NULL) {
   columns <- lapply(self_named(names(table$ways)), function(name) {
     read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
   })
-  told <- list(verb = "open", ways = table$shown, asked = table$asked,
-    mixed = attr(table$data, "reading")$mixed)
-  if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), length(table$data[[1]])))
+  tell_opening(table$shown, table$asked, attr(table$data, "reading")$mixed, NULL,
+    length(table$data[[1]]))
   table$data[names(columns)] <- columns
   table$data
 }

@@ -1,10 +1,11 @@
 # The bytes of a table in whatever a file wraps them: packed, in an encoding of two bytes a letter,
-# below lines that do not belong to it. Such a file is copied, plain, into a temporary one.
+# below lines that do not belong to it. Such a file is copied, plain, into the folder `room`, which
+# is there for as long as it is read.
 
 # Where the plain bytes are (`at`), and what was around them: `packed`, `member` of a zip file,
 # `wide` encoding, `skipped` lines.
-laid_bare <- function(path, stated) {
-  source <- unpacked(list(at = whole_path(path), path = path), stated$table)
+laid_bare <- function(path, stated, room) {
+  source <- unpacked(list(at = whole_path(path), path = path, room = room), stated$table)
   source <- with_narrow_letters(source, stated$encoding)
   without_top(source, stated$skip)
 }
@@ -51,7 +52,7 @@ most_unpacked <- function(at) max(1e8, 300 * file.size(at))
 
 copied_from <- function(con, source) {
   most <- most_unpacked(source$at)
-  to <- temporary_copy()
+  to <- new_copy(source)
   out <- file(to, "wb")
   on.exit(close(out))
   size <- 0
@@ -79,8 +80,7 @@ size_told <- function(at) {
   sum(as.integer(readBin(con, "raw", 4)) * 256^(0:3))
 }
 
-# Copies are taken away when the session ends, as a book may be opened from one again.
-temporary_copy <- function() tempfile("ableturn-", fileext = ".txt")
+new_copy <- function(source) tempfile("copy-", source$room, ".txt")
 
 # Letters of two bytes, told by the mark at the start or by a zero in every second byte.
 with_narrow_letters <- function(source, encoding) {
@@ -89,8 +89,8 @@ with_narrow_letters <- function(source, encoding) {
   if (is.null(wide)) return(source)
   text <- iconv(list(file_bytes(source$at)), wide, "UTF-8", toRaw = TRUE)[[1]]
   if (is.null(text)) fail("file-binary", path = source$path)
-  if (begins_with(text, 0xef, 0xbb, 0xbf)) text <- text[-(1:3)]
-  source$at <- written_copy(text)
+  if (has_mark(text)) text <- text[-(1:3)]
+  source$at <- written_copy(text, source)
   # R takes the mark away by this name
   source$wide <- if (begins_with(start, 0xff, 0xfe) || begins_with(start, 0xfe, 0xff)) "UTF-16" else
     wide
@@ -107,8 +107,8 @@ wide_encoding <- function(start, encoding) {
   if (identical(encoding, "UTF-16")) fail("not-wide")
 }
 
-written_copy <- function(bytes) {
-  to <- temporary_copy()
+written_copy <- function(bytes, source) {
+  to <- new_copy(source)
   writeBin(bytes, to)
   to
 }
@@ -126,7 +126,7 @@ without_top <- function(source, skip) {
   }
   if (!lines) return(source)
   source$skipped <- lines
-  source$at <- written_copy(bytes[-seq_len(ends[lines])])
+  source$at <- written_copy(bytes[-seq_len(ends[lines])], source)
   source
 }
 

@@ -17,7 +17,7 @@ settle_ways <- function(data, stated, comma_file, texts) {
   if (!identical(stated$decimal, ".") && (comma_file || identical(by_comma, ","))) {
     for (name in pointed_columns(data, texts)) {
       if (identical(stated$decimal, ",")) {
-        ways[[name]] <- "decimal comma"
+        ways <- c(ways, setNames("decimal comma", name))
       } else {
         asked[[name]] <- c("decimal comma", "decimal point")
         data[[name]] <- texts(name)

@@ -176,17 +176,11 @@ bool slots_of_rows(SEXP x, Row row_at, std::vector<int> &slots) {
   return all;
 }
 
-// Without writing out the numbers where R has them as a sequence.
+// Numbers that R has as a sequence are not written out.
 bool slots_of(SEXP x, SEXP rows, std::vector<int> &slots) {
-  const void *data = DATAPTR_OR_NULL(rows);
-  if (TYPEOF(rows) == INTSXP) {
-    const int *whole = static_cast<const int *>(data);
-    if (!data) return slots_of_rows(x, [=](size_t k) { return INTEGER_ELT(rows, k); }, slots);
-    return slots_of_rows(x, [=](size_t k) { return whole[k]; }, slots);
-  }
-  const double *real = static_cast<const double *>(data);
-  if (!data) return slots_of_rows(x, [=](size_t k) { return REAL_ELT(rows, k); }, slots);
-  return slots_of_rows(x, [=](size_t k) { return real[k]; }, slots);
+  if (TYPEOF(rows) == INTSXP)
+    return slots_of_rows(x, [=](size_t k) { return INTEGER_ELT(rows, k); }, slots);
+  return slots_of_rows(x, [=](size_t k) { return REAL_ELT(rows, k); }, slots);
 }
 
 template <typename T>

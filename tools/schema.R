@@ -39,4 +39,10 @@ of_turn <- function(verb) {
 kinds <- schema$properties$turns$items$oneOf
 check <- Filter(function(kind) identical(kind$required[[1]], "must_hold"), kinds)
 schema$properties$turns$items$oneOf <- c(lapply(core("turn_verbs")(), of_turn), check)
+reading <- schema$properties$data$properties$reading$properties
+reading$separator$enum <- as.list(core("separators_known"))
+reading$encoding$enum <- as.list(names(core("encodings_known")))
+reading$columns$additionalProperties$enum <- as.list(names(core("ways_to_read")))
+schema$properties$data$properties$reading$properties <- reading
+schema$definitions$meaning$properties$read$enum <- as.list(names(core("ways_to_read")))
 writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE, digits = NA), path)
