@@ -181,6 +181,22 @@ sorted_counts <- function(x) {
     .Call(`_ableturn_sorted_counts`, x)
 }
 
+typed_numbers <- function(texts, comma) {
+    .Call(`_ableturn_typed_numbers`, texts, comma)
+}
+
+typed_days <- function(texts, day_first) {
+    .Call(`_ableturn_typed_days`, texts, day_first)
+}
+
+are_blank <- function(texts) {
+    .Call(`_ableturn_are_blank`, texts)
+}
+
+start_with_zero <- function(texts) {
+    .Call(`_ableturn_start_with_zero`, texts)
+}
+
 gone_alike <- function(a, b) {
     .Call(`_ableturn_gone_alike`, a, b)
 }

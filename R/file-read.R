@@ -83,7 +83,7 @@ read_steady <- function(path, read) {
 
 # A text of a column that shows how its texts are typed: the longest of the first ones.
 example_of <- function(texts) {
-  met <- utils::head(unique(texts[!is.na(texts) & nzchar(texts)]), 100)
+  met <- utils::head(unique(utils::head(texts[!are_blank(texts)], 1000)), 100)
   met[order(-nchar(met), method = "radix")][1]
 }
 
@@ -99,7 +99,7 @@ guess_column <- function(text, na = "") {
 
 guess_texts <- function(text, na) {
   came <- text
-  text[text %in% na] <- NA
+  for (blank in na) text[which(text == blank)] <- NA
   x <- guess_type(text)
   list(x = x, differs = !identical(write_field(x), came))
 }

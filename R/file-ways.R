@@ -38,12 +38,10 @@ is_settled <- function(found) found$certain && length(found$ways) == 1
 # several only where they give different values; and whether it is `certain` that they are numbers
 # or dates. NULL where none fits, and of texts that are names rather than numbers.
 ways_that_fit <- function(texts, stated) {
-  met <- trimws(unique(texts[!is.na(texts) & grepl("[^[:space:]]", texts)]))
+  met <- texts_met(texts)
   some <- met[some_rows(length(met))]
-  if (!length(met) || !all(grepl("^[-+]?[0-9.,]", some)) || !all(grepl("[0-9]", some))) return()
-  if (any(grepl("^[-+]?0[0-9]+([^0-9]|$)", met) & !grepl(typed_date, met))) return()
-  stands <- grepl(plain_number, met) | grepl(year_first[["date"]], met)
-  if (all(stands)) return()
+  if (!length(met) || !all(grepl("^\\s*[-+]?[0-9.,]", some) & grepl("[0-9]", some))) return()
+  if (any(are_labels(met)) || (all(stand_so(some)) && all(stand_so(met)))) return()
   read <- lapply(self_named(names(ways_to_read)), function(way) {
     if (!anyNA(read_texts_as(some, way))) read_texts_as(met, way)
   })
@@ -51,7 +49,22 @@ ways_that_fit <- function(texts, stated) {
   found_ways(by_what_is_stated(fits, stated), read, met, stated)
 }
 
-typed_date <- "^[0-9]{1,2}[./-] ?[0-9]{1,2}[./-] ?[0-9]{4}"
+# The texts of a column but for blank ones, each once where they are few.
+texts_met <- function(texts) {
+  met <- letters_of(texts)
+  met[!are_blank(met)]
+}
+
+# Digits that are a name rather than a number.
+are_labels <- function(texts) {
+  zeros <- texts[start_with_zero(texts)]
+  !grepl(typed_date, zeros)
+}
+
+# Plain numbers and sorted-out dates.
+stand_so <- function(texts) grepl(plain_number, texts) | grepl(year_first[["date"]], texts)
+
+typed_date <- "^\\s*[0-9]{1,2}[./-] ?[0-9]{1,2}[./-] ?[0-9]{4}"
 
 by_what_is_stated <- function(fits, stated) {
   number <- c("," = "decimal comma", "." = "decimal point")[stated$decimal %||% character()]
@@ -75,9 +88,9 @@ is_certain <- function(met, way) {
   mark <- c("decimal comma" = ",", "decimal point" = ".")[[way]]
   parted <- met[grepl(mark, met, fixed = TRUE)]
   if (!length(parted)) return(any(grepl("%", met, fixed = TRUE)))
-  ticks <- grepl("^[1-9][0-9]?,[1-9][0-9]?$", parted)
-  if (!all(ticks)) return(TRUE)
-  sides <- vapply(strsplit(parted, ",", fixed = TRUE), as.integer, c(1L, 1L))
+  ticks <- function(texts) grepl("^\\s*[1-9][0-9]?,[1-9][0-9]?\\s*$", texts)
+  if (!all(ticks(utils::head(parted, 1000))) || !all(ticks(parted))) return(TRUE)
+  sides <- vapply(strsplit(unique(parted), ",", fixed = TRUE), as.integer, c(1L, 1L))
   any(sides[1, ] >= sides[2, ])
 }
 
@@ -85,9 +98,7 @@ is_certain <- function(met, way) {
 pointed_columns <- function(data, texts) {
   names <- names(Filter(function(x) is.double(x) && !is.object(x) && !is_whole(x), data))
   Filter(function(name) {
-    met <- unique(texts(name))
-    met <- met[!is.na(met) & nzchar(met)]
-    !anyNA(read_texts_as(met[some_rows(length(met))], "decimal comma")) &&
-      !anyNA(read_texts_as(met, "decimal comma"))
+    met <- texts_met(texts(name))
+    !anyNA(typed_numbers(met[some_rows(length(met))], TRUE)) && !anyNA(typed_numbers(met, TRUE))
   }, names)
 }

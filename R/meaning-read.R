@@ -1,21 +1,23 @@
 # How the texts of a variable are read where the analyst says so: define(x, read = "decimal comma").
 # A text that does not fit gives NA. `form` is a pattern of the texts that fit; for dates, `put`
-# arranges their parts, and `format` tells how R reads them then.
+# arranges their parts, and `format` tells how R reads them then. Scripts go by the patterns; here,
+# numbers and days are read in C++.
 
 blank_signs <- " \u00a0\u202f"
 
-number_way <- function(point, comma) {
-  group <- paste0("[", comma, "'\u2019", blank_signs, "]")
+number_way <- function(point, mark) {
+  group <- paste0("[", mark, "'\u2019", blank_signs, "]")
   digits <- paste0("(?:[0-9]{1,3}(", group, ")[0-9]{3}(?:\\1[0-9]{3})*|[0-9]+)")
-  point <- if (point == ".") "[.]" else point
-  list(gives = "number", aside = paste0("[%", substr(group, 2, nchar(group))), form = paste0(
-    "^[\\s", blank_signs, "]*[-+]?(?:", digits, "(?:", point, "[0-9]*)?|", point,
-    "[0-9]+)[\\s", blank_signs, "]*%?[\\s", blank_signs, "]*$"))
+  blanks <- paste0("[\\s", blank_signs, "]*")
+  list(gives = "number", comma = point == ",", aside = paste0("[%", substr(group, 2, nchar(group))),
+    form = paste0("^", blanks, "[-+]?(?:", digits, "(?:[", point, "][0-9]*)?|[", point, "][0-9]+)",
+      blanks, "%?", blanks, "$"))
 }
 
 date_way <- function(put, time = FALSE) {
   clock <- if (time) "[ ,T]+([0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?)"
-  list(gives = if (time) "time" else "date", put = paste0(put, if (time) " \\4"),
+  list(gives = if (time) "time" else "date", day_first = put == "\\3-\\2-\\1",
+    put = paste0(put, if (time) " \\4"),
     format = if (time) "%Y-%m-%d %H:%M:%S" else "%Y-%m-%d",
     form = paste0("^\\s*([0-9]{1,2})[./-] ?([0-9]{1,2})[./-] ?([0-9]{4})", clock, "\\s*$"))
 }
@@ -40,30 +42,22 @@ year_first <- c(date = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}$",
   time = "^[0-9]{4}-[0-9]{1,2}-[0-9]{1,2} [0-9]{1,2}:[0-9]{2}",
   zoned = "^[+-][0-9]{4} [0-9]{4}-[0-9]{2}-[0-9]{2} [0-9]{2}:[0-9]{2}")
 
-# Texts as numbers, dates, or dates with a time (as text, the year first); each text is read once.
+# Texts as numbers, dates, or dates with a time (as text, the year first).
 read_texts_as <- function(texts, way) {
-  met <- unique(texts)
-  read_each(met, ways_to_read[[way]])[match(texts, met)]
-}
-
-read_each <- function(texts, how) {
+  how <- ways_to_read[[way]]
   switch(how$gives,
-    number = read_number_texts(texts, how),
-    date = as.Date(arranged_dates(texts, how), format = how$format),
-    time = moments_in_utc(arranged_dates(texts, how), how),
-    zoned = moments_in_utc(arranged_dates(sub(zulu, "+00:00", texts), how), how)
+    number = typed_numbers(texts, how$comma),
+    date = structure(typed_days(texts, how$day_first), class = "Date"),
+    time = moments_in_utc(texts, how),
+    zoned = moments_in_utc(sub(zulu, "+00:00", texts), how)
   )
 }
 
+# Each text is read once.
 moments_in_utc <- function(texts, how) {
-  format(as.POSIXct(paste0(texts, ":00"), tz = "UTC", format = how$format))
-}
-
-read_number_texts <- function(texts, how) {
-  out <- rep(NA_real_, length(texts))
-  fits <- grepl(how$form, texts, perl = TRUE)
-  out[fits] <- as.numeric(sub(",", ".", gsub(how$aside, "", trimws(texts[fits])), fixed = TRUE))
-  out
+  met <- unique(texts)
+  moments <- paste0(arranged_dates(met, how), ":00")
+  format(as.POSIXct(moments, tz = "UTC", format = how$format))[match(texts, met)]
 }
 
 # Dates that have the year first already stay.

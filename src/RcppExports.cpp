@@ -568,6 +568,52 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// typed_numbers
+Rcpp::NumericVector typed_numbers(Rcpp::CharacterVector texts, bool comma);
+RcppExport SEXP _ableturn_typed_numbers(SEXP textsSEXP, SEXP commaSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    Rcpp::traits::input_parameter< bool >::type comma(commaSEXP);
+    rcpp_result_gen = Rcpp::wrap(typed_numbers(texts, comma));
+    return rcpp_result_gen;
+END_RCPP
+}
+// typed_days
+Rcpp::NumericVector typed_days(Rcpp::CharacterVector texts, bool day_first);
+RcppExport SEXP _ableturn_typed_days(SEXP textsSEXP, SEXP day_firstSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    Rcpp::traits::input_parameter< bool >::type day_first(day_firstSEXP);
+    rcpp_result_gen = Rcpp::wrap(typed_days(texts, day_first));
+    return rcpp_result_gen;
+END_RCPP
+}
+// are_blank
+Rcpp::LogicalVector are_blank(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_are_blank(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(are_blank(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
+// start_with_zero
+Rcpp::LogicalVector start_with_zero(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_start_with_zero(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(start_with_zero(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // gone_alike
 bool gone_alike(SEXP a, SEXP b);
 RcppExport SEXP _ableturn_gone_alike(SEXP aSEXP, SEXP bSEXP) {
@@ -652,6 +698,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_moments_of_cells", (DL_FUNC) &_ableturn_moments_of_cells, 2},
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},
+    {"_ableturn_typed_numbers", (DL_FUNC) &_ableturn_typed_numbers, 2},
+    {"_ableturn_typed_days", (DL_FUNC) &_ableturn_typed_days, 2},
+    {"_ableturn_are_blank", (DL_FUNC) &_ableturn_are_blank, 1},
+    {"_ableturn_start_with_zero", (DL_FUNC) &_ableturn_start_with_zero, 1},
     {"_ableturn_gone_alike", (DL_FUNC) &_ableturn_gone_alike, 2},
     {"_ableturn_any_endless", (DL_FUNC) &_ableturn_any_endless, 1},
     {"_ableturn_set_aside", (DL_FUNC) &_ableturn_set_aside, 4},

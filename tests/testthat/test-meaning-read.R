@@ -40,6 +40,23 @@ test_that("dates are read by the place of the day, and none that does not exist"
   expect_equal(read_as("2020-05-06", "day first"), as.Date("2020-05-06"))
 })
 
+# The patterns of the scripts are worked out apart from what reads the texts of a book.
+test_that("whatever texts are made of, they are read as the script reads them", {
+  pieces <- c("1", "12", "123", "000", "2031", "29", "02", ".", ",", "'", "\u2019", "\u00a0",
+    "\u202f", " ", "%", "-", "+", "/", "\t", "e", "Z")
+  texts <- withr::with_seed(5, replicate(6000, paste(sample(pieces, sample(7, 1), TRUE),
+    collapse = "")))
+  dates <- withr::with_seed(6, replicate(3000, paste(sample(c("29", "31", "2", "0", "12", "2032",
+    "1900", "0000"), 3, TRUE), collapse = sample(c("-", ".", "/", ". ", "--"), 1))))
+  texts <- unique(c(texts, dates, paste0(" ", dates, " \n")))
+  for (way in c("decimal comma", "decimal point", "day first", "month first")) {
+    script <- eval(parse(text = core("reader_lines")(way)))
+    read <- read_as(texts, way)
+    expect_identical(read, script(texts), info = way)
+    expect_gt(sum(!is.na(read)), 50)
+  }
+})
+
 data <- data.frame(
   inc = c("1.234,50", "999", "12,5", "n.a.", NA, "", " 2\u00a0345 ", "1.5"),
   pc = c("12 %", "5%", "7,5 %", "99", "-3%", "0", "1", "100"),

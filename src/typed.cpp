@@ -1,0 +1,221 @@
+#include <Rcpp.h>
+
+#include <cstring>
+#include <string>
+
+// Texts of numbers and dates that are typed in another way than R reads them; `ways_to_read` states
+// the same ways as patterns, for the scripts.
+
+namespace {
+
+// A place in a text in UTF-8 that ends with a zero byte.
+class Place {
+  const char *at;
+
+ public:
+  explicit Place(const char *text) : at(text) {}
+
+  bool ends() const { return *at == '\0'; }
+  char sign() const { return *at; }
+  void next() { at++; }
+  // Goes on where `mark` comes next, and tells so.
+  bool takes(const char *mark) {
+    size_t size = std::strlen(mark);
+    if (std::strncmp(at, mark, size) != 0) return false;
+    at += size;
+    return true;
+  }
+  bool at_digit() const { return *at >= '0' && *at <= '9'; }
+  bool at_space() const { return *at == ' ' || (*at >= '\t' && *at <= '\r'); }
+  void skip_spaces() {
+    while (at_space()) at++;
+  }
+  // Blanks as people type them between digits, too: those that do not break a line.
+  void skip_blanks() {
+    do skip_spaces();
+    while (takes("\u00a0") || takes("\u202f"));
+  }
+  // Up to `most` digits, which are added to `to`; how many there were.
+  int digits(std::string &to, int most) {
+    int count = 0;
+    for (; count < most && at_digit(); count++) to += *at++;
+    return count;
+  }
+};
+
+const int any_number = 1 << 30;
+
+// Numbers with one sign as decimal mark and another at the thousands.
+class Number {
+  char point;
+  const char *marks[6];
+  std::string figures;
+
+  bool tail(Place place) {
+    place.skip_blanks();
+    if (place.sign() == '%') place.next();
+    place.skip_blanks();
+    return place.ends();
+  }
+  bool fraction_and_tail(Place place) {
+    if (place.sign() == point) {
+      place.next();
+      figures += '.';
+      place.digits(figures, any_number);
+    }
+    return tail(place);
+  }
+  // 1.234.567: the mark is the same throughout.
+  bool grouped(Place place) {
+    if (place.digits(figures, 3) == 0) return false;
+    for (const char *mark : marks) {
+      int groups = 0;
+      while (group(place, mark)) groups++;
+      if (groups) return fraction_and_tail(place);
+    }
+    return false;
+  }
+  bool group(Place &place, const char *mark) {
+    Place after = place;
+    std::string three;
+    if (!after.takes(mark) || after.digits(three, 3) < 3) return false;
+    figures += three;
+    place = after;
+    return true;
+  }
+  bool plain(Place place) {
+    return place.digits(figures, any_number) > 0 && fraction_and_tail(place);
+  }
+  bool fraction_alone(Place place) {
+    if (place.sign() != point) return false;
+    place.next();
+    figures += '.';
+    return place.digits(figures, any_number) > 0 && tail(place);
+  }
+
+ public:
+  explicit Number(bool comma)
+      : point(comma ? ',' : '.'),
+        marks{comma ? "." : ",", "'", "\u2019", " ", "\u00a0", "\u202f"} {}
+
+  double read(const char *text) {
+    Place place(text);
+    place.skip_blanks();
+    std::string sign;
+    if (place.sign() == '-' || place.sign() == '+') {
+      sign = place.sign();
+      place.next();
+    }
+    for (auto form : {&Number::grouped, &Number::plain, &Number::fraction_alone}) {
+      figures = sign;
+      if ((this->*form)(place)) return R_strtod(figures.c_str(), nullptr);
+    }
+    return NA_REAL;
+  }
+};
+
+// Days since 1970-01-01, by the Gregorian calendar throughout; NA where there is no such day.
+double day_of(int year, int month, int day) {
+  static const int lengths[] = {31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+  if (month < 1 || month > 12 || day < 1) return NA_REAL;
+  bool leap = year % 4 == 0 && (year % 100 != 0 || year % 400 == 0);
+  if (day > lengths[month - 1] + (month == 2 && leap)) return NA_REAL;
+  // A year that begins in March has its leap day at its end.
+  int from = year - (month <= 2) + 400, shifted = (month + 9) % 12;
+  int days = (153 * shifted + 2) / 5 + day - 1 + from * 365 + from / 4 - from / 100 + from / 400;
+  return days - 146097 - 719468;
+}
+
+// The day or the month first; or the year, as in dates that have been put in order.
+class Day {
+  bool day_first;
+
+  static bool part(Place &place, int least, int most, int &value) {
+    std::string figures;
+    if (place.digits(figures, most) < least) return false;
+    value = std::stoi(figures);
+    return true;
+  }
+  static bool parted(Place &place) {
+    if (place.sign() != '.' && place.sign() != '/' && place.sign() != '-') return false;
+    place.next();
+    if (place.sign() == ' ') place.next();
+    return true;
+  }
+  static bool hyphen(Place &place) { return place.takes("-"); }
+  static bool ends(Place place) {
+    place.skip_spaces();
+    return place.ends();
+  }
+  static bool year_last(Place place, int &first, int &second, int &year) {
+    return part(place, 1, 2, first) && parted(place) && part(place, 1, 2, second) &&
+           parted(place) && part(place, 4, 4, year) && ends(place);
+  }
+  static bool year_first(Place place, int &year, int &month, int &day) {
+    return part(place, 4, 4, year) && hyphen(place) && part(place, 1, 2, month) && hyphen(place) &&
+           part(place, 1, 2, day) && ends(place);
+  }
+
+ public:
+  explicit Day(bool day_first) : day_first(day_first) {}
+
+  double read(const char *text) const {
+    Place place(text);
+    place.skip_spaces();
+    int first = 0, second = 0, year = 0;
+    if (year_last(place, first, second, year))
+      return day_first ? day_of(year, second, first) : day_of(year, first, second);
+    return year_first(place, year, first, second) ? day_of(year, first, second) : NA_REAL;
+  }
+};
+
+template <typename Reader>
+Rcpp::NumericVector read_all(Rcpp::CharacterVector texts, Reader reader) {
+  Rcpp::NumericVector out(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    SEXP text = texts[i];
+    out[i] = text == NA_STRING ? NA_REAL : reader.read(Rf_translateCharUTF8(text));
+  }
+  return out;
+}
+
+}  // namespace
+
+// Texts as numbers; NA where a text is none.
+// [[Rcpp::export]]
+Rcpp::NumericVector typed_numbers(Rcpp::CharacterVector texts, bool comma) {
+  return read_all(texts, Number(comma));
+}
+
+// Texts as days since 1970-01-01; NA where a text is no date.
+// [[Rcpp::export]]
+Rcpp::NumericVector typed_days(Rcpp::CharacterVector texts, bool day_first) {
+  return read_all(texts, Day(day_first));
+}
+
+// Whether nothing but blanks stands in a text, or nothing at all.
+// [[Rcpp::export]]
+Rcpp::LogicalVector are_blank(Rcpp::CharacterVector texts) {
+  Rcpp::LogicalVector out(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    SEXP text = texts[i];
+    const char *at = text == NA_STRING ? "" : CHAR(text);
+    out[i] = at[std::strspn(at, " \t\n\v\f\r")] == '\0';
+  }
+  return out;
+}
+
+// Whether a text begins with a zero and another digit, with or without a sign before it.
+// [[Rcpp::export]]
+Rcpp::LogicalVector start_with_zero(Rcpp::CharacterVector texts) {
+  Rcpp::LogicalVector out(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    Place place(texts[i] == NA_STRING ? "" : CHAR(texts[i]));
+    place.skip_spaces();
+    if (place.sign() == '-' || place.sign() == '+') place.next();
+    if (place.sign() != '0') continue;
+    place.next();
+    out[i] = place.at_digit();
+  }
+  return out;
+}
