@@ -78,14 +78,18 @@ formats <- new.env(parent = emptyenv())
 #   spells   whether cells are written as they were spelled, rather than as values
 #   script   a function of the book and the name of the data: the lines of a base script that read
 #            the file
-#   words    the R functions of these lines
+#   words    the R functions of these lines, beside those that unpack it
 #   is       a function of the first bytes, and of the path, that tells such a file whatever its
 #            ending; NULL where the bytes do not tell
+#   with_turns  a function of path and how it was stated to be read, of formats that may hold turns
+#            beside their table, see turns_packed()
 #   typed    whether the columns have types of their own; else how texts are typed is found out
 file_format <- function(name, endings, read, write = NULL, spells = FALSE, script = NULL,
-                        words = character(), is = NULL, typed = FALSE, cells = FALSE) {
+                        words = character(), is = NULL, with_turns = NULL, typed = FALSE,
+                        cells = FALSE) {
   assign(name, list(name = name, endings = endings, read = read, write = write, spells = spells,
-    script = script, words = words, is = is, typed = typed, cells = cells), formats)
+    script = script, words = c(words, "unzip", "tempdir"), is = is, with_turns = with_turns,
+    typed = typed, cells = cells), formats)
 }
 
 all_formats <- function() {

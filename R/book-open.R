@@ -25,30 +25,39 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
   name <- substitute(data)
   ready_sheet(sheet)
   opened <- open_data(data, reading)
-  known <- check_columns(opened$data)
-  columns <- known$columns
-  meanings <- lapply(columns, meaning_from_column)
-  meanings <- add_codebook(meanings, open_codebook(codebook %||% opened$reading$codebook))
-  meanings <- add_ways(meanings, opened$ways)
-  info <- list(
-    name = opened$name %||% data_name(name, names(columns)), file = opened$file,
-    rows = NROW(opened$data), spelling = opened$spelling,
-    reading = opened$reading, codebook = if (is.character(codebook)) codebook,
-    stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
-    odd = known$odd, came = known$came, row_names = named_rows(opened$data)
-  )
-  book <- settle_asked(new_turnbook(columns, meanings, info))
-  tell_opening(opened$shown, opened$asked, opened$reading$mixed,
-    odd_in_words(known$odd, opened$data), row_count(book))
+  opened$name <- opened$name %||% data_name(name, names(opened$data))
+  book <- opened$finish(book_of(opened, codebook, sheet))
   # rlang takes longer to load than most files to open
   if (missing(id)) return(book)
   identifier <- rlang::enquo(id)
   if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
 }
 
-# How the columns of a file are read, where that is not plain to see, and what was left out.
-tell_opening <- function(ways, asked, mixed, odd, rows) {
-  told <- list(verb = "open", ways = ways, asked = asked, mixed = mixed, odd = odd)
+# The book of what was opened, before any turn is made.
+book_of <- function(opened, codebook = NULL, sheet = NULL) {
+  known <- check_columns(opened$data)
+  columns <- known$columns
+  meanings <- lapply(columns, meaning_from_column)
+  meanings <- add_codebook(meanings, open_codebook(codebook %||% opened$reading$codebook))
+  meanings <- add_ways(meanings, opened$ways)
+  info <- list(
+    name = opened$name, file = opened$file,
+    rows = NROW(opened$data), spelling = opened$spelling,
+    reading = opened$reading, codebook = if (is.character(codebook)) codebook,
+    stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
+    odd = known$odd, came = known$came, row_names = named_rows(opened$data)
+  )
+  book <- settle_asked(new_turnbook(columns, meanings, info))
+  tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
+    mixed = opened$reading$mixed, odd = odd_in_words(known$odd, opened$data),
+    altered = opened$altered)
+  book
+}
+
+# What is to be seen of a file on opening: how columns are read (`ways`) or not (`asked`), texts
+# among numbers (`mixed`), what was left out (`odd`), and files `altered` since they were packed.
+tell_opening <- function(rows, ...) {
+  told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))
 }
 
@@ -66,13 +75,14 @@ ready_sheet <- function(sheet) UseMethod("ready_sheet")
 #' @export
 ready_sheet.default <- function(sheet) invisible(NULL)
 
-# The table behind what the analyst names; files are opened by the layer that knows them.
+# The table behind what the analyst names; files are opened by the layer that knows them. Of a
+# package that was handed on, `finish` makes the turns that it holds.
 open_data <- function(data, reading = NULL) UseMethod("open_data")
 
 #' @export
 open_data.data.frame <- function(data, reading = NULL) {
   if (!is.null(reading)) fail("reading-frame")
-  list(data = data)
+  list(data = data, finish = identity)
 }
 
 #' @export

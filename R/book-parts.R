@@ -23,6 +23,15 @@ steps_of <- function(book) .subset2(book, "log")
 
 info_of <- function(book) .subset2(book, "info")
 
+# What the data are called: a title that was given them, else their file, else their name.
+data_title <- function(book) {
+  info <- info_of(book)
+  info$title %||% if (is.null(info$file)) info$name else basename(info$file)
+}
+
+# The same without the ending of a file.
+title_of <- function(book) sub("\\.[^.]*$", "", data_title(book))
+
 cache_of <- function(book) .subset2(book, "cache")
 
 part_of_book <- function(book, name) .subset2(book, name)

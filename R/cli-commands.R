@@ -89,12 +89,14 @@ cli_replay <- function(given) {
 }
 
 # How a file is read, typed as the entries of a mapping in a sheet.
-cli_reading <- function(text) {
+cli_reading <- function(text) check_stated_reading(cli_mapping(text, "reading-text"))
+
+cli_mapping <- function(text, error) {
   if (is.null(text)) return(NULL)
   stated <- parse_yaml(paste0("{", gsub("^\\s*[{]|[}]\\s*$", "", text), "}"),
-    function(why) fail("reading-text", text = text))
-  if (!is.list(stated) || !is_named(stated)) fail("reading-text", text = text)
-  check_stated_reading(lapply(stated, unlist))
+    function(why) fail(error, text = text))
+  if (!is.list(stated) || !is_named(stated)) fail(error, text = text)
+  lapply(stated, unlist)
 }
 
 # The data that a sheet names lie in its folder.
@@ -128,6 +130,29 @@ cli_report <- function(given) {
   report(cli_replay(given), options$out, title = options$title, overwrite = options$overwrite)
   cli_write(paste0("Wrote ", options$out, "."))
   0L
+}
+
+cli_pack <- function(given) {
+  options <- given$options
+  check_target(options$out, options$overwrite)
+  about <- check_about(cli_mapping(options$about, "about-text"))
+  write_package(cli_replay(given), options$out, about, overwrite = options$overwrite)
+  cli_write(paste0("Wrote ", options$out, "."))
+  0L
+}
+
+# Without a folder and with --check, nothing is written.
+cli_unpack <- function(given) {
+  path <- given$args
+  folder <- given$options$out %||% if (!given$options$check) sub("[.]zip$", "", path)
+  if (!is.null(folder)) {
+    unpack_package(path, folder)
+    cli_write(paste0("Unpacked into ", folder, "; begin with README.md there."))
+  }
+  if (!given$options$check) return(0L)
+  found <- check_package(path)
+  print(found)
+  as.integer(any(found$state != "as packed"))
 }
 
 # As text for people, or as a table for programs.

@@ -28,11 +28,13 @@ main_help <- c(
   "  ableturn findings SHEET                    what looks wrong, and what to do about it",
   "  ableturn lineage SHEET [VAR ...]           where derived variables come from",
   "  ableturn report SHEET --out FILE           one file that explains every derived variable",
+  "  ableturn pack SHEET --out FILE             all of it in one file to hand on",
+  "  ableturn unpack FILE [--check]             take it apart, or see if it was changed",
   "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
   "ableturn COMMAND --help tells more of each.",
-  paste("Exit status: 0 done; 1 a proof fails, or --strict finds something; 2 wrong use; 3 the",
-    "input cannot be read.")
+  paste("Exit status: 0 done; 1 a proof fails, or --strict or --check finds something; 2 wrong",
+    "use; 3 the input cannot be read.")
 )
 
 # Options and file names, told apart by a package that knows how.

@@ -80,6 +80,22 @@ cli_commands <- list(
     options = c(out = cli_takes("FILE", "the report to write"), data_option, codebook_option,
       title = cli_takes("TEXT", "its heading"), overwrite_option)
   ),
+  pack = list(
+    run = cli_pack, least = 1, most = 1, wants = "a turn sheet", needs = "out",
+    help = c("ableturn pack SHEET --out FILE.zip",
+      "One file to hand on: data, codebooks, turns, script, report, and the SHA-256 of each."),
+    options = c(out = cli_takes("FILE", "the package to write"), data_option, reading_option,
+      codebook_option,
+      about = cli_takes("WHAT", paste0("what others should know: \"title: Ferry panel, creators: ",
+        "[A. Berg, C. Dahl], licence: CC-BY-4.0\"")), overwrite_option)
+  ),
+  unpack = list(
+    run = cli_unpack, least = 1, most = 1, wants = "a package",
+    help = c("ableturn unpack FILE.zip [--check]",
+      "Unpacks a package, or tells whether anything in it was changed since it was packed."),
+    options = c(out = cli_takes("DIR", "where the files go (default: named as the package)"),
+      check = cli_switch("compare each file and each column; end with 1 if any was changed"))
+  ),
   demo = list(
     run = cli_demo, least = 0, most = 0, wants = "nothing",
     help = c("ableturn demo [--out DIR]",

@@ -2,16 +2,32 @@
 
 write_ddi <- function(book, path, overwrite) {
   need_package("xml2", "DDI codebooks")
-  title <- sub("\\.[^.]*$", "", basename(info_of(book)$file %||% info_of(book)$name))
+  info <- info_of(book)
   parsed <- xml2::xml_new_root("codeBook", xmlns = "ddi:codebook:2_5", version = "2.5")
-  study <- xml2::xml_add_child(parsed, "stdyDscr")
-  add_text(study, c("citation", "titlStmt", "titl"), title)
-  if (!is.null(info_of(book)$file)) {
-    add_text(parsed, c("fileDscr", "fileTxt", "fileName"), basename(info_of(book)$file))
-  }
+  add_study(xml2::xml_add_child(parsed, "stdyDscr"), title_of(book), info$about)
+  file <- info$table %||% info$file
+  if (!is.null(file)) add_text(parsed, c("fileDscr", "fileTxt", "fileName"), basename(file))
   data <- xml2::xml_add_child(parsed, "dataDscr")
   for (name in names(book)) add_var(data, name, book)
   write_lines_whole(strsplit(as.character(parsed), "\n", fixed = TRUE)[[1]], path, overwrite)
+}
+
+# What was said of the data as a whole, see `about` of write_package().
+add_study <- function(study, title, about) {
+  citation <- xml2::xml_add_child(study, "citation")
+  add_text(citation, c("titlStmt", "titl"), title)
+  if (length(about$creators)) {
+    responsible <- xml2::xml_add_child(citation, "rspStmt")
+    for (name in about$creators) add_text(responsible, "AuthEnty", name)
+  }
+  if (!is.null(about$contact)) add_text(citation, c("distStmt", "contact"), about$contact)
+  if (!is.null(about$version)) add_text(citation, c("verStmt", "version"), about$version)
+  if (!is.null(about$citation)) add_text(citation, "biblCit", about$citation)
+  if (!is.null(about$description)) add_text(study, c("stdyInfo", "abstract"), about$description)
+  if (!is.null(about$source)) add_text(study, c("method", "dataColl", "sources", "dataSrc"),
+    about$source)
+  if (!is.null(about$licence)) add_text(study, c("dataAccs", "useStmt", "conditions"),
+    about$licence)
 }
 
 # A text inside of elements, one in the other; signs that XML cannot hold are shown as such.

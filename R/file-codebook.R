@@ -153,29 +153,44 @@ read_asked <- function(text) {
 #' @rdname read_codebook
 #' @param book A turnbook.
 #' @param overwrite Replace a file that exists.
-#' @details `write_codebook()` writes a descriptor to a `.json` file, a table as above to a
-#'   `.csv` or `.tsv` file, and DDI-Codebook 2.5 to an `.xml` file, where each derived variable has
-#'   its `derivation`: from which variables, how in words, and the lines of R.
+#' @details `write_codebook()` writes a descriptor to a `.json` file; a table as above to a `.csv`
+#'   or `.tsv` file; DDI-Codebook 2.5 to an `.xml` file, where each derived variable has its
+#'   `derivation`: from which variables, how in words, and the lines of R; and to an `.html` file a
+#'   page to read, with how often each answer came (texts that have no codes are only counted).
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
-  check_ending(path, c("json", "csv", "tsv", "xml"), "A codebook")
-  if (ending_of(path) == "xml") return(write_ddi(book, path, overwrite))
-  if (ending_of(path) %in% c("csv", "tsv")) return(write_codebook_table(book, path, overwrite))
-  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-",
-    sub("\\.[^.]*$", "", basename(info_of(book)$file %||% "survey"))))
-  resource <- list(
-    name = name, path = if (!is.null(info_of(book)$file)) basename(info_of(book)$file),
-    schema = list(fields = lapply(names(book), write_descriptor, book = book),
-      missingValues = list(""))
-  )
-  descriptor <- list(
-    "$schema" = "https://datapackage.org/profiles/2.0/datapackage.json",
-    resources = list(compact(resource))
-  )
-  json <- jsonlite::toJSON(descriptor, auto_unbox = TRUE, pretty = TRUE, digits = NA)
-  write_lines_whole(json, path, overwrite)
+  check_ending(path, c(names(codebook_formats), "json"), "A codebook")
+  ending <- ending_of(path)
+  write <- if (nzchar(ending)) codebook_formats[[ending]]
+  (write %||% write_descriptor_of_data)(book, path, overwrite)
 }
+
+# How codebooks are written, by the ending of the file: functions of a book, a path, and whether a
+# file may be replaced.
+codebook_formats <- new.env(parent = emptyenv())
+
+codebook_format <- function(ending, write) assign(ending, write, codebook_formats)
+
+codebook_format("xml", function(book, path, overwrite) write_ddi(book, path, overwrite))
+
+for (ending in c("csv", "tsv")) codebook_format(ending, function(book, path, overwrite) {
+  write_codebook_table(book, path, overwrite)
+})
+
+write_descriptor_of_data <- function(book, path, overwrite) {
+  file <- info_of(book)$file
+  name <- tolower(gsub("[^A-Za-z0-9._-]+", "-", sub("\\.[^.]*$", "", basename(file %||% "survey"))))
+  resource <- list(name = name, path = if (!is.null(file)) basename(file),
+    schema = list(fields = lapply(names(book), write_descriptor, book = book),
+      missingValues = list("")))
+  descriptor <- list("$schema" = data_package_profile, resources = list(compact(resource)))
+  write_lines_whole(json_text(descriptor), path, overwrite)
+}
+
+data_package_profile <- "https://datapackage.org/profiles/2.0/datapackage.json"
+
+json_text <- function(x) jsonlite::toJSON(x, auto_unbox = TRUE, pretty = TRUE, digits = NA)
 
 write_descriptor <- function(name, book) {
   m <- meaning_in(book, name)

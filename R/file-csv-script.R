@@ -22,13 +22,23 @@ csv_lines <- function(book, name) {
   )
 }
 
-# A table inside a zip file is named with it, one of a Data Package by where it lies; other packed
-# files R unpacks by itself.
+# A table inside a zip file is named with it; other packed files R unpacks by itself.
 code_file <- function(info) {
-  beside <- info$reading$file
-  if (!is.null(beside)) return(code_text(file.path(dirname(info$file), beside)))
-  if (is.null(info$reading$member)) return(code_text(info$file))
+  if (is.null(info$reading$member)) return(code_path(info))
   paste0("unz(", code_text(info$file), ", ", code_text(info$reading$member), ")")
+}
+
+# The same as a path, for what reads no connection; a table of a Data Package is named by where it
+# lies.
+code_path <- function(info) {
+  beside <- info$reading$file
+  if (!is.null(beside)) {
+    alone <- basename(info$file) == info$file
+    return(code_text(if (alone) beside else file.path(dirname(info$file), beside)))
+  }
+  if (is.null(info$reading$member)) return(code_text(info$file))
+  paste0("unzip(", code_text(info$file), ", ", code_text(info$reading$member),
+    ", exdir = tempdir())")
 }
 
 reading_options <- function(reading, na) {

@@ -17,19 +17,22 @@ separated_format("csv", c("csv", "txt"), ",")
 separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, stated = list()) {
-  refuse_unused(stated, c("separator", "encoding", "skip", "table"), path)
+  refuse_unused(stated, c("separator", "encoding", "skip", "table", "texts"), path)
   source <- laid_bare(path, stated, withr::local_tempdir())
   reading <- how_to_read(source, stated)
   blank <- stated$blank
   forms <- reading$shape$forms
   reading$shape$forms <- NULL
   small <- read_small_table(source$at, reading)
-  plain <- plain_columns(forms) & is.null(small) & is.null(blank)
+  plain <- plain_columns(forms, blank) & is.null(small)
+  if (any(plain) && length(stated$texts)) {
+    plain <- plain & !names(read_large_table(source$at, reading, most = 0)) %in% stated$texts
+  }
   with_na <- plain & vapply(forms, function(form) form$na > 0, NA)
   table <- small %||% read_in_parts(source$at, reading, forms, plain)
   reading$unnamed <- is_unnamed(names(table)[1])
   table <- check_table(table, reading, path)
-  typed <- typed_columns(table, plain, any(with_na), blank)
+  typed <- typed_columns(table, plain, any(with_na), blank, stated$texts)
   reading[c("na", "kept_na")] <- typed[c("na", "kept_na")]
   data <- lapply(typed$columns, `[[`, "x")
   spelling <- c(compact(lapply(typed$columns, `[[`, "spelling")),
@@ -42,24 +45,27 @@ read_checked <- function(path, stated = list()) {
 
 # Each column with its type, and as it is spelled where that is otherwise than the package writes
 # it; and which texts stand for blank answers, and in which columns NA does not.
-typed_columns <- function(table, plain, with_na, blank) {
+typed_columns <- function(table, plain, with_na, blank, texts) {
   text <- table[!plain]
   na <- unique(c("", if (!is.null(blank)) blank else if (with_na || says_na(text)) "NA"))
   kept_na <- if (is.null(blank) && "NA" %in% na) names(text)[vapply(text, holds_code_na, NA)]
   columns <- Map(function(column, name, plain) {
     if (plain) return(list(x = column))
-    guess <- guess_column(column, setdiff(na, if (name %in% kept_na) "NA"))
+    guess <- guess_column(column, setdiff(na, if (name %in% kept_na) "NA"),
+      if (name %in% texts) identity else guess_type)
     list(x = guess$x, spelling = if (guess$differs) column)
   }, table, names(table), plain)
   list(columns = columns, na = na, kept_na = kept_na)
 }
 
 # The columns that hold nothing but numbers as the package writes them, and blanks or NA but not
-# both: nothing of these needs to be judged. NA counts for that only where no text is called so.
-plain_columns <- function(forms) {
+# both: nothing of these needs to be judged. NA counts for that only where no text is called so, and
+# nothing was stated to be `blank`.
+plain_columns <- function(forms, blank) {
   has <- function(what) vapply(forms, function(form) form[[what]] > 0, NA)
   numbers <- has("numbers") & !has("other") & !(has("na") & has("blank"))
-  if (any(has("na") & !numbers)) numbers & !has("na") else numbers
+  if (any(grepl(plain_number, blank))) return(numbers & FALSE)
+  if (!is.null(blank) || any(has("na") & !numbers)) numbers & !has("na") else numbers
 }
 
 # Plain numbers from the bytes, all else as text by the reader. Of numbers with a fraction R makes

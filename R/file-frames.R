@@ -9,7 +9,7 @@ file_format("rds", "rds", typed = TRUE,
     framed(by_library(path, readRDS(whole_path(path))), path)
   },
   script = function(book, name) {
-    paste0(name, " <- as.data.frame(readRDS(", code_file(info_of(book)), "))")
+    paste0(name, " <- as.data.frame(readRDS(", code_path(info_of(book)), "))")
   },
   write = function(columns, rows, put, how) {
     put_by_library(put, function(path) saveRDS(frame_of(columns, rows), path))
@@ -25,7 +25,7 @@ file_format("parquet", "parquet", typed = TRUE,
     framed(by_library(path, nanoparquet::read_parquet(whole_path(path))), path)
   },
   script = function(book, name) {
-    paste0(name, " <- as.data.frame(nanoparquet::read_parquet(", code_file(info_of(book)),
+    paste0(name, " <- as.data.frame(nanoparquet::read_parquet(", code_path(info_of(book)),
       "))")
   },
   write = function(columns, rows, put, how) {
@@ -41,7 +41,7 @@ file_format("json", "json", typed = TRUE,
     framed(by_library(path, jsonlite::parse_json(file_text(path), simplifyVector = TRUE)), path)
   },
   script = function(book, name) {
-    paste0(name, " <- jsonlite::fromJSON(file(", code_file(info_of(book)), "))")
+    paste0(name, " <- jsonlite::fromJSON(file(", code_path(info_of(book)), "))")
   },
   words = c("jsonlite::fromJSON", "file")
 )
@@ -55,7 +55,7 @@ file_format("json lines", c("jsonl", "ndjson"), typed = TRUE,
     framed(by_library(path, jsonlite::stream_in(lines, verbose = FALSE)), path)
   },
   script = function(book, name) {
-    paste0(name, " <- jsonlite::stream_in(file(", code_file(info_of(book)),
+    paste0(name, " <- jsonlite::stream_in(file(", code_path(info_of(book)),
       "), verbose = FALSE)")
   },
   write = function(columns, rows, put, how) {

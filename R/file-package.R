@@ -1,23 +1,11 @@
-#' @include base-files.R
-NULL
-
 # A Data Package (version 2, https://datapackage.org): a descriptor beside its files, or with them
 # in a zip file. One of its resources is the table; what its schema says is the codebook.
 
-file_format("data package", character(), typed = TRUE,
-  is = function(start, at) {
-    is_zip_with(start, at, "datapackage.json") ||
-      (basename(at) == "datapackage.json" && begins_with(start, 0x7b))
-  },
-  read = function(path, stated) read_package_table(path, stated)
-)
-
 read_package_table <- function(path, stated) {
-  zipped <- identical(packing_of(whole_path(path)), "zip")
+  zipped <- is_zipped(path)
   folder <- if (zipped) withr::local_tempdir() else dirname(whole_path(path))
   if (zipped) unpack_into(folder, whole_path(path), path)
-  parsed <- tryCatch(jsonlite::parse_json(file_text(file.path(folder, "datapackage.json"))),
-    error = function(e) broken_package(path, "its descriptor is not valid JSON"))
+  parsed <- read_json_of_package(file.path(folder, "datapackage.json"), path)
   resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
   at <- file_beside(resource$path, folder, "file-outside", path)
   check_readable(at)
@@ -31,6 +19,13 @@ read_package_table <- function(path, stated) {
   reading$codebook <- codebook_of_resource(resource, path)
   attr(data, "reading") <- reading
   data
+}
+
+is_zipped <- function(path) identical(packing_of(whole_path(path)), "zip")
+
+read_json_of_package <- function(at, path) {
+  tryCatch(jsonlite::parse_json(file_text(at)),
+    error = function(e) broken_package(path, "its descriptor is not valid JSON"))
 }
 
 broken_package <- function(path, ...) fail("package-broken", path = path, why = paste0(...))
@@ -54,18 +49,28 @@ resource_to_read <- function(resources, table, path) {
   resource
 }
 
-# What the descriptor says of how the file is typed, where nothing else was stated.
+# What the descriptor says of how the file is typed, where nothing else was stated: what parts its
+# fields, which texts are blank, and which columns hold texts, whatever these look like.
 with_dialect <- function(stated, resource) {
+  schema <- part_of(resource, "schema")
   separator <- part_of(part_of(resource, "dialect"), "delimiter")
   if (is.null(stated$separator) && is_one(separator, is.character)) {
     stated$separator <- check_choice(separator, "separator", separators_known)
   }
-  if (is.null(stated$blank)) {
-    blank <- Filter(is.character, as.list(part_of(part_of(resource, "schema"), "missingValues")))
+  if (is.null(stated$blank) && "missingValues" %in% names(schema)) {
+    blank <- Filter(is.character, as.list(part_of(schema, "missingValues")))
     stated$blank <- setdiff(unlist(blank), "") %||% character()
-    if (!length(stated$blank)) stated$blank <- NULL
   }
+  fields <- Filter(function(field) is_one(part_of(field, "name"), is.character),
+    as.list(part_of(schema, "fields")))
+  stated$texts <- vapply(Filter(holds_texts, fields), part_of, "", "name")
   stated
+}
+
+# Also numbers and dates that are typed in a way of their own are texts until they are read.
+holds_texts <- function(field) {
+  get <- function(key) part_of(field, key)
+  identical(get("type"), "string") || !is.null(get("read")) || !is.null(read_way(get))
 }
 
 # What has a label stands for a reason; single texts are blanks, see with_dialect().

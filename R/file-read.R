@@ -44,8 +44,8 @@ read_data <- function(path, reading = NULL) {
   columns <- lapply(self_named(names(table$ways)), function(name) {
     read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
   })
-  tell_opening(table$shown, table$asked, attr(table$data, "reading")$mixed, NULL,
-    length(table$data[[1]]))
+  tell_opening(length(table$data[[1]]), ways = table$shown, asked = table$asked,
+    mixed = attr(table$data, "reading")$mixed)
   table$data[names(columns)] <- columns
   table$data
 }
@@ -89,18 +89,18 @@ example_of <- function(texts) {
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.
 # Where its texts are few, they are judged, and not the rows.
-guess_column <- function(text, na = "") {
+guess_column <- function(text, na = "", type_of = guess_type) {
   index <- index_column(text, integer(), 1L)
-  if (is.null(index)) return(guess_texts(text, na))
-  found <- guess_texts(index$values, na)
+  if (is.null(index)) return(guess_texts(text, na, type_of))
+  found <- guess_texts(index$values, na, type_of)
   # the last cell is of what is missing, whether or not some row is
   list(x = indexed_values(index$codes, found$x), differs = found$differs)
 }
 
-guess_texts <- function(text, na) {
+guess_texts <- function(text, na, type_of = guess_type) {
   came <- text
   for (blank in na) text[which(text == blank)] <- NA
-  x <- guess_type(text)
+  x <- type_of(text)
   list(x = x, differs = !identical(write_field(x), came))
 }
 
@@ -209,15 +209,25 @@ word_errors(list(
 #' @export
 open_data.character <- function(data, reading = NULL) {
   stated <- check_stated_reading(reading)
+  packed <- if (is.null(stated$table)) turns_of_file(data, stated)
+  if (!is.null(packed)) stated <- packed$stated
   table <- in_plain_settings(read_settled(data, stated))
   read <- table$data
   out <- list(
     data = read, file = data, name = file_variable(data, names(read)),
+    finish = packed$finish %||% identity, altered = packed$altered,
     reading = attr(read, "reading"), spelling = attr(read, "spelling"), stated = stated,
     ways = table$ways, shown = table$shown, asked = table$asked
   )
   attributes(out$data)[c("reading", "spelling")] <- NULL
   out
+}
+
+# What a file holds beside its table, for those formats that may hold turns.
+turns_of_file <- function(path, stated) {
+  check_readable(path)
+  find <- format_to_read(path)$with_turns
+  if (!is.null(find)) find(path, stated)
 }
 
 #' @export

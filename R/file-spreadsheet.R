@@ -131,7 +131,7 @@ spreadsheet_lines <- function(book, name) {
   dates <- intersect(reading$dates, originals_in_script(book))
   x <- code_column(name, dates)
   c(
-    paste0(name, " <- as.data.frame(readxl::read_excel(", code_file(info), ","),
+    paste0(name, " <- as.data.frame(readxl::read_excel(", code_path(info), ","),
     paste0("  sheet = ", code_text(reading$sheet), ", range = ", range, ","),
     paste0("  guess_max = 1048576, trim_ws = FALSE, .name_repair = ", code_text("minimal"), "))"),
     if (!is.null(reading$kept)) paste0(name, " <- ", name, "[c(",

@@ -1,19 +1,27 @@
-# The report as one page: nothing is fetched, so it works anywhere.
+# The report as one page.
 report_html <- function(book, title) {
   tags <- htmltools::tags
   names <- derived_names(book)
   told <- as.data.frame(findings(book))
   parts <- in_parallel(report_pieces(names, book, told))
   last <- length(parts)
+  page_html(title, list(facts_html(summary_part(book, told)), findings_html(told),
+    htmltools::HTML(parts[[1]]), list_html(names, book),
+    lapply(parts[-c(1, last)], htmltools::HTML), htmltools::HTML(parts[[last]])))
+}
+
+# A page that can be searched; nothing is fetched, so it works anywhere. The first part stands under
+# its title.
+page_html <- function(title, parts) {
+  tags <- htmltools::tags
   page <- tags$html(lang = "en",
     tags$head(tags$meta(charset = "utf-8"), tags$meta(name = "viewport",
       content = "width=device-width, initial-scale=1"),
     tags$title(title), tags$style(htmltools::HTML(report_asset("report.css")))),
     tags$body(
-      tags$a(class = "skip", href = "#variables", "To the derived variables"),
-      tags$header(tags$h1(title), facts_html(summary_part(book, told))),
-      tags$main(findings_html(told), htmltools::HTML(parts[[1]]), list_html(names, book),
-        lapply(parts[-c(1, last)], htmltools::HTML), htmltools::HTML(parts[[last]])),
+      tags$a(class = "skip", href = "#variables", "To the variables"),
+      tags$header(tags$h1(title), parts[[1]]),
+      tags$main(parts[-1]),
       tags$script(htmltools::HTML(report_asset("report.js")))
     )
   )
@@ -80,16 +88,26 @@ lineage_html <- function(book) {
 }
 
 list_html <- function(names, book) {
+  found <- lapply(names, derived_in, book = book)
+  htmltools::tags$section(id = "variables", htmltools::tags$h2("Derived variables"), search_html(),
+    names_html(names, unlist(Map(search_text, names, found)),
+      lapply(found, function(derived) derived$meaning$label)))
+}
+
+search_html <- function() {
   tags <- htmltools::tags
-  tags$section(id = "variables", tags$h2("Derived variables"),
-    tags$p(class = "search", tags$label(`for` = "search", "Search names, labels and sources"),
-      tags$input(id = "search", type = "search", autocomplete = "off"),
-      tags$span(id = "found", role = "status")),
-    tags$ul(class = "names", lapply(names, function(name) {
-      derived <- derived_in(book, name)
-      tags$li(`data-search` = search_text(name, derived), tags$a(href = paste0("#v-", name), name),
-        " ", derived$meaning$label)
-    })))
+  tags$p(class = "search", tags$label(`for` = "search", "Search names, labels and sources"),
+    tags$input(id = "search", type = "search", autocomplete = "off"),
+    tags$span(id = "found", role = "status"))
+}
+
+# A list of links to the parts about each variable; `search` is what it is found by.
+names_html <- function(names, search, labels = NULL) {
+  tags <- htmltools::tags
+  tags$ul(class = "names", lapply(seq_along(names), function(i) {
+    tags$li(`data-search` = search[[i]], tags$a(href = paste0("#v-", names[i]), names[i]), " ",
+      if (length(labels)) labels[[i]])
+  }))
 }
 
 variable_html <- function(part, figure) {

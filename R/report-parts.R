@@ -46,11 +46,6 @@ working_part <- function(name, book) {
   list(row = row, lines = trimws(working_lines(steps)[-1]))
 }
 
-data_title <- function(book) {
-  file <- info_of(book)$file
-  if (is.null(file)) info_of(book)$name else basename(file)
-}
-
 # What was done, in one table.
 summary_part <- function(book, told) {
   info <- info_of(book)

@@ -65,7 +65,8 @@ script_heading <- function(book) {
   info <- info_of(book)
   c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ",
-      if (is.null(info$file)) "a data frame" else basename(info$file), " (", info$rows, " rows)."),
+      if (is.null(info$file)) "a data frame" else basename(info$reading$file %||% info$file), " (",
+      info$rows, " rows)."),
     remark(packages_in_words(info), " The original columns are not changed.")
   )
 }

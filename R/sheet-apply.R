@@ -40,8 +40,9 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   if (is.character(data)) reading <- reading %||% as_on_sheet(read$data$reading)
   if (!is.null(rename)) data <- renamed_data(data, rename, reading)
   identifier <- rlang::enquo(id)
-  book <- if (is.character(data)) turnbook(data, codebook = codebook,
-    reading = reading) else turnbook(as_plain_data(data), codebook = codebook)
+  opened <- if (is.character(data)) open_data(data, reading) else open_data(as_plain_data(data))
+  opened$name <- opened$name %||% data_name(NULL, names(opened$data))
+  book <- book_of(opened, codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
   replay(book, with_columns_there(read, names(book), skip), learned == "recorded",

@@ -2,11 +2,11 @@ sheet_version <- 1
 
 # A sheet in parts, so that what has not changed need not be made again: `head`, `seen` and
 # `define`, each a list of values to emit, and `steps`, each with its lines. `known` are the steps
-# of the time before.
-sheet_parts <- function(book, known = NULL) {
+# of the time before. A `whole` sheet also says what originals mean that no turn reads.
+sheet_parts <- function(book, known = NULL, whole = FALSE) {
   list(
     head = list(able_turn = sheet_version, data = sheet_data(book)), seen = sheet_seen(book),
-    define = sheet_definitions(book), steps = step_lines(stated_turns(book), known)
+    define = sheet_definitions(book, whole), steps = step_lines(stated_turns(book), known)
   )
 }
 
@@ -75,8 +75,8 @@ sheet_check <- function(check) {
 }
 
 # What the originals mean: those that a turn reads, and those that were defined.
-sheet_definitions <- function(book) {
-  read <- unlist(lapply(derived_of(book), `[[`, "reads"))
+sheet_definitions <- function(book, whole = FALSE) {
+  read <- if (whole) original_names(book) else unlist(lapply(derived_of(book), `[[`, "reads"))
   vars <- with_asked(book, intersect(original_names(book), c(read, defined_vars(book))))
   vars <- intersect(original_names(book), vars)
   meanings <- lapply(self_named(vars), function(name) sheet_meaning(meaning_in(book, name)))

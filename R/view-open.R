@@ -4,7 +4,7 @@
 # no book can hold.
 open_lines <- function(turn) {
   c(way_lines(turn$ways), unsettled_lines(turn$asked), mixed_lines(turn$mixed),
-    odd_lines(turn$odd))
+    odd_lines(turn$odd), altered_lines(turn$altered))
 }
 
 way_lines <- function(shown, indent = 0) {
@@ -55,4 +55,23 @@ odd_lines <- function(odd) {
     " Left out, as they hold something other than numbers, text, dates or truth values: ",
     paste(odd, collapse = ", "), ". Turn them into plain columns first if you need them.",
     indent = 0))
+}
+
+# Files of a package that are not what they were.
+altered_lines <- function(files) {
+  if (length(files)) warned(folded(glyph("!"), " Changed since it was packed: ", name_list(files),
+    ". ", in_door_words("check_package()", "ableturn unpack --check"), " tells more.", indent = 0))
+}
+
+# What was put into a package.
+package_lines <- function(turn) {
+  c(folded("Packed into ", turn$path, " (", size_in_words(turn$size), "): ",
+    name_list(turn$files, 20), ". It was opened again, and gives the same columns.", indent = 0),
+  if (length(turn$lacking)) folded(glyph("!"), " Not stated: ", paste(turn$lacking,
+    collapse = ", "), ". ", in_door_words("about = list(creators = ..., licence = ...)",
+    "--about \"creators: ..., licence: ...\""), " tells others what they may do.", indent = 0))
+}
+
+size_in_words <- function(bytes) {
+  if (bytes < 1e6) paste(ceiling(bytes / 1e3), "kB") else paste(round(bytes / 1e6, 1), "MB")
 }

@@ -27,6 +27,7 @@ step_receipts <- list(
   write = function(receipt) left_out_lines(receipt$turn),
   codebook = function(receipt) unused_lines(receipt$turn),
   open = function(receipt) open_lines(receipt$turn),
+  package = function(receipt) package_lines(receipt$turn),
   formulas = function(receipt) formula_cell_lines(receipt$turn),
   aside = function(receipt) aside_lines(receipt$turn),
   check = function(receipt) check_receipt_lines(receipt),

@@ -128,3 +128,23 @@ test_that("what to do is said in words of the command line and the sheet, not of
     "years=age,trips=crossings")
   expect_equal(named$code, 0)
 })
+
+test_that("a package is made and taken apart on the command line", {
+  skip_if_not_installed("zip")
+  at <- withr::local_tempdir()
+  sheet <- file.path(at, "f.turns.yaml")
+  file.copy(demo_file("ferry-survey.csv"), at)
+  quietly(turnbook(demo_file("ferry-survey.csv"), id = person) |> turn_reverse(st_2,
+    limits = c(1, 5)) |> save_turns(sheet))
+  zipped <- file.path(at, "f.zip")
+  packed <- run("pack", sheet, "--data", file.path(at, "ferry-survey.csv"), "--out",
+    zipped, "--about", "title: Ferry, creators: [A, B]")
+  expect_equal(packed$code, 0)
+  expect_equal(run("unpack", zipped, "--check")$code, 0)
+  expect_false(dir.exists(file.path(at, "f")))
+  expect_equal(run("unpack", zipped)$code, 0)
+  expect_equal(run("unpack", zipped)$code, 2)
+  expect_equal(run("unpack", sheet)$code, 3)
+  expect_equal(run("pack", sheet, "--out", file.path(at, "g.zip"), "--about", "x")$code, 2)
+  expect_equal(run("prove", file.path(at, "f", "turns.yaml"))$code, 0)
+})
