@@ -161,6 +161,14 @@ indexed_scores <- function(codes, values, how, at_least) {
     .Call(`_ableturn_indexed_scores`, codes, values, how, at_least)
 }
 
+document_sheets <- function(bytes) {
+    .Call(`_ableturn_document_sheets`, bytes)
+}
+
+document_cells <- function(bytes, sheet, most) {
+    .Call(`_ableturn_document_cells`, bytes, sheet, most)
+}
+
 band_ends <- function(x, cuts, ends) {
     .Call(`_ableturn_band_ends`, x, cuts, ends)
 }

@@ -31,7 +31,7 @@ cli_commands <- list(
       "Makes the variables of a turn sheet on these data and writes all columns."),
     options = c(
       data = cli_takes("FILE", "the data"), out = cli_takes("FILE",
-        "the file to write: .csv, .tsv, .xlsx, .parquet, .rds or .jsonl"),
+        "the file to write: .csv, .tsv, .xlsx, .ods, .parquet, .rds or .jsonl"),
       codebook_option, reading_option,
       learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
       rename = cli_takes("PAIRS",

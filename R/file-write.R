@@ -6,8 +6,8 @@
 #'
 #' @param book A turnbook.
 #' @param path The file to write, whose ending says how: `.csv`; `.tsv`, with tabs between the
-#'   fields; `.xlsx`, a spreadsheet with a sheet of the data and one of the codebook (by the package
-#'   writexl); `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`, a record in JSON on
+#'   fields; `.xlsx` (by the package writexl) or `.ods` (zip), a spreadsheet with a sheet of the data
+#'   and one of the codebook; `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`, a record in JSON on
 #'   each line.
 #' @param columns The columns, a tidyselect selection; left out, all of them.
 #' @param values `"codes"`, or `"labels"` to write value labels.

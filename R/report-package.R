@@ -40,20 +40,16 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   room <- withr::local_tempdir()
   quietly <- function(code) collect_receipts(code)$value
   withr::with_dir(room, quietly(fill_package(book, about)))
-  zipped <- zipped_folder(room)
-  on.exit(unlink(zipped))
-  refuse_unlike(book, quietly(turnbook(zipped)))
-  write_whole(path, overwrite, function(put) put(file_bytes(zipped)))
+  write_whole(path, overwrite, function(put) {
+    put_by_library(put, function(zipped) {
+      zip::zip(zipped, list.files(room), root = room, mode = "cherry-pick")
+      refuse_unlike(book, quietly(turnbook(zipped)))
+    })
+  })
   show_receipt(new_receipt(list(verb = "package", path = basename(path), files = list.files(room),
-    size = file.size(zipped), lacking = setdiff(c("creators", "licence"), names(about))), list(),
+    size = file.size(path), lacking = setdiff(c("creators", "licence"), names(about))), list(),
   row_count(book)))
   invisible(path)
-}
-
-zipped_folder <- function(room) {
-  zipped <- tempfile("package-", fileext = ".zip")
-  zip::zip(zipped, list.files(room), root = room, mode = "cherry-pick")
-  zipped
 }
 
 # All files, into the folder that is the working directory. All but the originals are written from

@@ -507,6 +507,30 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// document_sheets
+SEXP document_sheets(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_document_sheets(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(document_sheets(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// document_cells
+SEXP document_cells(Rcpp::RawVector bytes, int sheet, double most);
+RcppExport SEXP _ableturn_document_cells(SEXP bytesSEXP, SEXP sheetSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< int >::type sheet(sheetSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(document_cells(bytes, sheet, most));
+    return rcpp_result_gen;
+END_RCPP
+}
 // band_ends
 Rcpp::List band_ends(SEXP x, Rcpp::NumericVector cuts, bool ends);
 RcppExport SEXP _ableturn_band_ends(SEXP xSEXP, SEXP cutsSEXP, SEXP endsSEXP) {
@@ -693,6 +717,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
     {"_ableturn_numbers_at", (DL_FUNC) &_ableturn_numbers_at, 2},
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
+    {"_ableturn_document_sheets", (DL_FUNC) &_ableturn_document_sheets, 1},
+    {"_ableturn_document_cells", (DL_FUNC) &_ableturn_document_cells, 3},
     {"_ableturn_band_ends", (DL_FUNC) &_ableturn_band_ends, 3},
     {"_ableturn_moments", (DL_FUNC) &_ableturn_moments, 1},
     {"_ableturn_moments_of_cells", (DL_FUNC) &_ableturn_moments_of_cells, 2},

@@ -3,7 +3,7 @@
 few_rows <- data.frame(n = c(1.5, NA, -3), i = c(1:2, NA), t = c("\u00e9t\u00e9", "=1+1", NA),
   d = as.Date("2031-02-28") + c(0, 1, NA), y = c(TRUE, NA, FALSE))
 
-table_formats <- c(xlsx = "readxl writexl", parquet = "nanoparquet", rds = "", jsonl = "")
+table_formats <- c(xlsx = "readxl writexl", ods = "zip", parquet = "nanoparquet", rds = "", jsonl = "")
 need <- function(packages) {
   for (package in strsplit(packages, " ")[[1]]) skip_if_not_installed(package)
 }
@@ -16,7 +16,7 @@ test_each("a book is written and opened again as", self_named(names(table_format
     path <- tempfile(fileext = paste0(".", ending))
     expect_silent(write_data(book, path))
     refused(write_data(book, path), "file-exists")
-    stated <- if (ending == "xlsx") list(table = "data")
+    stated <- if (ending %in% c("xlsx", "ods")) list(table = "data")
     read <- turnbook(path, reading = stated)
     came <- as.list(as.data.frame(read))
     if (ending == "jsonl") came$d <- as.Date(came$d)
@@ -30,7 +30,7 @@ test_each("a book is written and opened again as", self_named(names(table_format
     save_turns(made, sheet)
     expect_identical(as.data.frame(quietly(apply_turns(path, sheet))), as.data.frame(made))
     # the bytes tell, not the ending
-    if (ending %in% c("xlsx", "parquet")) {
+    if (ending %in% c("xlsx", "ods", "parquet")) {
       file.copy(path, odd <- tempfile(fileext = ".csv"))
       expect_equal(read_data(odd, stated)$n, few_rows$n)
     }
@@ -75,6 +75,57 @@ test_that("a table with separators is written with others, and a decimal comma",
   expect_equal(read$m, c(0.5, NA, -1))
   refused(write_data(book, tempfile(fileext = ".csv"), decimal = ","), "writing-clash")
   refused(write_data(book, tempfile(fileext = ".rds"), separator = ";"), "writing-unused")
+})
+
+document <- function(..., head = "") {
+  at <- withr::local_tempdir()
+  text <- paste0("<?xml version='1.0'?>", head, "<o:document-content xmlns:o='o' xmlns:t='t'>",
+    "<o:body><o:spreadsheet><t:table t:name='A&amp;B'>", ..., "</t:table><t:table t:name='c'/>",
+    "</o:spreadsheet></o:body></o:document-content>")
+  writeLines(text, file.path(at, "content.xml"))
+  path <- tempfile(fileext = ".ods")
+  zip::zip(path, "content.xml", root = at, mode = "cherry-pick")
+  path
+}
+cells <- function(type, ...) {
+  paste0("<t:table-row>", paste0("<t:table-cell o:value-type='", type, "' ", c(...),
+    "</t:table-cell>", collapse = ""), "</t:table-row>")
+}
+
+test_that("an OpenDocument sheet is read by what stands behind its cells", {
+  need("zip")
+  first <- list(table = "A&B")
+  path <- document(cells("string", "><p>a</p>", "><p>b</p><x:annotation><p>no</p></x:annotation>"),
+    "<t:table-row t:number-rows-repeated='2'><t:table-cell o:value-type='float' o:value='1.5'",
+    " t:number-columns-repeated='2'><p>1,50</p></t:table-cell></t:table-row>",
+    "<t:table-row t:number-rows-repeated='1048000'><t:table-cell/></t:table-row>")
+  expect_match(conditionMessage(refused(turnbook(path), "which-sheet")), "A&B, c")
+  expect_equal(as.list(as.data.frame(turnbook(path, reading = first))), list(a = c(1.5, 1.5),
+    b = c(1.5, 1.5)))
+  path <- document(cells("string", "><p>Title</p>"), cells("string", "><p>when</p>",
+    "><p>what</p>", "><p>sure</p>"), "<t:table-row>",
+  "<t:table-cell o:value-type='date' o:date-value='2031-02-28'><p>28/02/31</p></t:table-cell>",
+  "<t:table-cell o:value-type='string'><p><s s:c='2'/>x<b>y</b> &lt;&#233;&#x1F600;<tab/></p><p>",
+  "<![CDATA[<z>]]></p></t:table-cell><t:table-cell o:value-type='boolean' o:boolean-value='true'/>",
+  "</t:table-row><!-- > -->")
+  book <- turnbook(path, reading = c(first, skip = 1))
+  expect_equal(as.list(as.data.frame(book)), list(when = as.Date("2031-02-28"),
+    what = "  xy <é😀	
+<z>", sure = TRUE))
+  told <- receipts(turnbook(document(cells("string", "><p>q</p>"), cells("float", "o:value='1'>"),
+    cells("float", "o:value='2'>"), cells("string", "><p>n/a</p>")), reading = first))
+  expect_match(told, "q holds text among its numbers.*A4 \"n/a\"", all = FALSE)
+  refused(turnbook(path, reading = first), "header-empty")
+  refused(turnbook(path, reading = list(table = "c")), "sheet-empty")
+  full <- "<t:table-row t:number-rows-repeated='1e6'><t:table-cell t:number-columns-repeated='1e4' "
+  refused(turnbook(document(full, "o:value-type='float' o:value='1'/></t:table-row>"),
+    reading = first), "file-bomb")
+  for (broken in list("<t:table-row", "<!-- ", "&lol;", "<a b='>")) {
+    refused(turnbook(document(cells("string", paste0("><p>", broken, "</p>"))), reading = first),
+      "opendocument-locked")
+  }
+  refused(turnbook(document(head = "<!DOCTYPE a [<!ENTITY b SYSTEM 'file:///etc/hostname'>]>"),
+    reading = first), "opendocument-locked")
 })
 
 descriptor <- function(...) {
