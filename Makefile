@@ -1,6 +1,6 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make test  installs what is missing, runs the tests; of long tables every third entry, ABLETURN_TESTS=all all
-# make test-formats tries the file formats whose libraries take minutes to build
+# make test-formats tries the file formats whose libraries take minutes to build, and has what we write read by others
 # make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
 # make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
 # make coverage says how much of the code the tests reach; make site builds the pages of the help into site/
@@ -22,8 +22,9 @@ test:
 	@$(RSCRIPT) tools/test.R
 
 test-formats:
-	@$(RSCRIPT) tools/setup.R test formats
-	@$(RSCRIPT) tools/test.R only file file-formats file-codebook file-source file-ways
+	@$(RSCRIPT) tools/setup.R test formats validators
+	@$(RSCRIPT) tools/test.R only file file-formats file-codebook file-source file-ways report-package
+	@$(RSCRIPT) tools/validators/run.R
 
 check:
 	@$(RSCRIPT) tools/setup.R check packages-only

@@ -67,7 +67,7 @@ value_cells <- function(type, attribute, value, style = NULL) {
 
 # What is no number for a spreadsheet is text.
 number_cells <- function(x) {
-  ifelse(is.finite(x), value_cells("float", "value", show_number(x)), text_cells(show_number(x)))
+  ifelse(is.finite(x), value_cells("float", "value", exact_figures(x)), text_cells(show_number(x)))
 }
 
 # Lines are paragraphs, and blanks stand as elements, as others would be put together.

@@ -6,9 +6,9 @@
 #'
 #' @param book A turnbook.
 #' @param path The file to write, whose ending says how: `.csv`; `.tsv`, with tabs between the
-#'   fields; `.xlsx` (by the package writexl) or `.ods` (zip), a spreadsheet with a sheet of the data
-#'   and one of the codebook; `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`, a record in JSON on
-#'   each line.
+#'   fields; `.xlsx` (by the package writexl) or `.ods` (zip), a spreadsheet with a sheet of the
+#'   data and one of the codebook; `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`,
+#'   a record in JSON on each line.
 #' @param columns The columns, a tidyselect selection; left out, all of them.
 #' @param values `"codes"`, or `"labels"` to write value labels.
 #' @param missing `"codes"` writes the originals' declared missing codes as they
@@ -52,6 +52,9 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
+  if (!is.null(info_of(book)$file)) {
+    how$came <- base::names(renamed)[!renamed %in% derived_names(book)]
+  }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
   write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
 }

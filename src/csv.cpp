@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
 #include <string>
 #include <vector>
@@ -44,11 +45,13 @@ Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several) {
 namespace {
 
 // A column whose values become fields. A number is written with as few figures as R reads back the
-// same, as show_number() does; R itself does not round every one as the C library does.
+// same, as show_number() does; R itself does not round every one as the C library does. Where the
+// column has the attribute `exact`, both must read it back, as other programs do as the C library.
 class Fields {
   const SEXP *text = nullptr;
   const int *whole = nullptr;
   const double *real = nullptr;
+  bool exact = false;
 
   static int whole_number(long long value, char *to) {
     char turned[24];
@@ -60,20 +63,20 @@ class Fields {
     std::reverse_copy(turned, turned + size, to);
     return size;
   }
-  static int figures(double value, char *to, size_t room) {
+  static int figures(double value, char *to, size_t room, bool exact) {
     int size = 0;
     for (int digits = 15; digits <= 17; digits++) {
       size = std::snprintf(to, room, "%.*g", digits, value);
-      if (R_strtod(to, nullptr) == value) break;
+      if (R_strtod(to, nullptr) == value && (!exact || std::strtod(to, nullptr) == value)) break;
     }
     return size;
   }
-  static int number(double value, char *to, size_t room) {
+  static int number(double value, char *to, size_t room, bool exact) {
     if (std::fabs(value) < 1e15 && value == std::floor(value) &&
         (value != 0 || !std::signbit(value)))
       return whole_number(static_cast<long long>(value), to);
     if (std::isinf(value)) return std::snprintf(to, room, value > 0 ? "Inf" : "-Inf");
-    return figures(value, to, room);
+    return figures(value, to, room, exact);
   }
 
  public:
@@ -83,6 +86,7 @@ class Fields {
     else if (TYPEOF(x) == INTSXP) whole = INTEGER(x);
     else if (TYPEOF(x) == REALSXP) real = REAL(x);
     else Rcpp::stop("a column holds no fields");
+    exact = Rf_asLogical(Rf_getAttrib(x, Rf_install("exact"))) == TRUE;
   }
   void add(std::vector<csv::byte> &out, R_xlen_t row, char sep) const {
     char figures[40];
@@ -92,7 +96,7 @@ class Fields {
       return;
     }
     if (whole && whole[row] != NA_INTEGER) size = whole_number(whole[row], figures);
-    if (real && !std::isnan(real[row])) size = number(real[row], figures, sizeof figures);
+    if (real && !std::isnan(real[row])) size = number(real[row], figures, sizeof figures, exact);
     out.insert(out.end(), figures, figures + size);
   }
 };

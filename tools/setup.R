@@ -1,7 +1,7 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
 # may be installed, else CRAN.
-# Use: Rscript tools/setup.R [figures] [test] [formats] [lint] [check] [document] [fuzz]
-#   [coverage] [site] [format] [packages-only]
+# Use: Rscript tools/setup.R [figures] [test] [formats] [validators] [lint] [check] [document]
+#   [fuzz] [coverage] [site] [format] [packages-only]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -25,6 +25,10 @@ if (any(c("test", "check") %in% wanted)) {
   packages <- c(packages, suggested[setdiff(names(suggested), slow_to_build)])
 }
 if ("formats" %in% wanted) packages <- c(packages, suggested[slow_to_build])
+# What reads our files without us; the first three only so that they need not be built.
+validators <- c(dplyr = "0", httr = "0", purrr = "0", frictionless = "1.0.0", iso8601 = "0",
+  datapackage = "0.2.0", rddi = "0")
+if ("validators" %in% wanted) packages <- c(packages, validators)
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
 if ("format" %in% wanted) packages <- c(packages, styler = "1.9.0")
@@ -74,6 +78,11 @@ from_debian <- function(missing) {
 
 from_cran <- function(missing) {
   if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1)
+  # Some need C++17 without saying so to older versions of R.
+  if (getRversion() < "4.3" && any(names(missing) %in% names(validators))) {
+    writeLines("CXX = g++ -std=gnu++17", makevars <- tempfile())
+    Sys.setenv(R_MAKEVARS_USER = makevars)
+  }
   install.packages(names(missing), lib = library_for(), Ncpus = 2, quiet = TRUE)
 }
 
@@ -82,29 +91,35 @@ if (length(missing_now())) {
   if (debian_root()) from_debian(missing_now())
   if (length(missing_now())) from_cran(missing_now())
 }
-# The page test drives a real browser; without one it is skipped.
-browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
-if ("test" %in% wanted && !any(nzchar(browser)) && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "chromium"),
+# A program that Debian has, installed where it lacks.
+from_apt <- function(packages, lacks) {
+  if (!lacks || !debian_root()) return(invisible())
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", packages),
     stdout = FALSE, stderr = FALSE)
 }
-# Locales are made in a temporary folder from what this package brings; without it those tries are
-# fewer.
-sources <- dir.exists("/usr/share/i18n/locales")
-if ("test" %in% wanted && !sources && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "locales"),
-    stdout = FALSE, stderr = FALSE)
+lacks <- function(program) !any(nzchar(Sys.which(program)))
+if ("validators" %in% wanted) {
+  python <- suppressWarnings(system2("/usr/bin/python3", c("-c",
+    shQuote("import odf, openpyxl, prov")), stdout = FALSE, stderr = FALSE))
+  from_apt(c("python3-odf", "python3-openpyxl", "python3-prov"), python != 0)
+  from_apt("default-jdk-headless", lacks("java"))
+  from_apt(c("nodejs", "npm"), lacks("npm"))
+  if (!lacks("npm") && !dir.exists("tools/validators/node_modules")) {
+    system2("npm", c("install", "--prefix", "tools/validators", "--no-package-lock", "--no-audit",
+      "--no-fund", "--silent"))
+  }
+}
+# The page test drives a real browser; without one it is skipped.
+if ("test" %in% wanted) {
+  from_apt("chromium", lacks(c("chromium", "chromium-browser", "google-chrome")))
+  # Locales are made in a temporary folder from what this package brings; without it those tries
+  # are fewer.
+  from_apt("locales", !dir.exists("/usr/share/i18n/locales"))
 }
 # C++ is formatted by a program of its own.
-if ("format" %in% wanted && !nzchar(Sys.which("clang-format")) && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "clang-format"),
-    stdout = FALSE, stderr = FALSE)
-}
+if ("format" %in% wanted) from_apt("clang-format", lacks("clang-format"))
 # The pages of the site are made by pandoc.
-if ("site" %in% wanted && !nzchar(Sys.which("pandoc")) && debian_root()) {
-  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "pandoc"), stdout = FALSE,
-    stderr = FALSE)
-}
+if ("site" %in% wanted) from_apt("pandoc", lacks("pandoc"))
 # A compiler with a fuzzer, what runs beside the tried code, and what tells how much of it was
 # reached.
 if ("fuzz" %in% wanted && debian_root()) {

@@ -3,7 +3,8 @@
 few_rows <- data.frame(n = c(1.5, NA, -3), i = c(1:2, NA), t = c("\u00e9t\u00e9", "=1+1", NA),
   d = as.Date("2031-02-28") + c(0, 1, NA), y = c(TRUE, NA, FALSE))
 
-table_formats <- c(xlsx = "readxl writexl", ods = "zip", parquet = "nanoparquet", rds = "", jsonl = "")
+table_formats <- c(xlsx = "readxl writexl", ods = "zip", parquet = "nanoparquet", rds = "",
+  jsonl = "")
 need <- function(packages) {
   for (package in strsplit(packages, " ")[[1]]) skip_if_not_installed(package)
 }
@@ -62,6 +63,23 @@ test_that("a spreadsheet is read where its table stands, and told by cells where
   expect_equal(core("cell_name")(17, c(2)), "B17")
   for (n in c(1, 26, 27, 52, 702, 703, 16384)) {
     expect_equal(core("column_number")(core("column_letters")(n)), n)
+  }
+})
+
+# R itself reads a few decimals another way than the C library and all others do.
+test_that("numbers are written so that every program reads the same ones", {
+  x <- c(0.44217776220169003, withr::with_seed(3, rnorm(20000) / 3), -1e-300, 1e15 / 3)
+  texts <- c("a\\\"b\n\u00e9\u0001", NA, "x")
+  book <- turnbook(data.frame(x = x, t = rep(texts, length.out = length(x))))
+  for (ending in c(".csv", ".jsonl")) {
+    path <- tempfile(fileext = ending)
+    quietly(write_data(book, path))
+    lines <- readLines(path, encoding = "UTF-8")
+    told <- if (ending == ".csv") sub(",.*", "", grep("^[-0-9]", lines, value = TRUE)) else
+      sub("^.\"x\":([^,]*),.*", "\\1", lines)
+    expect_identical(unlist(jsonlite::parse_json(paste0("[", toString(told), "]"))), x)
+    expect_identical(as.numeric(told), x)
+    expect_identical(as.list(as.data.frame(turnbook(path))), as.list(as.data.frame(book)))
   }
 })
 

@@ -254,3 +254,27 @@ test_that("what the kernels give survives the collector of memory", {
     expect_identical(told, right)
   }
 })
+
+test_that("whatever is broken in the XML of a sheet, its cells are read or it is told", {
+  whole <- charToRaw(paste0("<?xml version='1.0'?><o:document-content><t:table t:name='a&#38;b'>",
+    "<t:table-row t:number-rows-repeated='3'><t:table-cell o:value-type='float' o:value='1.5' ",
+    "t:number-columns-repeated='2'/><t:covered-table-cell/><t:table-cell o:value-type='string'>",
+    "<p>a<s c='9'/>\u00e9 &amp;</p><!-- - --><annotation><p>x</p></annotation><p><![CDATA[<]]>",
+    "</p></t:table-cell></t:table-row></t:table></o:document-content>"))
+  expect_equal(core("document_sheets")(whole), "a&b")
+  cells <- core("document_cells")(whole, 1L, 100)
+  expect_equal(cells$column, rep(c(1, 2, 4), 3)[order(rep(1:3, 3))])
+  expect_equal(cells$text[3], paste0("a", strrep(" ", 9), "\u00e9 &\n<"))
+  expect_true(core("document_cells")(whole, 1L, 5))
+  signs <- as.raw(c(0, 0x3c, 0x3e, 0x26, 0x3b, 0x27, 0x22, 0x2f, 0x21, 0x39, 0xff))
+  withr::with_seed(8, for (try in sampled(1:4000, 7)) {
+    bytes <- whole
+    at <- sample(length(bytes), sample(3, 1))
+    bytes[at] <- sample(signs, length(at), TRUE)
+    if (try %% 3 == 0) bytes <- utils::head(bytes, sample(length(bytes), 1))
+    names <- core("document_sheets")(bytes)
+    cells <- core("document_cells")(bytes, 1L, 1e4)
+    expect_true(is.null(names) || is.character(names))
+    expect_true(is.null(cells) || isTRUE(cells) || length(unique(lengths(cells))) == 1)
+  })
+})
