@@ -99,7 +99,11 @@ class Scanner {
   std::string tag;
   bool closes = false, alone = false;
 
-  Scanner(const char *from, const char *to) : at(from), end(to) {}
+  explicit Scanner(const Rcpp::RawVector &bytes)
+      : at(reinterpret_cast<const char *>(bytes.begin())), end(at + bytes.size()) {}
+
+  // No text holds a zero.
+  bool holds_zero() const { return at < end && std::memchr(at, 0, end - at) != nullptr; }
 
   // Goes on to the next tag; the text on the way is added where it is wanted. False at the end.
   bool next(std::string *text) {
@@ -270,8 +274,8 @@ void read_sheet_cells(Scanner &scanner, Cells &cells) {
 // The names of the sheets; NULL where the bytes are no such document.
 // [[Rcpp::export]]
 SEXP document_sheets(Rcpp::RawVector bytes) {
-  const char *from = reinterpret_cast<const char *>(bytes.begin());
-  Scanner scanner(from, from + bytes.size());
+  Scanner scanner(bytes);
+  if (scanner.holds_zero()) return R_NilValue;
   Rcpp::CharacterVector out;
   bool whole = false;
   try {
@@ -294,8 +298,8 @@ SEXP document_sheets(Rcpp::RawVector bytes) {
 // cannot be read; TRUE where they would be more than `most`.
 // [[Rcpp::export]]
 SEXP document_cells(Rcpp::RawVector bytes, int sheet, double most) {
-  const char *from = reinterpret_cast<const char *>(bytes.begin());
-  Scanner scanner(from, from + bytes.size());
+  Scanner scanner(bytes);
+  if (scanner.holds_zero()) return R_NilValue;
   Cells cells(most);
   try {
     for (int depth = 0, place = 0; scanner.next(nullptr);) {

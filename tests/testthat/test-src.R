@@ -263,8 +263,8 @@ test_that("whatever is broken in the XML of a sheet, its cells are read or it is
     "</p></t:table-cell></t:table-row></t:table></o:document-content>"))
   expect_equal(core("document_sheets")(whole), "a&b")
   cells <- core("document_cells")(whole, 1L, 100)
-  expect_equal(cells$column, rep(c(1, 2, 4), 3)[order(rep(1:3, 3))])
-  expect_equal(cells$text[3], paste0("a", strrep(" ", 9), "\u00e9 &\n<"))
+  expect_equal(cells$column, c(1, 2, 1, 2, 1, 2, 4, 4, 4))
+  expect_equal(cells$text[7], paste0("a", strrep(" ", 9), "\u00e9 &\n<"))
   expect_true(core("document_cells")(whole, 1L, 5))
   signs <- as.raw(c(0, 0x3c, 0x3e, 0x26, 0x3b, 0x27, 0x22, 0x2f, 0x21, 0x39, 0xff))
   withr::with_seed(8, for (try in sampled(1:4000, 7)) {
