@@ -167,7 +167,9 @@ cli_show <- function(x, given) {
   0L
 }
 
+# What it shows are calls of R, so that what to do is said in such, too.
 cli_demo <- function(given) {
+  withr::local_options(ableturn.speaks_sheet = NULL)
   run_demo(given$options$out %||% "ableturn-demo")
   0L
 }

@@ -7,7 +7,8 @@ run_demo <- function(folder) {
   file.copy(scripts, folder, overwrite = TRUE)
   withr::local_dir(folder)
   for (script in scripts) show_script(script)
-  made <- c("ferry.html", "ferry.turns.yaml", "derive.R", "ferry-derived.csv", basename(scripts))
+  made <- c("ferry.html", "ferry.turns.yaml", "derive.R", "ferry-derived.csv", "office.zip",
+    basename(scripts))
   made <- made[file.exists(made)]
   writeLines(c("", rule_of("Where the results are"),
     paste0("  ", formatC(file.path(folder, made), width = -36), " ", demo_says(made))))
@@ -23,7 +24,8 @@ demo_says <- function(files) {
     "ferry.html" = "the report: every derived variable explained, to open in a browser",
     "ferry.turns.yaml" = "the turn sheet: the whole work, to read, amend and replay",
     "derive.R" = "the same in plain R, without any package",
-    "ferry-derived.csv" = "the derived columns, with the identifier"
+    "ferry-derived.csv" = "the derived columns, with the identifier",
+    "office.zip" = "a package to hand on: data, codebooks, turns, script and report in one file"
   )
   unname(said[files]) %|% "an example from above, to run and change"
 }

@@ -3,7 +3,8 @@
 # Use: make bench, or Rscript bench/run.R [part of a work's name ...]  with ROWS=5000000, RUNS=5
 library(ableturn)
 options(ableturn.quiet = TRUE)
-for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "doors.R", "figure.R")) {
+for (file in c("works.R", "measure.R", "sixty-turns.R", "growth.R", "doors.R", "readers.R",
+  "figure.R")) {
   source(file.path("bench", file))
 }
 Rcpp::sourceCpp("bench/floor.cpp")
@@ -43,6 +44,7 @@ told(few_rows(), "One turn on 1,000 rows", "few-rows")
 told(starting(), "Starting", "starting")
 told(reports(c(20, 300)), "Reports on 1,200 rows: seconds", "reports")
 told(doors(1e6), "Doors, 1 million rows: seconds, beside the reader or writer alone", "doors")
+told(readers(), "Readers, 1 million rows: seconds, beside the library alone", "readers")
 cat("\nSixty turns on a million rows, beside reading the same data as CSV\n\n")
 system2(file.path(R.home("bin"), "Rscript"), c("bench/sixty.R", "bench/results/sixty.csv"))
 cat("\nFifty million rows, 10 columns of whole answers, 20 turns\n\n")

@@ -10,7 +10,6 @@ book <- turn_recode(book, crossings, as = "rider3", label = "Kind of rider",
   becomes(1, from(1, upto = 4), label = "Occasional"), becomes(2, from(5), label = "Regular"))
 book <- turn_bin(book, age, as = "age5", at = c(25, 40, 55, 70))
 book <- turn_collapse(book, ticket, as = "ticket4", rarer_than = 0.05)
-book <- turn_dummy(book, opinion, coding = "difference")
 book <- turn_composite(book, tr_1:tr_4, as = "trust", at_least = 3, label = "Trust in neighbours")
 
 save <- function(figure, name) {
@@ -20,5 +19,4 @@ save <- function(figure, name) {
 save(figure_before_after(book, age5), "figure-before-after")
 save(figure_flow(book, ticket4), "figure-flow")
 save(figure_items(book, st_1:st_6), "figure-items")
-save(figure_coding(book, starts_with("opinion_")), "figure-coding")
 save(figure_missing(book, trust), "figure-missing")

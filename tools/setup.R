@@ -16,7 +16,7 @@ needs <- function(field) {
 
 packages <- needs("Imports")
 if ("figures" %in% wanted) {
-  packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite")])
+  packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite", "xml2", "zip")])
 }
 # These are built from source, which takes minutes: only what tries file formats waits for them.
 slow_to_build <- c("nanoparquet", "writexl")

@@ -38,7 +38,8 @@ show <- function(name) {
     change = play("06-change-your-mind.R", "amend(", "compare_books", "undo", "drop_turn"),
     waves = play("07-two-waves.R", "second <-", "refitted", "change <-"),
     mistakes = play("mistakes.R", "first <-", "third <-", "fourth <-"),
-    deeper = play("03-score.R", "item_analysis(", "lineage(", "show_working("),
+    files = play("09-open-and-hand-on.R", "office <- turnbook", "asked <-", "write_package",
+      "  turnbook(\"office.zip\")", "check_package"),
     prove = play("08-save-and-prove.R", "turns(", "write_script", "prove("),
     errors = {
       play("01-look.R")
