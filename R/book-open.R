@@ -205,9 +205,12 @@ column_fingerprint <- function(x) {
   sha256(charToRaw(paste(c(if (is_text_like(x)) "text" else "numbers", blocks), collapse = " ")))
 }
 
-# Numbers as doubles; texts in UTF-8, each with its end, and where they are missing.
+# Numbers as doubles, with one pattern of bits for all that is missing; texts in UTF-8, each with
+# its end, and where they are missing.
 canonical_bytes <- function(x) {
-  if (!is.character(x)) return(writeBin(as.double(x), raw(), endian = "little"))
+  if (!is.character(x)) {
+    return(writeBin(replace(as.double(x), is.na(x), NA), raw(), endian = "little"))
+  }
   c(writeBin(enc2utf8(x %|% ""), raw(), useBytes = TRUE), as.raw(is.na(x)))
 }
 

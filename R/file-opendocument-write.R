@@ -1,3 +1,6 @@
+#' @include base-xml.R
+NULL
+
 # A spreadsheet in OpenDocument, with a sheet for each of some tables.
 
 write_opendocument <- function(sheets, path) {
@@ -19,8 +22,6 @@ write_opendocument <- function(sheets, path) {
 }
 
 opendocument_kind <- "application/vnd.oasis.opendocument.spreadsheet"
-
-xml_head <- "<?xml version=\"1.0\" encoding=\"UTF-8\"?>"
 
 namespace_of <- function(prefix, name) {
   paste0("xmlns:", prefix, "=\"urn:oasis:names:tc:opendocument:xmlns:", name, ":1.0\"")
@@ -78,10 +79,4 @@ text_cells <- function(text) {
   text <- gsub("^ | $|(?<= ) ", "<text:s/>", text, perl = TRUE)
   paste0("<table:table-cell office:value-type=\"string\"><text:p>", text,
     "</text:p></table:table-cell>")
-}
-
-for_xml <- function(text) {
-  text <- gsub(no_xml, "\ufffd", enc2utf8(as.character(text)), perl = TRUE)
-  gsub("\"", "&quot;", gsub("<", "&lt;", gsub("&", "&amp;", text, fixed = TRUE), fixed = TRUE),
-    fixed = TRUE)
 }

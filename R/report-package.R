@@ -20,9 +20,9 @@
 #' @return `write_package()` the path, invisibly; `check_package()` a table with a row for each file
 #'   and each column, and its `state`.
 #' @section Errors: Class `ableturn_error`: `ableturn_error_file_exists`;
-#'   `ableturn_error_package_needed` if zip or xml2 is not installed, or what the report needs;
+#'   `ableturn_error_package_needed` if zip is not installed, or what the report needs;
 #'   `ableturn_error_package_unlike` if a column cannot be given back the same by a file.
-#' @examplesIf rlang::is_installed(c("zip", "xml2", "ggplot2", "svglite", "htmltools"))
+#' @examplesIf rlang::is_installed(c("zip", "ggplot2", "svglite", "htmltools"))
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' book <- turn_bin(book, wait_min, as = "wait3", at = c(10, 30), accept = "boundary")
 #' path <- tempfile(fileext = ".zip")

@@ -1,6 +1,5 @@
 # A package to hand on: what goes in comes out, and what was changed is told.
 skip_if_not_installed("zip")
-skip_if_not_installed("xml2")
 skip_if_not_installed("svglite")
 
 packed <- function(book, ..., path = tempfile(fileext = ".zip")) {
