@@ -37,6 +37,10 @@ csv_bytes <- function(columns, from, to, sep) {
     .Call(`_ableturn_csv_bytes`, columns, from, to, sep)
 }
 
+spelled_as_written <- function(numbers, texts) {
+    .Call(`_ableturn_spelled_as_written`, numbers, texts)
+}
+
 is_plain_ascii <- function(bytes) {
     .Call(`_ableturn_is_plain_ascii`, bytes)
 }
@@ -191,6 +195,10 @@ sorted_counts <- function(x) {
 
 typed_numbers <- function(texts, comma) {
     .Call(`_ableturn_typed_numbers`, texts, comma)
+}
+
+plain_numbers <- function(texts) {
+    .Call(`_ableturn_plain_numbers`, texts)
 }
 
 typed_days <- function(texts, day_first) {

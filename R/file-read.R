@@ -101,7 +101,9 @@ guess_texts <- function(text, na, type_of = guess_type) {
   came <- text
   for (blank in na) text[which(text == blank)] <- NA
   x <- type_of(text)
-  list(x = x, differs = !identical(write_field(x), came))
+  number <- is.numeric(x) && !is.object(x)
+  same <- if (number) spelled_as_written(x, came) else identical(write_field(x), came)
+  list(x = x, differs = !same)
 }
 
 guess_type <- function(text) {
@@ -132,12 +134,9 @@ holds_code_na <- function(text) {
   length(other) > 0 && all(grepl("^[A-Z]{2,3}$", other))
 }
 
-# Digits that are a name rather than a number: a leading zero, or more than a number can hold.
-label_number <- "^[ \t]*[-+]?(0[0-9]|[0-9]{16})"
-
 text_as_numbers <- function(text, given) {
-  if (!all(grepl(plain_number, given)) || any(grepl(label_number, given))) return(NULL)
-  as_code(as.numeric(text))
+  numbers <- plain_numbers(text)
+  if (!is.null(numbers)) as_code(numbers)
 }
 
 as_truths <- function(text, given) if (all(given %in% c("TRUE", "FALSE"))) text == "TRUE"

@@ -125,6 +125,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// spelled_as_written
+bool spelled_as_written(SEXP numbers, Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_spelled_as_written(SEXP numbersSEXP, SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type numbers(numbersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(spelled_as_written(numbers, texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // is_plain_ascii
 bool is_plain_ascii(Rcpp::RawVector bytes);
 RcppExport SEXP _ableturn_is_plain_ascii(SEXP bytesSEXP) {
@@ -604,6 +616,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// plain_numbers
+SEXP plain_numbers(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_plain_numbers(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(plain_numbers(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // typed_days
 Rcpp::NumericVector typed_days(Rcpp::CharacterVector texts, bool day_first);
 RcppExport SEXP _ableturn_typed_days(SEXP textsSEXP, SEXP day_firstSEXP) {
@@ -686,6 +709,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
+    {"_ableturn_spelled_as_written", (DL_FUNC) &_ableturn_spelled_as_written, 2},
     {"_ableturn_is_plain_ascii", (DL_FUNC) &_ableturn_is_plain_ascii, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
     {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
@@ -725,6 +749,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_values_at_ranks", (DL_FUNC) &_ableturn_values_at_ranks, 4},
     {"_ableturn_sorted_counts", (DL_FUNC) &_ableturn_sorted_counts, 1},
     {"_ableturn_typed_numbers", (DL_FUNC) &_ableturn_typed_numbers, 2},
+    {"_ableturn_plain_numbers", (DL_FUNC) &_ableturn_plain_numbers, 1},
     {"_ableturn_typed_days", (DL_FUNC) &_ableturn_typed_days, 2},
     {"_ableturn_are_blank", (DL_FUNC) &_ableturn_are_blank, 1},
     {"_ableturn_start_with_zero", (DL_FUNC) &_ableturn_start_with_zero, 1},

@@ -89,16 +89,19 @@ class Fields {
     exact = Rf_asLogical(Rf_getAttrib(x, Rf_install("exact"))) == TRUE;
   }
   void add(std::vector<csv::byte> &out, R_xlen_t row, char sep) const {
-    char figures[40];
-    int size = 0;
     if (text) {
       if (text[row] != NA_STRING) csv::add_field(out, CHAR(text[row]), LENGTH(text[row]), sep);
       return;
     }
-    if (whole && whole[row] != NA_INTEGER) size = whole_number(whole[row], figures);
-    if (real && !std::isnan(real[row])) size = number(real[row], figures, sizeof figures, exact);
-    out.insert(out.end(), figures, figures + size);
+    char figures[room];
+    out.insert(out.end(), figures, figures + written(row, figures));
   }
+  // A number as it is written, and its length; 0 for what is missing.
+  int written(R_xlen_t row, char *to) const {
+    if (whole && whole[row] != NA_INTEGER) return whole_number(whole[row], to);
+    return real && !std::isnan(real[row]) ? number(real[row], to, room, exact) : 0;
+  }
+  static constexpr size_t room = 40;
 };
 
 }  // namespace
@@ -118,6 +121,21 @@ Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::strin
     out.push_back('\n');
   }
   return Rcpp::RawVector(out.begin(), out.end());
+}
+
+// Whether numbers are spelled in texts as they would be written; what is missing has no text.
+// [[Rcpp::export]]
+bool spelled_as_written(SEXP numbers, Rcpp::CharacterVector texts) {
+  Fields fields(numbers, static_cast<double>(texts.size()));
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    char figures[Fields::room];
+    int size = fields.written(i, figures);
+    SEXP text = texts[i];
+    if (text == NA_STRING ? size > 0 : size == 0 || size != LENGTH(text) ||
+                                           std::memcmp(CHAR(text), figures, size) != 0)
+      return false;
+  }
+  return true;
 }
 
 // Whether no byte is above those of the basic letters and signs.

@@ -169,6 +169,33 @@ class Day {
   }
 };
 
+// Whether a text is a plain number, as `plain_number` states it in R, and no label of digits: none
+// that begins with a zero and another digit, or with 16 digits.
+bool is_plain_number(const char *text) {
+  std::string figures;
+  Place place(text);
+  auto skip = [&place] {
+    while (place.sign() == ' ' || place.sign() == '\t') place.next();
+  };
+  auto skip_sign = [&place] {
+    if (place.sign() == '-' || place.sign() == '+') place.next();
+  };
+  skip();
+  skip_sign();
+  bool zero = place.sign() == '0';
+  int before = place.digits(figures, any_number), after = 0;
+  if ((zero && before > 1) || before >= 16) return false;
+  if (place.takes(".")) after = place.digits(figures, any_number);
+  if (before + after == 0) return false;
+  if (place.sign() == 'e' || place.sign() == 'E') {
+    place.next();
+    skip_sign();
+    if (place.digits(figures, any_number) == 0) return false;
+  }
+  skip();
+  return place.ends();
+}
+
 template <typename Reader>
 Rcpp::NumericVector read_all(Rcpp::CharacterVector texts, Reader reader) {
   Rcpp::NumericVector out(texts.size());
@@ -185,6 +212,21 @@ Rcpp::NumericVector read_all(Rcpp::CharacterVector texts, Reader reader) {
 // [[Rcpp::export]]
 Rcpp::NumericVector typed_numbers(Rcpp::CharacterVector texts, bool comma) {
   return read_all(texts, Number(comma));
+}
+
+// Texts as numbers where all are plain ones; else NULL.
+// [[Rcpp::export]]
+SEXP plain_numbers(Rcpp::CharacterVector texts) {
+  Rcpp::NumericVector out(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    out[i] = NA_REAL;
+    if (texts[i] == NA_STRING) continue;
+    const char *text = CHAR(texts[i]);
+    if (!is_plain_number(text)) return R_NilValue;
+    while (*text == ' ' || *text == '\t') text++;
+    out[i] = R_strtod(text, nullptr);
+  }
+  return out;
 }
 
 // Texts as days since 1970-01-01; NA where a text is no date.
