@@ -29,8 +29,8 @@ data_title <- function(book) {
   info$title %||% if (is.null(info$file)) info$name else basename(info$file)
 }
 
-# The same without the ending of a file.
-title_of <- function(book) sub("\\.[^.]*$", "", data_title(book))
+# The same; of a file without its ending.
+title_of <- function(book) info_of(book)$title %||% sub("\\.[^.]*$", "", data_title(book))
 
 cache_of <- function(book) .subset2(book, "cache")
 

@@ -6,6 +6,9 @@ check_package <- function(path) {
     broken_package(path, "it is a table or something else")
   }
   folder <- folder_of_package(path, withr::local_tempdir())
+  if (!length(sums_in_package(folder))) {
+    broken_package(path, "it has no list of sums, ", sums_file, ", as write_package() makes one")
+  }
   found <- rows_of_all(list(file_states(folder), column_states(folder)))
   as_table(found, "ableturn_package_check")
 }

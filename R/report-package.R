@@ -40,13 +40,16 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   room <- withr::local_tempdir()
   quietly <- function(code) collect_receipts(code)$value
   withr::with_dir(room, quietly(fill_package(book, about)))
+  files <- sort_points(list.files(room))
+  # The same book gives the same bytes, whenever it is packed.
+  Sys.setFileTime(file.path(room, files), as.POSIXct("2000-01-01 12:00", tz = "UTC"))
   write_whole(path, overwrite, function(put) {
     put_by_library(put, function(zipped) {
-      zip::zip(zipped, list.files(room), root = room, mode = "cherry-pick")
+      zip::zip(zipped, files, root = room, mode = "cherry-pick")
       refuse_unlike(book, quietly(turnbook(zipped)))
     })
   })
-  show_receipt(new_receipt(list(verb = "package", path = basename(path), files = list.files(room),
+  show_receipt(new_receipt(list(verb = "package", path = basename(path), files = files,
     size = file.size(path), lacking = setdiff(c("creators", "licence"), names(about))), list(),
   row_count(book)))
   invisible(path)

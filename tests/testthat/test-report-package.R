@@ -34,6 +34,14 @@ test_that("a package is opened with all turns, meanings and reasons", {
     book$strain_z)
 })
 
+test_that("the same book gives the same bytes", {
+  small <- quietly(turnbook(data.frame(a = 1:3, B = c("x", "\u00e9", NA))) |>
+    turn_flag(a > 1, as = "f"))
+  first <- packed(small)
+  Sys.sleep(2.1) # a zip file tells times by two seconds
+  expect_identical(core("file_bytes")(packed(small)), core("file_bytes")(first))
+})
+
 test_that("what is inside fits together, and no text of a user becomes markup", {
   expect_setequal(list.files(folder), c("README.md", names(core("files_of_package"))))
   sums <- read.table(file.path(folder, "checksums.sha256"), col.names = c("sum", "file"))

@@ -32,6 +32,14 @@ opened("lines.jsonl", "json (Python)", as_texts = "when")
 opened("table.xlsx", "openpyxl (Python)", list(table = "Answers"))
 opened("table.ods", "odf (Python)", list(table = "Answers"))
 
+# A column whose values are places in a dictionary is a factor.
+dictionary <- read_data(inside("dictionary.parquet"))
+tell("dictionary.parquet", "apache-arrow (JavaScript)", c(
+  identical(dictionary$ticket, factor(c("Single", "Return", NA, "Single"), c("Single", "Return"))),
+  identical(dictionary$cost, c(1.5, 0.1, NA, 1234.5)),
+  identical(dictionary$said, c("\u00e9t\u00e9", "=1+1", NA, ""))
+), "a factor of 2 levels, 3 columns, 12 values")
+
 # Data Packages with labels, as two packages write them.
 answers <- table
 answers$q <- as.integer(answers$q)

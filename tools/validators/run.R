@@ -22,6 +22,7 @@ if (system2(rscript, c(here("make.R"), folder)) != 0) stop("The files could not 
 made_elsewhere <- file.path(folder, "elsewhere")
 dir.create(made_elsewhere)
 system2("/usr/bin/python3", c(here("writers.py"), made_elsewhere))
+system2("node", c(here("writers.mjs"), made_elsewhere))
 schema <- file.path("inst", "schema", "turn-sheet.schema.json")
 results <- rbind(
   said_by("/usr/bin/python3", c(here("readers.py"), folder), "readers.py"),
