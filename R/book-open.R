@@ -5,7 +5,8 @@
 #' from the codebook, or with the columns of a data frame (factor levels and
 #' the attributes `label`, `labels`, `na_values` and `na_range`).
 #'
-#' @param data A data frame, or the path of a file, see [read_data()].
+#' @param data A data frame, or the path of a file, see [read_data()]. What [write_package()] wrote
+#'   is opened with all its turns.
 #' @param codebook The path of a codebook file, see [read_codebook()].
 #' @param id The row identifier: a variable without missing or double values.
 #' @param sheet The path of a new turn sheet to which every turn is written as
@@ -209,7 +210,8 @@ column_fingerprint <- function(x) {
 # its end, and where they are missing.
 canonical_bytes <- function(x) {
   if (!is.character(x)) {
-    return(writeBin(replace(as.double(x), is.na(x), NA), raw(), endian = "little"))
+    if (anyNA(x)) x <- replace(as.double(x), is.na(x), NA)
+    return(writeBin(as.double(x), raw(), endian = "little"))
   }
   c(writeBin(enc2utf8(x %|% ""), raw(), useBytes = TRUE), as.raw(is.na(x)))
 }

@@ -12,9 +12,7 @@ file_format("opendocument spreadsheet", "ods",
   script = function(book, name) opendocument_lines(book, name),
   write = function(columns, rows, put, how) {
     need_package("zip", "writing spreadsheets")
-    refuse_too_long(columns, rows)
-    sheets <- list(data = frame_of(columns, rows), codebook = how$codebook())
-    put_by_library(put, function(path) write_opendocument(sheets, path))
+    put_sheets(columns, rows, put, how, write_opendocument)
   },
   words = c("ableturn::read_data", "list", "character", "c")
 )

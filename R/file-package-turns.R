@@ -6,8 +6,8 @@ NULL
 
 file_format("data package", character(), typed = TRUE,
   is = function(start, at) {
-    is_zip_with(start, at, "datapackage.json") ||
-      (basename(at) == "datapackage.json" && begins_with(start, 0x7b))
+    is_zip_with(start, at, descriptor_file) ||
+      (basename(at) == descriptor_file && begins_with(start, 0x7b))
   },
   read = function(path, stated) read_package_table(path, stated),
   with_turns = function(path, stated) turns_packed(path, stated)
@@ -17,14 +17,15 @@ file_format("data package", character(), typed = TRUE,
 # were packed, and `finish`, a function that makes the turns in the book of them; NULL of any other
 # Data Package.
 turns_packed <- function(path, stated) {
-  folder <- folder_of_package(path, withr::local_tempdir())
-  parsed <- read_json_of_package(file.path(folder, "datapackage.json"), path)
+  room <- withr::local_tempdir()
+  parsed <- descriptor_of_package(path, room)
   turns <- part_of(parsed, "turns")
   if (is.null(turns)) return(NULL)
   for (key in c("sheet", "of")) if (!is_one(part_of(turns, key), is.character)) {
     broken_package(path, "its descriptor does not say under `turns` which ", key, " is meant")
   }
   resource <- resource_to_read(part_of(parsed, "resources"), turns$of, path)
+  folder <- folder_of_package(path, room, c(turns$sheet, resource$path, sums_file))
   stated$table <- turns$of
   stated$columns <- stated$columns %||% character()
   sheet <- sheet_in_package(turns$sheet, folder, path)
@@ -32,13 +33,6 @@ turns_packed <- function(path, stated) {
     stated = stated, finish = function(book) make_packed_turns(book, sheet),
     altered = altered_files(folder, c(turns$sheet, resource$path))
   )
-}
-
-# Where the files of a package lie; those of a zip file are put into `room`.
-folder_of_package <- function(path, room) {
-  if (!is_zipped(path)) return(dirname(whole_path(path)))
-  unpack_into(room, whole_path(path), path)
-  room
 }
 
 # Errors name the sheet as it is called in the package.

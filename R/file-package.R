@@ -2,11 +2,10 @@
 # in a zip file. One of its resources is the table; what its schema says is the codebook.
 
 read_package_table <- function(path, stated) {
-  zipped <- is_zipped(path)
-  folder <- if (zipped) withr::local_tempdir() else dirname(whole_path(path))
-  if (zipped) unpack_into(folder, whole_path(path), path)
-  parsed <- read_json_of_package(file.path(folder, "datapackage.json"), path)
+  room <- withr::local_tempdir()
+  parsed <- descriptor_of_package(path, room)
   resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
+  folder <- folder_of_package(path, room, resource$path)
   at <- file_beside(resource$path, folder, "file-outside", path)
   check_readable(at)
   format <- format_to_read(at)
@@ -15,7 +14,7 @@ read_package_table <- function(path, stated) {
   data <- format$read(at, stated)
   reading <- attr(data, "reading")
   reading$format <- format$name
-  reading[[if (zipped) "member" else "file"]] <- resource$path
+  reading[[if (is_zipped(path)) "member" else "file"]] <- resource$path
   reading$codebook <- codebook_of_resource(resource, path)
   attr(data, "reading") <- reading
   data
@@ -23,9 +22,19 @@ read_package_table <- function(path, stated) {
 
 is_zipped <- function(path) identical(packing_of(whole_path(path)), "zip")
 
-read_json_of_package <- function(at, path) {
-  tryCatch(jsonlite::parse_json(file_text(at)),
+descriptor_of_package <- function(path, room) {
+  folder <- folder_of_package(path, room, descriptor_file)
+  tryCatch(jsonlite::parse_json(file_text(file.path(folder, descriptor_file))),
     error = function(e) broken_package(path, "its descriptor is not valid JSON"))
+}
+
+descriptor_file <- "datapackage.json"
+
+# Where the files of a package lie; those of a zip file are put into `room`, only some or all.
+folder_of_package <- function(path, room, only = NULL) {
+  if (!is_zipped(path)) return(dirname(whole_path(path)))
+  unpack_into(room, whole_path(path), path, only)
+  room
 }
 
 broken_package <- function(path, ...) fail("package-broken", path = path, why = paste0(...))
@@ -81,13 +90,14 @@ codebook_of_resource <- function(resource, path) {
   structure(meanings_of_fields(fields, path, common), class = "codebook_file")
 }
 
-# The files of a zip file; none may lie outside of the folder.
-unpack_into <- function(folder, at, path) {
+# The files of a zip file; none may lie outside of the folder. Those of `only` that are not there
+# are told when they are read.
+unpack_into <- function(folder, at, path, only = NULL) {
   refuse_bomb(at, path)
   inside <- utils::unzip(at, list = TRUE)$Name
   outside <- grepl("^(/|~|[A-Za-z]:)|(^|[/\\\\])[.][.]([/\\\\]|$)", inside)
   if (any(outside)) fail("file-outside", name = inside[outside][1], path = path)
-  by_library(path, utils::unzip(at, exdir = folder))
+  by_library(path, utils::unzip(at, files = only, exdir = folder))
 }
 
 word_errors(list(

@@ -3,7 +3,9 @@ NULL
 
 #' Read a table from a file
 #'
-#' A table with separators: comma, semicolon, tab or bar between the fields, a header, UTF-8 (with
+#' Spreadsheets (`.xlsx` by the package readxl, `.ods`), Parquet (nanoparquet), `.rds`, records in
+#' JSON, a record in JSON on each line, and tables of a Data Package are told by their bytes or
+#' their ending. All other files are tables with separators: comma, semicolon, tab or bar between the fields, a header, UTF-8 (with
 #' or without a byte-order mark), Latin-1, Windows-1252 or UTF-16; as it is, packed by gzip, bzip2
 #' or xz, or inside a zip file. A column is a number only if all its values
 #' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
@@ -53,9 +55,8 @@ read_data <- function(path, reading = NULL) {
 # A table whose columns still hold what is typed, and what is known of how: see settle_ways().
 # `texts(name)` gives the texts of a column in the file; `shown`, one text of each column that is
 # read in some way.
-read_settled <- function(path, stated) {
+read_settled <- function(path, stated, format = format_to_read(path)) {
   check_readable(path)
-  format <- format_to_read(path)
   data <- read_steady(path, function() format$read(path, stated))
   if (is.null(attr(data, "reading")$format)) attr(data, "reading")$format <- format$name
   if (format$typed) stated$columns <- stated$columns %||% character()
@@ -208,9 +209,13 @@ word_errors(list(
 #' @export
 open_data.character <- function(data, reading = NULL) {
   stated <- check_stated_reading(reading)
-  packed <- if (is.null(stated$table)) turns_of_file(data, stated)
+  check_readable(data)
+  format <- format_to_read(data)
+  packed <- if (is.null(stated$table) && !is.null(format$with_turns)) {
+    format$with_turns(data, stated)
+  }
   if (!is.null(packed)) stated <- packed$stated
-  table <- in_plain_settings(read_settled(data, stated))
+  table <- in_plain_settings(read_settled(data, stated, format))
   read <- table$data
   out <- list(
     data = read, file = data, name = file_variable(data, names(read)),
@@ -220,13 +225,6 @@ open_data.character <- function(data, reading = NULL) {
   )
   attributes(out$data)[c("reading", "spelling")] <- NULL
   out
-}
-
-# What a file holds beside its table, for those formats that may hold turns.
-turns_of_file <- function(path, stated) {
-  check_readable(path)
-  find <- format_to_read(path)$with_turns
-  if (!is.null(find)) find(path, stated)
 }
 
 #' @export

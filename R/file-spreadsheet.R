@@ -9,9 +9,7 @@ file_format("spreadsheet", "xlsx",
   script = function(book, name) spreadsheet_lines(book, name),
   write = function(columns, rows, put, how) {
     need_package("writexl", "writing spreadsheets")
-    refuse_too_long(columns, rows)
-    sheets <- list(data = frame_of(columns, rows), codebook = how$codebook())
-    put_by_library(put, function(path) writexl::write_xlsx(sheets, path))
+    put_sheets(columns, rows, put, how, writexl::write_xlsx)
   },
   words = c("readxl::read_excel", "readxl::cell_limits", "as.data.frame", "c", "as.Date")
 )
@@ -104,6 +102,13 @@ mixed_cells <- function(data, kept, top) {
     list(cells = vapply(top[1] + odd, cell_name, "", column = top[2] + place - 1), texts = x[odd])
   }, data, kept)
   compact(found)
+}
+
+# One sheet for the data and one for the codebook; `write` is a function of sheets and a path.
+put_sheets <- function(columns, rows, put, how, write) {
+  refuse_too_long(columns, rows)
+  sheets <- list(data = frame_of(columns, rows), codebook = how$codebook())
+  put_by_library(put, function(path) write(sheets, path))
 }
 
 # A sheet holds no more rows or columns, and no longer text.

@@ -41,7 +41,7 @@ ways_that_fit <- function(texts, stated) {
   met <- texts_met(texts)
   some <- met[some_rows(length(met))]
   if (!length(met) || !all(grepl("^\\s*[-+]?[0-9.,]", some) & grepl("[0-9]", some))) return()
-  if (any(are_labels(met)) || (all(stand_so(some)) && all(stand_so(met)))) return()
+  if (hold_labels(met) || (all(stand_so(some)) && all(stand_so(met)))) return()
   read <- lapply(self_named(names(ways_to_read)), function(way) {
     if (!anyNA(read_texts_as(some, way))) read_texts_as(met, way)
   })
@@ -55,11 +55,8 @@ texts_met <- function(texts) {
   met[!are_blank(met)]
 }
 
-# Digits that are a name rather than a number.
-are_labels <- function(texts) {
-  zeros <- texts[start_with_zero(texts)]
-  !grepl(typed_date, zeros)
-}
+# Whether some texts are digits that are a name rather than a number.
+hold_labels <- function(texts) !all(grepl(typed_date, texts[start_with_zero(texts)]))
 
 # Plain numbers and sorted-out dates.
 stand_so <- function(texts) grepl(plain_number, texts) | grepl(year_first[["date"]], texts)

@@ -11,10 +11,9 @@ codebook_format("html", function(book, path, overwrite) {
 codebook_html <- function(book) {
   tags <- htmltools::tags
   info <- info_of(book)
-  said <- vapply(about_fields[names(info$about)], identity, "")
   told <- c(vapply(info$about, paste, "", collapse = "; "), grouped(row_count(book)),
     grouped(length(names(book))))
-  facts <- setNames(told, c(said, "Rows", "Variables"))
+  facts <- setNames(told, c(about_fields[names(info$about)], "Rows", "Variables"))
   codes <- as.data.frame(codebook(book))
   page_html(paste("Codebook of", data_title(book)), list(facts_html(facts[names(facts) != "Title"]),
     tags$section(id = "variables", tags$h2("Variables"), search_html(), names_html(names(book),

@@ -1,4 +1,4 @@
-# What is said about a package: its descriptor, and the README for people.
+# What is said about a package as a whole, and its README for people.
 
 # What can be said, and under which name it stands in the README.
 about_fields <- c(title = "Title", description = "Description", creators = "Creators",
@@ -22,16 +22,6 @@ check_about <- function(about) {
     }
   }
   about
-}
-
-# Two tables: all columns, and the originals alone, of which the sheet makes the others.
-write_descriptor_of_package <- function(book, about) {
-  tables <- c(data = "data.csv", originals = "originals.csv")
-  tables <- tables[file.exists(tables)]
-  resources <- unname(Map(describe_table, names(tables), tables, MoreArgs = list(book = book)))
-  descriptor <- c(list("$schema" = data_package_profile, name = "package"), described(about),
-    list(resources = resources, turns = list(sheet = "turns.yaml", of = "originals")))
-  write_lines_whole(json_text(compact(descriptor)), "datapackage.json", TRUE)
 }
 
 # What the standard has a word for, in its form.
@@ -69,6 +59,10 @@ files_of_package <- c(
   "checksums.sha256" = "The SHA-256 of each file; `sha256sum -c checksums.sha256` compares them."
 )
 
+sheet_file <- "turns.yaml"
+
+told_of_file <- function(name) gsub("\\s+", " ", files_of_package[[name]])
+
 readme_of_package <- function(book, about) {
   there <- files_of_package[file.exists(names(files_of_package)) |
     names(files_of_package) == sums_file]
@@ -81,12 +75,12 @@ readme_of_package <- function(book, about) {
     paste0(counted(row_count(book), "row"), ", ", counted(length(original_names(book)),
       "original column"), ", ", counted(length(derived_names(book)), "derived variable"), "."), "",
     "## What is here", "",
-    paste0("- `", names(there), "`: ", gsub("\\s+", " ", there)), "",
+    paste0("- `", names(there), "`: ", vapply(names(there), told_of_file, "")), "",
     "## How to go on", "",
     "In R, with the package ableturn, this opens the data with all derived variables:", "",
-    "    book <- ableturn::turnbook(\"datapackage.json\")", "",
+    paste0("    book <- ableturn::turnbook(\"", descriptor_file, "\")"), "",
     "The zip file itself can be opened the same way. On the command line, in this folder:", "",
-    "    ableturn prove turns.yaml", ""
+    paste("    ableturn prove", sheet_file), ""
   )
 }
 

@@ -7,8 +7,8 @@ provenance_json <- function(book) {
   turns <- turns_made(book)
   document <- list(
     prefix = list(here = paste0("urn:uuid:", uuid_of(fingerprint_of(book)), "#")),
-    entity = c(list("here:originals" = list("prov:label" = "originals.csv",
-      "here:sha256" = sum_of_file("originals.csv"))),
+    entity = c(list("here:originals" = list("prov:label" = tables_of_package[["originals"]],
+      "here:sha256" = sum_of_file(tables_of_package[["originals"]]))),
     setNames(lapply(names, entity_of, book = book), vapply(names, entity_id, "", book = book))),
     activity = setNames(lapply(turns, activity_of, book = book), activity_ids(turns)),
     agent = list("here:program" = list("prov:type" = list("$" = "prov:SoftwareAgent",

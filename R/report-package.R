@@ -60,13 +60,13 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
 fill_package <- function(book, about) {
   write_originals(book)
   write_descriptor_of_package(book, about)
-  write_lines_whole(sheet_to_pack(book), "turns.yaml", TRUE)
-  packed <- turnbook("datapackage.json")
+  write_lines_whole(sheet_to_pack(book), sheet_file, TRUE)
+  packed <- turnbook(descriptor_file)
   refuse_unlike(book, packed)
   packed <- with_parts(packed, info = replace(info_of(packed), c("title", "about", "table"),
-    list(about$title %||% title_of(book), about, "data.csv")))
-  write_table_of_package("data.csv", columns_to_pack(packed), row_count(book))
-  write_lines_whole(sheet_to_pack(packed), "turns.yaml", TRUE)
+    list(about$title %||% title_of(book), about, tables_of_package[["data"]])))
+  write_table_of_package("data", columns_to_pack(packed), row_count(book))
+  write_lines_whole(sheet_to_pack(packed), sheet_file, TRUE)
   write_descriptor_of_package(packed, about)
   write_codebook(packed, "codebook.xml")
   write_codebook(packed, "codebook.html")
@@ -83,7 +83,7 @@ fill_package <- function(book, about) {
 # The lines need not be read back here: the package is opened with them.
 sheet_to_pack <- function(book) {
   info <- info_of(book)
-  info[c("file", "stated")] <- list("datapackage.json", list(table = "originals"))
+  info[c("file", "stated")] <- list(descriptor_file, list(table = "originals"))
   emit_parts(sheet_parts(with_parts(book, info = info), whole = TRUE))
 }
 

@@ -4,7 +4,7 @@
 #' sheet. Reading a sheet runs no code of its author's: formulas are parsed and
 #' checked by the formula language.
 #'
-#' @param data A data frame or the path of a CSV file.
+#' @param data A data frame or the path of a file, see [read_data()].
 #' @param sheet The path of a turn sheet.
 #' @param codebook,id As in [turnbook()]; the sheet holds what its turns need to know.
 #' @param learned `"recorded"` uses the statistics on the sheet (means, cut

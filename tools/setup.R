@@ -16,7 +16,7 @@ needs <- function(field) {
 
 packages <- needs("Imports")
 if ("figures" %in% wanted) {
-  packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite", "xml2", "zip")])
+  packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite", "zip")])
 }
 # These are built from source, which takes minutes: only what tries file formats waits for them.
 slow_to_build <- c("nanoparquet", "writexl")
@@ -104,7 +104,9 @@ if ("validators" %in% wanted) {
   from_apt(c("python3-odf", "python3-openpyxl", "python3-prov"), python != 0)
   from_apt("default-jdk-headless", lacks("java"))
   from_apt(c("nodejs", "npm"), lacks("npm"))
-  if (!lacks("npm") && !dir.exists("tools/validators/node_modules")) {
+  wanted_nodes <- names(jsonlite::read_json("tools/validators/package.json")$dependencies)
+  there <- dir.exists(file.path("tools/validators/node_modules", wanted_nodes))
+  if (!lacks("npm") && !all(there)) {
     system2("npm", c("install", "--prefix", "tools/validators", "--no-package-lock", "--no-audit",
       "--no-fund", "--silent"))
   }

@@ -221,6 +221,20 @@ test_that("plain numbers are read from the bytes of a table as R reads them", {
   expect_error(core("csv_numbers")(bytes, ";", TRUE, 9L, TRUE, 5), "do not fit")
 })
 
+test_that("texts are plain numbers where the pattern says so, and read as R reads them", {
+  pieces <- c("1", "0", "12", "1234567890123456", ".", "e", "E", "+", "-", " ", "\t", "x", ",",
+    "007")
+  texts <- withr::with_seed(4, replicate(5000, paste(sample(pieces, sample(6, 1), TRUE),
+    collapse = "")))
+  plain <- grepl(core("plain_number"), texts) & !grepl("^[ \t]*[-+]?(0[0-9]|[0-9]{16})", texts)
+  expect_gt(sum(plain), 300)
+  for (i in seq_along(texts)) {
+    read <- core("plain_numbers")(texts[i])
+    if (plain[i]) expect_identical(read, as.numeric(texts[i])) else expect_null(read)
+  }
+  expect_identical(core("plain_numbers")(c("1", NA)), c(1, NA))
+})
+
 test_that("numbers are picked out of lists, and texts of plain letters are told from others", {
   lists <- list(list(a = 1, mark = 2.5), list(), list(mark = NULL), list(mark = 3L),
     list(mark = NA), list(mark = 1:2), list(5))
