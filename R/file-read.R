@@ -5,10 +5,10 @@ NULL
 #'
 #' Spreadsheets (`.xlsx` by the package readxl, `.ods`), Parquet (nanoparquet), `.rds`, records in
 #' JSON, a record in JSON on each line, and tables of a Data Package are told by their bytes or
-#' their ending. All other files are tables with separators: comma, semicolon, tab or bar between the fields, a header, UTF-8 (with
-#' or without a byte-order mark), Latin-1, Windows-1252 or UTF-16; as it is, packed by gzip, bzip2
-#' or xz, or inside a zip file. A column is a number only if all its values
-#' are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
+#' their ending. All other files are tables with separators: comma, semicolon, tab or bar between
+#' the fields, a header, UTF-8 (with or without a byte-order mark), Latin-1, Windows-1252 or UTF-16;
+#' as it is, packed by gzip, bzip2 or xz, or inside a zip file. A column is a number only if all its
+#' values are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
 #' so is `NA` in a file where it is all that keeps some column from being one of numbers,
 #' but not in a column of short codes in capitals, where it may be one of them (a country).
