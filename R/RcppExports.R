@@ -33,28 +33,16 @@ csv_shape <- function(bytes, sep, several) {
     .Call(`_ableturn_csv_shape`, bytes, sep, several)
 }
 
+csv_columns <- function(bytes, sep, several, types, rows) {
+    .Call(`_ableturn_csv_columns`, bytes, sep, several, types, rows)
+}
+
 csv_bytes <- function(columns, from, to, sep) {
     .Call(`_ableturn_csv_bytes`, columns, from, to, sep)
 }
 
 spelled_as_written <- function(numbers, texts) {
     .Call(`_ableturn_spelled_as_written`, numbers, texts)
-}
-
-is_plain_ascii <- function(bytes) {
-    .Call(`_ableturn_is_plain_ascii`, bytes)
-}
-
-has_zero <- function(bytes) {
-    .Call(`_ableturn_has_zero`, bytes)
-}
-
-all_plain_letters <- function(texts) {
-    .Call(`_ableturn_all_plain_letters`, texts)
-}
-
-csv_numbers <- function(bytes, sep, several, columns, whole, rows) {
-    .Call(`_ableturn_csv_numbers`, bytes, sep, several, columns, whole, rows)
 }
 
 path_kind <- function(path) {
@@ -135,6 +123,22 @@ item_sums <- function(columns, shift, sign) {
 
 item_spread <- function(columns, shift, sign) {
     .Call(`_ableturn_item_spread`, columns, shift, sign)
+}
+
+all_ascii_bytes <- function(bytes) {
+    .Call(`_ableturn_all_ascii_bytes`, bytes)
+}
+
+first_no_letter <- function(bytes) {
+    .Call(`_ableturn_first_no_letter`, bytes)
+}
+
+has_zero <- function(bytes) {
+    .Call(`_ableturn_has_zero`, bytes)
+}
+
+all_plain_letters <- function(texts) {
+    .Call(`_ableturn_all_plain_letters`, texts)
 }
 
 row_scores <- function(columns, shift, sign, how, at_least, weights) {

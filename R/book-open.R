@@ -36,7 +36,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
 
 # The book of what was opened, before any turn is made.
 book_of <- function(opened, codebook = NULL, sheet = NULL) {
-  known <- check_columns(opened$data)
+  known <- check_columns(opened$data, ascii = isTRUE(opened$ascii))
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
   meanings <- add_codebook(meanings, open_codebook(codebook %||% opened$reading$codebook))
@@ -102,14 +102,15 @@ data_name <- function(expr, taken) {
   if (name %in% taken || !is_plain_name(name)) "survey_data" else name
 }
 
-# The columns that a book can hold, and those that are left out, with what they are.
-check_columns <- function(data) {
+# The columns that a book can hold, and those that are left out, with what they are. `ascii`: no
+# texts need to be looked at.
+check_columns <- function(data, ascii = FALSE) {
   data <- as.list(as.data.frame(data, stringsAsFactors = FALSE))
   refuse_odd_names(names(data))
   came <- data
   data <- lapply(data, known_column)
   odd <- vapply(data, is.null, NA)
-  for (name in names(data)[!odd]) check_letters(letters_of(data[[name]]), name)
+  for (name in names(data)[!odd & !ascii]) check_letters(letters_of(data[[name]]), name)
   check_letters(names(data), "the names of the columns")
   list(columns = data[!odd], odd = names(data)[odd],
     came = came[vapply(came, inherits, NA, "integer64")])

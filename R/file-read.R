@@ -41,9 +41,9 @@ NULL
 #' head(read_data(demo_file("status-score.csv")))
 #' @export
 read_data <- function(path, reading = NULL) {
-  stated <- check_stated_reading(reading)
+  stated <- c(check_stated_reading(reading), values = TRUE)
   table <- in_plain_settings(read_settled(path, stated))
-  columns <- lapply(self_named(names(table$ways)), function(name) {
+  columns <- lapply(self_named(setdiff(names(table$ways), table$values)), function(name) {
     read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
   })
   tell_opening(length(table$data[[1]]), ways = table$shown, asked = table$asked,
@@ -54,7 +54,8 @@ read_data <- function(path, reading = NULL) {
 
 # A table whose columns still hold what is typed, and what is known of how: see settle_ways().
 # `texts(name)` gives the texts of a column in the file; `shown`, one text of each column that is
-# read in some way.
+# read in some way; `values`, the columns that were read so at once; `ascii`, whether all letters
+# are known to be of ASCII.
 read_settled <- function(path, stated, format = format_to_read(path)) {
   check_readable(path)
   data <- read_steady(path, function() format$read(path, stated))
@@ -63,10 +64,16 @@ read_settled <- function(path, stated, format = format_to_read(path)) {
   spelling <- attr(data, "spelling")
   texts <- function(name) spelled_in_file(data[[name]], spelling[[name]])
   comma_file <- identical(attr(data, "reading")$sep, ";")
-  settled <- settle_ways(data, stated, comma_file, texts)
+  known <- attributes(data)[c("commas", "ascii")]
+  for (aside in c("commas", "ascii")) attr(data, aside) <- NULL
+  settled <- settle_ways(data, stated, comma_file, texts, names(known$commas))
+  settled$ascii <- known$ascii
+  settled$values <- Filter(function(name) is.numeric(data[[name]]), names(known$commas))
   settled$texts <- texts
   settled$shown <- lapply(self_named(names(settled$ways)), function(name) {
-    list(way = settled$ways[[name]], example = example_of(texts(name)))
+    sure <- name %in% names(known$commas)
+    list(way = settled$ways[[name]],
+      example = if (sure) known$commas[[name]] else example_of(texts(name)))
   })
   settled$asked <- Map(function(ways, name) list(ways = ways, example = example_of(texts(name))),
     settled$asked, names(settled$asked))
@@ -84,7 +91,9 @@ read_steady <- function(path, read) {
 
 # A text of a column that shows how its texts are typed: the longest of the first ones.
 example_of <- function(texts) {
-  met <- utils::head(unique(utils::head(texts[!are_blank(texts)], 1000)), 100)
+  some <- utils::head(texts, 1000)
+  if (all(are_blank(some))) some <- utils::head(texts[!are_blank(texts)], 1000)
+  met <- utils::head(unique(some[!are_blank(some)]), 100)
   met[order(-nchar(met), method = "radix")][1]
 }
 
@@ -191,8 +200,6 @@ word_errors(list(
   "after-quote" = c(
     "{path}, line {line}: something follows the quote that closes a field begun in line {begun}.",
     "Double the quotes inside a field, or put a separator after it."),
-  "misread" = c("{path} has {lines} rows, but {rows} could be read.",
-    "Look for odd quotes or line ends, or save it anew."),
   "sheet-columns" = c("The data lack columns that {path} reads: {names}.",
     paste("If they have other names here: apply_turns(..., rename = c(age = \"AGE_YRS\")). To",
       "make the others: skip = TRUE."),
@@ -221,9 +228,9 @@ open_data.character <- function(data, reading = NULL) {
     data = read, file = data, name = file_variable(data, names(read)),
     finish = packed$finish %||% identity, altered = packed$altered,
     reading = attr(read, "reading"), spelling = attr(read, "spelling"), stated = stated,
-    ways = table$ways, shown = table$shown, asked = table$asked
+    ways = table$ways, shown = table$shown, asked = table$asked, ascii = table$ascii
   )
-  attributes(out$data)[c("reading", "spelling")] <- NULL
+  for (aside in c("reading", "spelling")) attr(out$data, aside) <- NULL
   out
 }
 

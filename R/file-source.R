@@ -1,12 +1,12 @@
-# The bytes of a table in whatever a file wraps them: packed, in an encoding of two bytes a letter,
-# below lines that do not belong to it. Such a file is copied, plain, into the folder `room`, which
-# is there for as long as it is read.
+# The bytes of a table in whatever a file wraps them: packed, in some encoding, below lines that do
+# not belong to it.
 
-# Where the plain bytes are (`at`), and what was around them: `packed`, `member` of a zip file,
-# `wide` encoding, `skipped` lines.
-laid_bare <- function(path, stated, room) {
-  source <- unpacked(list(at = whole_path(path), path = path, room = room), stated$table)
-  source <- with_narrow_letters(source, stated$encoding)
+# The `bytes` of the table in UTF-8, and whether all are `ascii`; and what was around them:
+# `packed`, `member` of a zip file, the `encoding`, the `wide` one that was there before, `skipped`
+# lines.
+laid_bare <- function(path, stated) {
+  source <- unpacked(path, stated$table)
+  source <- with_letters_of_utf8(source, stated$encoding)
   without_top(source, stated$skip)
 }
 
@@ -18,58 +18,57 @@ packing_of <- function(at) {
   if (begins_with(start, 0xfd, 0x37, 0x7a, 0x58, 0x5a, 0)) "xz"
 }
 
-unpacked <- function(source, table) {
-  packed <- packing_of(source$at)
-  if (is.null(packed)) return(source)
-  source$packed <- packed
-  if (packed == "zip") source$member <- member_of_zip(source, table)
-  con <- switch(packed, zip = unz(source$at, source$member, "rb"), gzip = gzfile(source$at, "rb"),
-    bzip2 = bzfile(source$at, "rb"), xz = xzfile(source$at, "rb"))
+unpacked <- function(path, table) {
+  at <- whole_path(path)
+  packed <- packing_of(at)
+  source <- list(path = path, packed = packed)
+  if (is.null(packed)) return(c(source, list(bytes = file_bytes(at))))
+  if (packed == "zip") source$member <- member_of_zip(path, table)
+  con <- switch(packed, zip = unz(at, source$member, "rb"), gzip = gzfile(at, "rb"),
+    bzip2 = bzfile(at, "rb"), xz = xzfile(at, "rb"))
   on.exit(close(con))
-  source$at <- copied_from(con, source)
+  source$bytes <- bytes_out_of(con, path, packed)
   source
 }
 
 # The one table in a zip file, or the one that was named.
-member_of_zip <- function(source, table) {
-  inside <- tryCatch(utils::unzip(source$at, list = TRUE)$Name, error = function(e) NULL,
+member_of_zip <- function(path, table) {
+  inside <- tryCatch(utils::unzip(whole_path(path), list = TRUE)$Name, error = function(e) NULL,
     warning = function(w) NULL)
-  if (is.null(inside)) fail("file-packed-broken", path = source$path)
+  if (is.null(inside)) fail("file-packed-broken", path = path)
   inside <- inside[!grepl("/$|^__MACOSX/|(^|/)[.]", inside)]
   if (!is.null(table)) {
-    if (!table %in% inside) fail("no-such-table", path = source$path, table = table,
+    if (!table %in% inside) fail("no-such-table", path = path, table = table,
       known = inside, hint = near_hint(table, inside))
     return(table)
   }
   tables <- inside[vapply(inside, ending_of, "") %in% c("csv", "tsv", "txt")]
-  if (length(tables) != 1) fail("which-table", path = source$path, known = inside)
+  if (length(tables) != 1) fail("which-table", path = path, known = inside)
   tables
 }
 
 # At most 300 times what is packed, or 100 MB: a file that grows beyond that was made to fill the
-# disk.
+# memory or the disk.
 most_unpacked <- function(at) max(1e8, 300 * file.size(at))
 
-copied_from <- function(con, source) {
-  most <- most_unpacked(source$at)
-  to <- new_copy(source)
-  out <- file(to, "wb")
-  on.exit(close(out))
+bytes_out_of <- function(con, path, packed) {
+  most <- most_unpacked(whole_path(path))
+  pieces <- list()
   size <- 0
   repeat {
-    piece <- tryCatch(readBin(con, "raw", 2^23), error = function(e) NULL,
+    piece <- tryCatch(readBin(con, "raw", 2^26), error = function(e) NULL,
       warning = function(w) NULL)
-    if (is.null(piece)) fail("file-packed-broken", path = source$path)
+    if (is.null(piece)) fail("file-packed-broken", path = path)
     if (!length(piece)) break
     size <- size + length(piece)
-    if (size > most) fail("file-bomb", path = source$path, size = grouped(round(most / 1e6)))
-    writeBin(piece, out)
+    if (size > most) fail("file-bomb", path = path, size = grouped(round(most / 1e6)))
+    pieces[[length(pieces) + 1]] <- piece
   }
-  if (!size) fail("file-empty", path = source$path)
-  if (source$packed == "gzip" && size %% 2^32 != size_told(source$at)) {
-    fail("file-packed-broken", path = source$path)
+  if (!size) fail("file-empty", path = path)
+  if (packed == "gzip" && size %% 2^32 != size_told(whole_path(path))) {
+    fail("file-packed-broken", path = path)
   }
-  to
+  if (length(pieces) == 1) pieces[[1]] else do.call(c, pieces)
 }
 
 # The last four bytes of a gzip file tell how much it holds; R does not look whether all is there.
@@ -80,21 +79,49 @@ size_told <- function(at) {
   sum(as.integer(readBin(con, "raw", 4)) * 256^(0:3))
 }
 
-new_copy <- function(source) tempfile("copy-", source$room, ".txt")
-
-# Letters of two bytes, told by the mark at the start or by a zero in every second byte.
-with_narrow_letters <- function(source, encoding) {
-  start <- first_bytes(source$at, 1000)
-  wide <- wide_encoding(start, encoding)
-  if (is.null(wide)) return(source)
-  text <- iconv(list(file_bytes(source$at)), wide, "UTF-8", toRaw = TRUE)[[1]]
-  if (is.null(text)) fail("file-binary", path = source$path)
-  if (has_mark(text)) text <- text[-(1:3)]
-  source$at <- written_copy(text, source)
-  # R takes the mark away by this name
-  source$wide <- if (begins_with(start, 0xff, 0xfe) || begins_with(start, 0xfe, 0xff)) "UTF-16" else
-    wide
+# Letters of two bytes are told by the mark at the start or by a zero in every second byte. What is
+# no UTF-8 else is the old encoding of Western Europe, with the quotes and the ellipsis of Windows
+# where they occur.
+with_letters_of_utf8 <- function(source, stated) {
+  start <- utils::head(source$bytes, 1000)
+  wide <- wide_encoding(start, stated)
+  if (!is.null(wide)) {
+    # R takes the mark away by this name
+    marked <- begins_with(start, 0xff, 0xfe) || begins_with(start, 0xfe, 0xff)
+    source$wide <- if (marked) "UTF-16" else wide
+    text <- as_utf8_bytes(source, wide, "UTF-16")
+    source$bytes <- if (has_mark(text)) text[-(1:3)] else text
+    stated <- NULL
+  }
+  if (has_zero(source$bytes)) fail("file-binary", path = source$path)
+  source$ascii <- all_ascii_bytes(source$bytes)
+  source$encoding <- encodings_known[[stated %||% encoding_of(source)]]
+  if (!source$ascii && (source$encoding != "UTF-8" || identical(stated, "UTF-8"))) {
+    source$bytes <- as_utf8_bytes(source, source$encoding, stated)
+  }
   source
+}
+
+# The name of the encoding among those known.
+encoding_of <- function(source) {
+  if (source$ascii || !first_no_letter(source$bytes)) return("UTF-8")
+  used <- as.raw(which(tabulate(as.integer(source$bytes) + 1L, 256) > 0) - 1)
+  odd <- as.raw(c(0x81, 0x8d, 0x8f, 0x90, 0x9d))
+  if (any(used %in% as.raw(0x80:0x9f)) && !any(used %in% odd)) "Windows-1252" else "Latin-1"
+}
+
+# The bytes of a source in UTF-8. What iconv() cannot read it gives back as it was.
+as_utf8_bytes <- function(source, encoding, stated) {
+  bytes <- source$bytes
+  if (encoding != "UTF-8") {
+    out <- iconv(list(bytes), encoding, "UTF-8", toRaw = TRUE)[[1]]
+    if (!is.null(out) && !identical(out, bytes)) return(out)
+    fail("no-letters", path = source$path, encoding = stated, where = "")
+  }
+  bad <- first_no_letter(bytes)
+  if (bad) fail("no-letters", path = source$path, encoding = stated,
+    where = paste0(", line ", sum(bytes[seq_len(bad)] == as.raw(10)) + 1))
+  bytes
 }
 
 wide_encoding <- function(start, encoding) {
@@ -107,32 +134,26 @@ wide_encoding <- function(start, encoding) {
   if (identical(encoding, "UTF-16")) fail("not-wide")
 }
 
-written_copy <- function(bytes, source) {
-  to <- new_copy(source)
-  writeBin(bytes, to)
-  to
-}
-
 # Without so many lines at the top, or without those there that begin with a sign.
 without_top <- function(source, skip) {
   if (is.null(skip)) return(source)
-  bytes <- file_bytes(source$at)
-  top <- utils::head(bytes, 1e6)
+  top <- utils::head(source$bytes, 1e6)
   ends <- which(top == as.raw(10))
   if (!length(ends)) ends <- which(top == as.raw(13))
-  lines <- if (is.character(skip)) lines_marked(bytes, ends, skip) else skip
+  lines <- if (is.character(skip)) lines_marked(source$bytes, ends, skip) else skip
   if (lines > length(ends)) {
     fail("skip-all", path = source$path, lines = counted(lines, "line"))
   }
   if (!lines) return(source)
   source$skipped <- lines
-  source$at <- written_copy(bytes[-seq_len(ends[lines])], source)
+  above <- ends[lines]
+  source$bytes <- source$bytes[seq(above + 1, length.out = length(source$bytes) - above)]
   source
 }
 
 # How many lines at the top begin with the sign, whatever blanks stand before it.
 lines_marked <- function(bytes, ends, sign) {
-  starts <- c(1, ends + 1)
+  starts <- c(if (has_mark(bytes)) 4 else 1, ends + 1)
   for (i in seq_along(starts)) {
     from <- starts[i]
     if (from > length(bytes)) return(i - 1)
@@ -151,6 +172,8 @@ word_errors(list(
   "which-table" = c("{path} holds {known}, so that it is not clear what to open.",
     "Say which: reading = list(table = \"wave1.csv\").",
     sheet = "Say which: --reading \"table: wave1.csv\"."),
+  "no-letters" = c("{path}{where}, holds bytes that are no letters in {encoding}.",
+    "Leave `encoding` out: it is found out."),
   "not-wide" = c("The file is not written in UTF-16.", "Leave `encoding` out: it is found out."),
   "skip-all" = c("{path} has fewer lines than are to be skipped ({lines}).",
     "Write how many lines stand above the line of names: reading = list(skip = 2).",

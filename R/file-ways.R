@@ -4,18 +4,20 @@
 
 # Of a table as it was read and what was stated: `ways` by column; `asked`, the ways that fit, by
 # columns that are left as text; and the `data`, where these are so left. `texts(name)` gives the
-# texts of a column in its file.
-settle_ways <- function(data, stated, comma_file, texts) {
+# texts of a column in its file; `commas` are columns that are known to have a decimal comma.
+settle_ways <- function(data, stated, comma_file, texts, commas = NULL) {
   if (!is.null(stated$columns)) return(stated_ways(data, stated$columns))
-  words <- Filter(is.character, data)
-  fits <- lapply(words, ways_that_fit, stated = stated)
+  fits <- lapply(self_named(names(data)), function(name) {
+    if (name %in% commas) return(list(ways = "decimal comma", certain = TRUE))
+    if (is.character(data[[name]])) ways_that_fit(data[[name]], stated)
+  })
   fits <- fits[lengths(fits) > 0]
   certain <- vapply(fits, is_settled, NA)
   asked <- lapply(fits[!certain], `[[`, "ways")
   ways <- unlist(lapply(fits[certain], `[[`, "ways"))
   by_comma <- stated$decimal %||% if (any(ways == "decimal comma")) ","
   if (!identical(stated$decimal, ".") && (comma_file || identical(by_comma, ","))) {
-    for (name in pointed_columns(data, texts)) {
+    for (name in pointed_columns(data[setdiff(names(data), commas)], texts)) {
       if (identical(stated$decimal, ",")) {
         ways <- c(ways, setNames("decimal comma", name))
       } else {

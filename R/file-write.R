@@ -53,7 +53,8 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
   if (!is.null(info_of(book)$file)) {
-    how$came <- base::names(renamed)[!renamed %in% derived_names(book)]
+    how$came <- base::names(renamed)[!renamed %in% c(derived_names(book),
+      info_of(book)$reading$exact)]
   }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
   write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))

@@ -51,9 +51,10 @@ check_ways <- function(columns) {
   for (way in columns) check_choice(way, "columns", names(ways_to_read))
 }
 
-# What was stated that this format has no use for would be set aside unseen.
+# What was stated that this format has no use for would be set aside unseen. `values` is a word of
+# ours: the values are wanted rather than the texts, where a reader can tell them.
 refuse_unused <- function(stated, used, path) {
-  odd <- setdiff(names(stated), c(used, "decimal", "dates", "columns", "blank"))
+  odd <- setdiff(names(stated), c(used, "decimal", "dates", "columns", "blank", "values"))
   if (length(odd)) fail("reading-unused", path = path, key = odd)
 }
 

@@ -111,6 +111,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// csv_columns
+Rcpp::List csv_columns(Rcpp::RawVector bytes, std::string sep, bool several, Rcpp::CharacterVector types, double rows);
+RcppExport SEXP _ableturn_csv_columns(SEXP bytesSEXP, SEXP sepSEXP, SEXP severalSEXP, SEXP typesSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type sep(sepSEXP);
+    Rcpp::traits::input_parameter< bool >::type several(severalSEXP);
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type types(typesSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(csv_columns(bytes, sep, several, types, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
 // csv_bytes
 Rcpp::RawVector csv_bytes(Rcpp::List columns, double from, double to, std::string sep);
 RcppExport SEXP _ableturn_csv_bytes(SEXP columnsSEXP, SEXP fromSEXP, SEXP toSEXP, SEXP sepSEXP) {
@@ -134,55 +149,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< SEXP >::type numbers(numbersSEXP);
     Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
     rcpp_result_gen = Rcpp::wrap(spelled_as_written(numbers, texts));
-    return rcpp_result_gen;
-END_RCPP
-}
-// is_plain_ascii
-bool is_plain_ascii(Rcpp::RawVector bytes);
-RcppExport SEXP _ableturn_is_plain_ascii(SEXP bytesSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    rcpp_result_gen = Rcpp::wrap(is_plain_ascii(bytes));
-    return rcpp_result_gen;
-END_RCPP
-}
-// has_zero
-bool has_zero(Rcpp::RawVector bytes);
-RcppExport SEXP _ableturn_has_zero(SEXP bytesSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    rcpp_result_gen = Rcpp::wrap(has_zero(bytes));
-    return rcpp_result_gen;
-END_RCPP
-}
-// all_plain_letters
-bool all_plain_letters(Rcpp::CharacterVector texts);
-RcppExport SEXP _ableturn_all_plain_letters(SEXP textsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
-    rcpp_result_gen = Rcpp::wrap(all_plain_letters(texts));
-    return rcpp_result_gen;
-END_RCPP
-}
-// csv_numbers
-Rcpp::List csv_numbers(Rcpp::RawVector bytes, std::string sep, bool several, Rcpp::IntegerVector columns, Rcpp::LogicalVector whole, double rows);
-RcppExport SEXP _ableturn_csv_numbers(SEXP bytesSEXP, SEXP sepSEXP, SEXP severalSEXP, SEXP columnsSEXP, SEXP wholeSEXP, SEXP rowsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< std::string >::type sep(sepSEXP);
-    Rcpp::traits::input_parameter< bool >::type several(severalSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type columns(columnsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type whole(wholeSEXP);
-    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
-    rcpp_result_gen = Rcpp::wrap(csv_numbers(bytes, sep, several, columns, whole, rows));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -425,6 +391,50 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type shift(shiftSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sign(signSEXP);
     rcpp_result_gen = Rcpp::wrap(item_spread(columns, shift, sign));
+    return rcpp_result_gen;
+END_RCPP
+}
+// all_ascii_bytes
+bool all_ascii_bytes(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_all_ascii_bytes(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(all_ascii_bytes(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// first_no_letter
+double first_no_letter(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_first_no_letter(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(first_no_letter(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// has_zero
+bool has_zero(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_has_zero(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(has_zero(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// all_plain_letters
+bool all_plain_letters(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_all_plain_letters(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(all_plain_letters(texts));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -708,12 +718,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_joint_index", (DL_FUNC) &_ableturn_joint_index, 2},
     {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
+    {"_ableturn_csv_columns", (DL_FUNC) &_ableturn_csv_columns, 5},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
     {"_ableturn_spelled_as_written", (DL_FUNC) &_ableturn_spelled_as_written, 2},
-    {"_ableturn_is_plain_ascii", (DL_FUNC) &_ableturn_is_plain_ascii, 1},
-    {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
-    {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
-    {"_ableturn_csv_numbers", (DL_FUNC) &_ableturn_csv_numbers, 6},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
@@ -734,6 +741,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_indexed_parts", (DL_FUNC) &_ableturn_indexed_parts, 1},
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
+    {"_ableturn_all_ascii_bytes", (DL_FUNC) &_ableturn_all_ascii_bytes, 1},
+    {"_ableturn_first_no_letter", (DL_FUNC) &_ableturn_first_no_letter, 1},
+    {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
+    {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_differing_numbers", (DL_FUNC) &_ableturn_differing_numbers, 3},

@@ -11,44 +11,126 @@ namespace csv {
 
 using byte = unsigned char;
 
-// What stands in the fields of a column below the header. A plain number is written as the package
-// itself writes it: no zeros before or after that mean nothing, at most 15 digits, no exponent.
-struct Form {
-  double numbers = 0, blank = 0, na = 0, other = 0;
-  bool whole = true;  // no number has a fraction, or more than nine digits
+struct Bytes {
+  const byte *from;
+  std::size_t size;
+};
 
-  void add(const byte *from, const byte *to) {
-    if (from == to) {
+// What stands in a field from `from` to `to`, with its quotes or without, and blanks behind these;
+// `room` holds it where it is not one piece of the file.
+inline Bytes content(const byte *from, const byte *to, std::vector<byte> &room) {
+  if (from == to || *from != '"') return {from, static_cast<std::size_t>(to - from)};
+  from++;
+  const byte *close = to - 1;
+  while (*close == ' ') close--;
+  bool doubled = std::memchr(from, '"', close - from) != nullptr;
+  if (!doubled && close + 1 == to) return {from, static_cast<std::size_t>(close - from)};
+  room.clear();
+  for (; from < close; from++) {
+    room.push_back(*from);
+    if (*from == '"') from++;
+  }
+  room.insert(room.end(), close + 1, to);
+  return {room.data(), room.size()};
+}
+
+// A field as a number: `plain` if it is written as the package itself would write it, with no zeros
+// before or after it that mean nothing and at most 15 figures. Of one with 16 or 17 figures, a
+// fraction among them, or with an exponent, that must be looked at (`long_one`).
+enum class Written { plain, long_one, otherwise };
+
+struct Figures {
+  int before = 0, after = 0;  // the point
+  int idle = 0;               // zeros between the point and the first other figure
+  bool zero = false;          // no figure but a zero stands before the point
+  bool exponent = false;
+  int count() const { return zero ? after - idle : before + after; }
+};
+
+inline bool is_digit(byte sign) { return sign >= '0' && sign <= '9'; }
+
+// Whether a power of ten, as in e-05, is all that is left.
+inline bool is_power(const byte *at, const byte *to) {
+  if (at == to || *at++ != 'e') return false;
+  if (at < to && (*at == '-' || *at == '+')) at++;
+  const byte *power = at;
+  while (at < to && is_digit(*at)) at++;
+  return at == to && at - power >= 2 && at - power <= 3;
+}
+
+inline Written number_form(const byte *from, const byte *to, Figures &has) {
+  const byte *start = from + (from < to && *from == '-'), *at = start;
+  has = Figures();
+  while (at < to && is_digit(*at)) at++;
+  has.before = static_cast<int>(at - start);
+  has.zero = has.before == 1 && *start == '0';
+  if (has.before == 0 || has.before > 15 || (*start == '0' && !has.zero)) return Written::otherwise;
+  if (at < to && *at == '.') {
+    const byte *point = at++;
+    while (at < to && *at == '0') at++;
+    has.idle = static_cast<int>(at - point) - 1;
+    while (at < to && is_digit(*at)) at++;
+    has.after = static_cast<int>(at - point) - 1;
+    if (has.after == 0 || at[-1] == '0' || (has.zero && has.idle > 3)) return Written::otherwise;
+  } else if (has.zero && start > from) {
+    return Written::otherwise;
+  }
+  has.exponent = at < to;
+  if ((has.exponent && !is_power(at, to)) || has.count() > 17) return Written::otherwise;
+  return has.exponent || has.count() > 15 ? Written::long_one : Written::plain;
+}
+
+// Digits, a comma, digits: a number with a decimal comma, unless the comma marks thousands or parts
+// answers that were ticked.
+inline bool comma_form(const byte *from, const byte *to, Figures &has) {
+  const byte *start = from + (*from == '-'), *at = start;
+  while (at < to && is_digit(*at)) at++;
+  has.before = static_cast<int>(at - start);
+  if (has.before == 0 || has.before > 15 || at == to || *at != ',') return false;
+  if (*start == '0' && has.before > 1) return false;
+  const byte *comma = at++;
+  while (at < to && is_digit(*at)) at++;
+  has.after = static_cast<int>(at - comma) - 1;
+  return has.after > 0 && (at == to || is_power(at, to));
+}
+
+// What stands in the fields of a column below the header: numbers, as number_form() tells them, and
+// as comma_form() does, nothing, NA, and anything else.
+struct Form {
+  double numbers = 0, long_ones = 0, commas = 0, blank = 0, na = 0, other = 0;
+  bool whole = true;  // no number has a fraction, or more than nine digits
+  bool thousands = true,
+       small_pair = true;      // every comma may mark thousands, or part small numbers
+  Bytes shown = {nullptr, 0};  // the longest number with a comma among the first
+
+  void add(Bytes field) {
+    const byte *from = field.from, *to = from + field.size;
+    if (field.size == 0) {
       blank++;
-    } else if (is_plain(from, to)) {
-      numbers++;
-    } else if (to - from == 2 && from[0] == 'N' && from[1] == 'A') {
+    } else if (field.size == 2 && from[0] == 'N' && from[1] == 'A') {
       na++;
-    } else {
-      other++;
+    } else if (other || !(add_number(from, to) || add_comma(from, to))) {
+      other++;  // one is enough to know that these are no numbers
     }
   }
 
  private:
-  static bool is_digit(byte sign) { return sign >= '0' && sign <= '9'; }
-  bool is_plain(const byte *from, const byte *to) {
-    const byte *start = from + (*from == '-'), *at = start;
-    while (at < to && is_digit(*at)) at++;
-    long before = at - start, after = 0;
-    bool zero = before == 1 && *start == '0';
-    if (before == 0 || (*start == '0' && !zero)) return false;
-    if (at < to) {
-      if (*at != '.') return false;
-      const byte *point = at++;
-      while (at < to && is_digit(*at)) at++;
-      after = at - point - 1;
-      if (at != to || after == 0 || at[-1] == '0') return false;
-      if (zero && after > 4) return false;
-    } else if (zero && start > from) {
-      return false;
-    }
-    if (before + after > 15) return false;
-    whole &= after == 0 && before <= 9;
+  bool add_number(const byte *from, const byte *to) {
+    Figures has;
+    Written written = number_form(from, to, has);
+    if (written == Written::otherwise) return false;
+    numbers++;
+    if (written == Written::long_one) long_ones++;
+    whole &= written == Written::plain && has.after == 0 && has.before <= 9;
+    return true;
+  }
+  bool add_comma(const byte *from, const byte *to) {
+    Figures has;
+    if (!comma_form(from, to, has)) return false;
+    if (commas++ < 1000 && to - from > static_cast<long>(shown.size))
+      shown = {from, static_cast<std::size_t>(to - from)};
+    thousands &= has.after == 3;  // a power of ten makes none, but is rare
+    small_pair &= has.before <= 2 && has.after <= 2;
     return true;
   }
 };
@@ -58,6 +140,7 @@ struct Form {
 class Shape {
   const byte *at, *end;
   byte sep;
+  bool stops[256] = {};  // the signs at which a field outside quotes may end, and the quote
   double line = 1;
 
   bool at_end_of_line() const { return at == end || *at == '\n' || *at == '\r'; }
@@ -68,8 +151,11 @@ class Shape {
     line++;
   }
   void read_plain() {
-    for (; !at_end_of_line() && *at != sep; at++)
-      if (*at == '"') stray++;
+    for (;; at++) {
+      while (at < end && !stops[*at]) at++;
+      if (at_end_of_line() || *at == sep) return;
+      stray++;  // a quote inside a field
+    }
   }
   // False if the quote is never closed, or something else follows it.
   bool read_quoted() {
@@ -104,23 +190,28 @@ class Shape {
          ragged = 0;
   double fields = 0, rows = 0, blank = 0;
   double quoted = 0, doubled = 0, padded = 0, stray = 0, breaks = 0, returns = 0, lone = 0;
-  std::vector<Form> forms;  // of each column of the header
+  std::vector<Bytes> header;  // its fields, with their quotes
+  std::vector<Form> forms;    // of each column of the header
 
   Shape(const byte *from, const byte *to, byte sep) : at(from), end(to), sep(sep) {
+    for (byte sign : {sep, byte('\n'), byte('\r'), byte('"')}) stops[sign] = true;
     if (end - at >= 3 && std::memcmp(at, "\xef\xbb\xbf", 3) == 0) at += 3;
   }
-  // What stands below the header.
-  void read(bool several) {
-    read(several, [&](std::size_t row, std::size_t column, const byte *from, const byte *to) {
-      if (row == 0 || column >= forms.size()) return;
-      if (from < to && *from == '"') forms[column].other++;
-      else forms[column].add(from, to);
-    });
+  // The fields of the header, and what stands below it; `begin_row` is called with each row.
+  template <typename Row>
+  void read(bool several, Row begin_row) {
+    std::vector<byte> room;
+    read_fields(several,
+                [&](std::size_t row, std::size_t column, const byte *from, const byte *to) {
+                  if (column == 0) begin_row(row);
+                  if (row == 0) header.push_back({from, static_cast<std::size_t>(to - from)});
+                  else if (column < forms.size()) forms[column].add(content(from, to, room));
+                });
   }
   // Calls field(row, column, from, to) for each field, the header being row 0; of one in quotes
   // `from` stands on the first of these.
   template <typename Field>
-  void read(bool several, Field field) {
+  void read_fields(bool several, Field field) {
     while (at < end) {
       if (several && at_end_of_line()) {
         blank++;

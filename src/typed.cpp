@@ -57,13 +57,21 @@ class Number {
     place.skip_blanks();
     return place.ends();
   }
-  bool fraction_and_tail(Place place) {
-    if (place.sign() == point) {
+  void fraction(Place &place) {
+    if (place.sign() != point) return;
+    place.next();
+    figures += '.';
+    place.digits(figures, any_number);
+  }
+  bool power_and_tail(Place place) {
+    if (place.sign() != 'e' && place.sign() != 'E') return tail(place);
+    place.next();
+    figures += 'e';
+    if (place.sign() == '-' || place.sign() == '+') {
+      figures += place.sign();
       place.next();
-      figures += '.';
-      place.digits(figures, any_number);
     }
-    return tail(place);
+    return place.digits(figures, any_number) > 0 && tail(place);
   }
   // 1.234.567: the mark is the same throughout.
   bool grouped(Place place) {
@@ -71,7 +79,9 @@ class Number {
     for (const char *mark : marks) {
       int groups = 0;
       while (group(place, mark)) groups++;
-      if (groups) return fraction_and_tail(place);
+      if (!groups) continue;
+      fraction(place);
+      return tail(place);
     }
     return false;
   }
@@ -84,13 +94,15 @@ class Number {
     return true;
   }
   bool plain(Place place) {
-    return place.digits(figures, any_number) > 0 && fraction_and_tail(place);
+    if (place.digits(figures, any_number) == 0) return false;
+    fraction(place);
+    return power_and_tail(place);
   }
   bool fraction_alone(Place place) {
     if (place.sign() != point) return false;
     place.next();
     figures += '.';
-    return place.digits(figures, any_number) > 0 && tail(place);
+    return place.digits(figures, any_number) > 0 && power_and_tail(place);
   }
 
  public:

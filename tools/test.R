@@ -62,7 +62,7 @@ longest <- c("cli", "all-attack", "report", "all-robust", "src", "all-worked-cas
 longest <- file.path("tests/testthat", paste0("test-", longest, ".R"))
 files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
 if (length(only)) files <- file.path("tests/testthat", paste0("test-", only, ".R"))
-for (package in c("testthat", "ableturn", "readr", "tidyselect", "stringi", "ggplot2")) {
+for (package in c("testthat", "ableturn", "tidyselect", "stringi", "ggplot2")) {
   requireNamespace(package, quietly = TRUE)
 }
 # Two, also on one core: with a single one no copy would be made.

@@ -66,3 +66,21 @@ receipt_of <- function(code) {
   })
   found
 }
+
+# The fields of a table in a file, as texts.
+fields_of <- function(path) {
+  source <- core("laid_bare")(path, list())
+  reading <- core("how_to_read")(source)
+  read <- core("csv_columns")(source$bytes, reading$sep, reading$several,
+    rep("text", reading$shape$fields), reading$shape$rows - 1)
+  setNames(lapply(read, identity), reading$shape$names)
+}
+
+# The same by a reader that others made.
+fields_by_readr <- function(path) {
+  reading <- core("how_to_read")(core("laid_bare")(path, list()))
+  table <- suppressWarnings(readr::read_delim(I(readr::read_file_raw(path)), delim = reading$sep,
+    col_types = readr::cols(.default = "c"), name_repair = "minimal", na = "", trim_ws = FALSE,
+    locale = readr::locale(encoding = reading$encoding), skip_empty_rows = reading$several))
+  lapply(as.list(table), enc2utf8)
+}

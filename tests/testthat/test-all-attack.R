@@ -44,7 +44,7 @@ test_each("sheet, codebook and table give back what was written", tries, functio
   expect_identical(meaning[[names(book)[1]]]$label, t$text)
   expect_identical(names(meaning[[names(book)[1]]]$codes), c(t$text, paste0(t$text, "2")))
   quietly(write_data(book, "a.csv", overwrite = TRUE))
-  read <- core("read_large_table")("a.csv", core("how_to_read")(list(at = "a.csv", path = "a.csv")))
+  read <- fields_of("a.csv")
   expect_identical(names(read), names(book))
   expect_identical(read$g, core("part_of_book")(book, "data")$g)
 })

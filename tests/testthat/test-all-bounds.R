@@ -198,19 +198,15 @@ test_that("tables are read alike by both ways, and what is broken is told with i
   set.seed(41)
   read <- 0
   for (round in sampled(1:300)) {
-    odd <- c("\"l\nm\"", "12\"", "\"a\"\"b\"", "\"", "x\ty", " y", "z ", "\r", ",", "\"p\" ")
+    odd <- c("\"l\nm\"", "12\"", "\"a\"\"b\"", "\"", "x\ty", " y", "z ", ",", "\"p\" ")
     fields <- sample(c("1", "22", "a b", "", "\"q\"", "\"x,y\"", "'", "#", ";", "NA",
       if (round %% 2) odd), 12, TRUE)
     path <- tempfile()
     cat("id,b", paste(fields[1:6], fields[7:12], sep = ","), sep = "\n", file = path)
-    source <- list(at = path, path = path)
-    reading <- tryCatch(core("how_to_read")(source), ableturn_error = function(e) NULL)
-    if (is.null(reading)) next
-    small <- core("read_small_table")(path, reading)
-    large <- core("read_large_table")(path, reading)
-    if (is.null(small)) next
+    ours <- tryCatch(fields_of(path), ableturn_error = function(e) NULL)
+    if (is.null(ours) || !requireNamespace("readr", quietly = TRUE)) next
     read <- read + 1
-    expect_identical(small, large, info = readChar(path, 200))
+    expect_identical(ours, fields_by_readr(path), info = readChar(path, 200))
   }
   expect_gt(read, length(sampled(1:300)) / 6)
   for (text in c("id,a\n1,12\"\n2,b\n", "id,a\r\n1,\"x\r\ny\"\r\n2,z\r\n",

@@ -140,7 +140,7 @@ test_that("attaching the package and asking for help load no package that they d
   loaded <- system2(rscript, c("-e", shQuote(ask)), stdout = TRUE, stderr = FALSE)
   found <- strsplit(tail(loaded, 1), " ")[[1]]
   expect_true("ableturn" %in% found)
-  expect_equal(intersect(found, c("rlang", "cli", "readr", "vctrs", "tidyselect", "optparse",
+  expect_equal(intersect(found, c("rlang", "cli", "vctrs", "tidyselect", "optparse",
     "yaml", "ggplot2")), character())
 })
 

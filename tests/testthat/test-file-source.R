@@ -95,3 +95,20 @@ test_that("what is packed badly, or to do harm, is refused in words", {
   expect_lt(system.time(refused(read_data(bomb), "file-bomb"))[["elapsed"]], 20)
   refused(read_data(bytes_in(as.raw(c(1, 0, 2, 0, 0, 9)))), "file-binary")
 })
+
+test_that("bytes that are no letters in the encoding that was stated are told", {
+  latin <- bytes_in(as_bytes(c("a", "b", "\u00e9"), "latin1"))
+  told <- refused(read_data(latin, list(encoding = "UTF-8")), "no-letters")
+  expect_match(conditionMessage(told), "line 3, holds bytes that are no letters in UTF-8")
+  odd <- bytes_in(c(as_bytes(c("a", "b")), as.raw(c(0x81, 10))))
+  refused(read_data(odd, list(encoding = "Windows-1252")), "no-letters")
+  expect_equal(read_data(odd)$a, c("b", "\u0081"))
+  some <- c(0x20, 0x7f:0x80, 0xbf:0xc3, 0xe0, 0x9f:0xa0, 0xed, 0xf0, 0x8f:0x90, 0xf4:0xf5)
+  bytes <- replicate(3000, as.raw(sample(some, sample(9, 1), TRUE)), simplify = FALSE)
+  first <- vapply(bytes, core("first_no_letter"), 0)
+  expect_equal(first == 0, vapply(bytes, function(b) validUTF8(rawToChar(b)), NA))
+  sound <- vapply(seq_along(bytes), function(i) {
+    validUTF8(rawToChar(bytes[[i]][seq_len(max(0, first[i] - 1))]))
+  }, NA)
+  expect_true(all(sound))
+})

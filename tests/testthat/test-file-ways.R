@@ -91,3 +91,17 @@ test_that("what is said of the reading is checked", {
   }
   refused(turnbook(data.frame(a = 1), reading = list(decimal = ",")), "reading-frame")
 })
+
+test_that("numbers that surely have a comma are the same whether texts or values are read", {
+  for (numbers in list(c("1,25", "-7,5555", "12", ""), c("1234,5", "2,25e-05", "", "3e+10"))) {
+    file <- temporary(c("v;k", paste0(numbers, ";1")))
+    values <- as.numeric(sub(",", ".", numbers))
+    expect_identical(quietly(read_data(file))$v, values)
+    expect_match(receipts(read_data(file)), "decimal comma: v", fixed = TRUE, all = FALSE)
+    book <- quietly(turnbook(file))
+    expect_identical(as.data.frame(book)$v, replace(numbers, numbers == "", NA))
+    expect_identical(quietly(turn_compute(book, v + 0, as = "n"))$n, values)
+    as_text <- quietly(read_data(file, list(columns = c(k = "decimal point"))))
+    expect_type(as_text$v, "character")
+  }
+})

@@ -214,11 +214,39 @@ test_that("plain numbers are read from the bytes of a table as R reads them", {
   for (break_at in c("\n", "\r\n", "\r")) {
     bytes <- charToRaw(paste0(paste(c("a;\"b;\";c", paste0(real, ";\"x;\ny\";", whole)),
       collapse = break_at), if (break_at == "\n") "" else break_at))
-    read <- core("csv_numbers")(bytes, ";", TRUE, c(3L, 1L), c(TRUE, FALSE), length(real))
-    expect_identical(read, list(suppressWarnings(as.integer(whole)),
-      suppressWarnings(as.numeric(real))))
+    read <- core("csv_columns")(bytes, ";", TRUE, c("number", "text", "whole"), length(real))
+    expect_identical(read[[3]], suppressWarnings(as.integer(whole)))
+    expect_identical(read[[1]], suppressWarnings(as.numeric(real)))
+    expect_true(all(read[[2]] == "x;\ny"))
   }
-  expect_error(core("csv_numbers")(bytes, ";", TRUE, 9L, TRUE, 5), "do not fit")
+  for (wrong in list(list("text", 5), list(rep("text", 3), 1e6))) {
+    expect_error(core("csv_columns")(bytes, ";", TRUE, wrong[[1]], wrong[[2]]), "do not fit")
+  }
+})
+
+# What a column of a file is read as, and its `spelled`: as R writes numbers, or every program.
+test_that("numbers of 16 and 17 figures are read as R reads them, and their spelling is told", {
+  x <- withr::with_seed(8, c(rnorm(20000), rnorm(5000) * 10^sample(-7:12, 5000, TRUE),
+    round(rnorm(5000), 3), 5.138181783067163, 0.1 + 0.2, 1e-5, 1e14 + 1 / 16, -0.5))
+  shortest <- core("show_number")(x)
+  exact <- core("exact_figures")(x)
+  expect_gt(sum(shortest != exact), 2)
+  read <- function(texts) {
+    bytes <- charToRaw(paste0(c("a", texts), "\n", collapse = ""))
+    csv <- core("csv_columns")(bytes, ",", FALSE, "long", length(texts))
+    expect_identical(csv[[1]], as.numeric(texts))
+    attr(csv, "spelled")
+  }
+  expect_equal(read(shortest), "shortest")
+  expect_equal(read(exact), "exact")
+  alike <- shortest == exact
+  long <- which(nchar(gsub("[-.]|e.*", "", sub("^-?0[.]0*", "", shortest))) > 15 & alike)
+  for (i in c(long[1:200], which(!alike))) {
+    more <- sprintf("%.18g", x[i])
+    told <- c(read(shortest[i]), read(exact[i]), if (more != exact[i]) read(more))
+    expect_equal(told, c("shortest", if (alike[i]) "shortest" else "exact",
+      if (more != exact[i]) "otherwise"), info = more)
+  }
 })
 
 test_that("texts are plain numbers where the pattern says so, and read as R reads them", {
