@@ -8,7 +8,7 @@ blank_signs <- " \u00a0\u202f"
 number_way <- function(point, mark) {
   group <- paste0("[", mark, "'\u2019", blank_signs, "]")
   fraction <- paste0("(?:[", point, "][0-9]*)?")
-  grouped <- paste0("[0-9]{1,3}(", group, ")[0-9]{3}(?:\\1[0-9]{3})*", fraction)
+  grouped <- paste0("[1-9][0-9]{0,2}(", group, ")[0-9]{3}(?:\\1[0-9]{3})*", fraction)
   plain <- paste0("(?:[0-9]+", fraction, "|[", point, "][0-9]+)(?:[eE][-+]?[0-9]+)?")
   blanks <- paste0("[\\s", blank_signs, "]*")
   list(gives = "number", comma = point == ",", aside = paste0("[%", substr(group, 2, nchar(group))),

@@ -22,11 +22,13 @@ readers <- function(rows = 1e6, few = 2e5) {
   write_data(book, at("comma.csv"), separator = ";", decimal = ",")
   packed_copy(at("a.csv"), at("a.csv.gz"))
   comma <- readr::locale(decimal_mark = ",", grouping_mark = ".")
+  as_text <- function() alone(at("comma.csv"), ";", col_types = "ddcccD")
   out <- list(
     door("CSV", function() turnbook(at("a.csv")), function() alone(at("a.csv"), ",")),
     door("CSV, decimal comma", function() read_data(at("comma.csv")), function() {
       alone(at("comma.csv"), ";", locale = comma)
     }),
+    door("CSV, decimal comma, texts", function() turnbook(at("comma.csv")), as_text),
     door("CSV, gzip", function() turnbook(at("a.csv.gz")), function() alone(at("a.csv.gz"), ","))
   )
   if (rlang::is_installed("nanoparquet")) {

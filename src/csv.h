@@ -87,7 +87,8 @@ inline bool comma_form(const byte *from, const byte *to, Figures &has) {
   while (at < to && is_digit(*at)) at++;
   has.before = static_cast<int>(at - start);
   if (has.before == 0 || has.before > 15 || at == to || *at != ',') return false;
-  if (*start == '0' && has.before > 1) return false;
+  has.zero = *start == '0';
+  if (has.zero && has.before > 1) return false;
   const byte *comma = at++;
   while (at < to && is_digit(*at)) at++;
   has.after = static_cast<int>(at - comma) - 1;
@@ -129,7 +130,7 @@ struct Form {
     if (!comma_form(from, to, has)) return false;
     if (commas++ < 1000 && to - from > static_cast<long>(shown.size))
       shown = {from, static_cast<std::size_t>(to - from)};
-    thousands &= has.after == 3;  // a power of ten makes none, but is rare
+    thousands &= has.after == 3 && !has.zero;  // a power of ten makes none, but is rare
     small_pair &= has.before <= 2 && has.after <= 2;
     return true;
   }

@@ -75,7 +75,7 @@ class Number {
   }
   // 1.234.567: the mark is the same throughout.
   bool grouped(Place place) {
-    if (place.digits(figures, 3) == 0) return false;
+    if (place.sign() == '0' || place.digits(figures, 3) == 0) return false;
     for (const char *mark : marks) {
       int groups = 0;
       while (group(place, mark)) groups++;

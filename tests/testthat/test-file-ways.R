@@ -6,6 +6,7 @@ typed_columns <- list(
   "comma" = list(c("1.234,50", "3,5"), "decimal comma", c(1234.5, 3.5)),
   "comma alone" = list(c("2,7", "0,25"), "decimal comma", c(2.7, 0.25)),
   "falling pairs" = list(c("5,1", "2,4"), "decimal comma", c(5.1, 2.4)),
+  "zero before" = list(c("0,086", "1,250"), "decimal comma", c(0.086, 1.25)),
   "percent" = list(c("12 %", "7%"), "decimal comma", c(12, 7)),
   "percent and comma" = list(c("12,5 %", "-7%"), "decimal comma", c(12.5, -7)),
   "point" = list(c("1,234.50", "3.5"), "decimal point", c(1234.5, 3.5)),
