@@ -133,6 +133,9 @@ refuse_broken <- function(shape, path, above) {
   if (shape$unclosed) fail("open-quote", path = path, line = shape$unclosed + above)
   if (shape$after_line) fail("after-quote", path = path, line = shape$after_line + above,
     begun = shape$after_begun + above)
+  all_below <- shape$rows > 2 && shape$ragged == shape$rows - 1
+  if (all_below && shape$ragged_fields == shape$fields + 1) fail("short-header", path = path,
+    names = shape$fields, fields = shape$ragged_fields)
   if (shape$ragged) fail("ragged", path = path, line = shape$ragged_line + above,
     expected = fields_in_words(shape$fields),
     actual = fields_in_words(shape$ragged_fields), lines = shape$ragged)

@@ -89,7 +89,7 @@ with_letters_of_utf8 <- function(source, stated) {
     # R takes the mark away by this name
     marked <- begins_with(start, 0xff, 0xfe) || begins_with(start, 0xfe, 0xff)
     source$wide <- if (marked) "UTF-16" else wide
-    text <- as_utf8_bytes(source, wide, "UTF-16")
+    text <- as_utf8_bytes(source, wide, stated)
     source$bytes <- if (has_mark(text)) text[-(1:3)] else text
     stated <- NULL
   }
@@ -110,17 +110,19 @@ encoding_of <- function(source) {
   if (any(used %in% as.raw(0x80:0x9f)) && !any(used %in% odd)) "Windows-1252" else "Latin-1"
 }
 
-# The bytes of a source in UTF-8. What iconv() cannot read it gives back as it was.
+# The bytes of a source in UTF-8; `stated` is the encoding that the analyst named. What iconv()
+# cannot read it gives back as it was.
 as_utf8_bytes <- function(source, encoding, stated) {
   bytes <- source$bytes
   if (encoding != "UTF-8") {
     out <- iconv(list(bytes), encoding, "UTF-8", toRaw = TRUE)[[1]]
     if (!is.null(out) && !identical(out, bytes)) return(out)
+    if (is.null(stated)) fail("file-binary", path = source$path)
     fail("no-letters", path = source$path, encoding = stated, where = "")
   }
   bad <- first_no_letter(bytes)
   if (bad) fail("no-letters", path = source$path, encoding = stated,
-    where = paste0(", line ", sum(bytes[seq_len(bad)] == as.raw(10)) + 1))
+    where = paste0(", line ", sum(bytes[seq_len(bad)] == as.raw(10)) + 1, ","))
   bytes
 }
 
@@ -172,7 +174,7 @@ word_errors(list(
   "which-table" = c("{path} holds {known}, so that it is not clear what to open.",
     "Say which: reading = list(table = \"wave1.csv\").",
     sheet = "Say which: --reading \"table: wave1.csv\"."),
-  "no-letters" = c("{path}{where}, holds bytes that are no letters in {encoding}.",
+  "no-letters" = c("{path}{where} holds bytes that are no letters in {encoding}.",
     "Leave `encoding` out: it is found out."),
   "not-wide" = c("The file is not written in UTF-16.", "Leave `encoding` out: it is found out."),
   "skip-all" = c("{path} has fewer lines than are to be skipped ({lines}).",

@@ -77,6 +77,9 @@ test_that("a first column without a name holds the names of rows", {
   book <- quietly(turn_recode(book, row, as = "k", becomes(1, "r2"), the_rest(0)))
   expect_true(attr(prove(book), "proved"))
   refused(turnbook(temporary(c("a,\"\"", "1,2"))), "column-unnamed")
+  refused(turnbook(temporary(c("a,b", "1,2,3", "4,5,6"))), "short-header")
+  expect_equal(names(turnbook(temporary(c(",a,b", "1,2,3", "4,5,6")))), c("row", "a", "b"))
+  refused(turnbook(temporary(c("a,b", "1,2,3", "4,5"))), "ragged")
 })
 
 test_that("what is packed badly, or to do harm, is refused in words", {

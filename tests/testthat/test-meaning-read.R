@@ -22,8 +22,8 @@ test_that("numbers with either decimal sign, any thousands mark and a percent si
   }
   expect_equal(read_as(c(",5", "5,", "+7", "-1.000", "1,5e-05", "1E3"), "decimal comma"),
     c(0.5, 5, 7, -1000, 1.5e-5, 1000))
-  for (odd in c("1.5", "1.23.456", "12.34", "1,2,3", "1.234 567", "n.a.", "1.000e3", "0.123", "--3", "%",
-    ",", "", NA)) {
+  for (odd in c("1.5", "1.23.456", "12.34", "1,2,3", "1.234 567", "n.a.", "1.000e3", "0.123",
+    "--3", "%", ",", "", NA)) {
     expect_equal(read_as(odd, "decimal comma"), NA_real_, info = odd)
   }
 })
