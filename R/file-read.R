@@ -197,8 +197,8 @@ word_errors(list(
     "Look for a missing or extra separator, or an unclosed quote, in that line."),
   "short-header" = c(
     "{path} has {names} names in its header, and {fields} fields in the rows below.",
-    paste("Put the missing name where it belongs, or begin the header with a separator if the first",
-      "fields are names of rows; or take away a separator that ends each row.")),
+    paste("Put the missing name where it belongs, or begin the header with a separator if the",
+      "first fields are names of rows; or take away a separator that ends each row.")),
   "open-quote" = c("{path}, line {line}: a quote is opened and never closed.",
     "Close it, or take it out."),
   "after-quote" = c(

@@ -81,6 +81,7 @@ static void read_any(const std::string &bytes, char sep, bool several) {
 
 static void write_and_read(const std::string &bytes, char sep, size_t columns) {
   std::vector<csv::byte> out;
+  std::vector<std::string> put;
   size_t fields = 0;
   for (size_t from = 0; from <= bytes.size(); fields++) {
     size_t to = bytes.find('\x1f', from);
@@ -88,6 +89,7 @@ static void write_and_read(const std::string &bytes, char sep, size_t columns) {
     if (fields % columns) out.push_back(static_cast<csv::byte>(sep));
     else if (fields) out.push_back('\n');
     csv::add_field(out, bytes.data() + from, to - from, sep);
+    put.push_back(bytes.substr(from, to - from));
     from = to + 1;
   }
   for (; fields % columns; fields++) out.push_back(static_cast<csv::byte>(sep));
@@ -96,6 +98,15 @@ static void write_and_read(const std::string &bytes, char sep, size_t columns) {
   shape.read(columns == 1, [](std::size_t) {});
   hold(!shape.unclosed && !shape.after_line && !shape.ragged && !shape.blank && !shape.stray);
   hold(shape.fields == columns && shape.rows == fields / columns);
+  std::vector<csv::byte> room;
+  csv::Shape again(out.data(), out.data() + out.size(), static_cast<csv::byte>(sep));
+  again.read_fields(columns == 1,
+                    [&](size_t row, size_t column, const csv::byte *from, const csv::byte *to) {
+                      csv::Bytes field = csv::content(from, to, room);
+                      size_t place = row * columns + column;
+                      const std::string want = place < put.size() ? put[place] : "";
+                      hold(std::string(field.from, field.from + field.size) == want);
+                    });
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size) {
