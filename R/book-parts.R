@@ -5,6 +5,7 @@
 #   log       the steps that were done, in order: definitions, turns and checks
 #   columns   the derived variables, see new_derived()
 #   past      what the last step changed, so that it can be undone
+#   undone    what leads back to steps that were undone, the last one first
 #   info      name, file, id, rows, sheet
 #   cache     for each original what was worked out of it, see keep_once(); valid while its meaning
 #             holds

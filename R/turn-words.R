@@ -186,7 +186,9 @@ word_errors(list(
   "bad-share" = c("rarer_than = {share} is no share of the rows.",
     "Give a share such as 0.05, for 5 percent."),
   "nothing-to-undo" = c("Nothing has been done yet, so nothing can be undone.",
-    "turns(book) lists what was made.")
+    "turns(book) lists what was made."),
+  "nothing-to-redo" = c("No step was undone last, so none can be done again.",
+    "undo(book) takes one back.")
 ))
 
 # What can be wrong with codings, scores, tables and instruments.

@@ -95,9 +95,10 @@ aside_lines <- function(turn) {
     basename(turn$aside), ".", indent = 0))
 }
 
-undo_lines <- function(receipt) {
+# A step that was undone or done again.
+named_step_lines <- function(said, receipt) {
   step <- receipt$turn$step
-  gone <- switch(step$type,
+  what <- switch(step$type,
     turn = paste0(step$verb, " of ", name_list(step$makes)),
     define = paste0("definition of ", name_list(step$vars)),
     amend = paste0("amendment of ", name_list(step$makes)),
@@ -105,7 +106,7 @@ undo_lines <- function(receipt) {
     rename = paste0("renaming of ", name_list(step$makes)),
     check = paste0("check that ", step$formula)
   )
-  title_line("Undone: ", gone)
+  title_line(said, what)
 }
 
 replay_lines <- function(receipt) {

@@ -20,7 +20,8 @@ alarm_lines <- function(receipt) {
 # Receipts of steps that are no turns, and of those turns that have a form of their own.
 step_receipts <- list(
   define = function(receipt) definition_lines(receipt),
-  undo = function(receipt) undo_lines(receipt),
+  undo = function(receipt) named_step_lines("Undone: ", receipt),
+  redo = function(receipt) named_step_lines("Done again: ", receipt),
   replay = function(receipt) replay_lines(receipt), amend = function(receipt) amend_lines(receipt),
   rename = function(receipt) rename_lines(receipt$turn),
   drop = function(receipt) title_line("Dropped: ", name_list(receipt$turn$makes)),

@@ -142,5 +142,14 @@ test_that("any work can be undone step by step, and replayed from its sheet at e
       expect_equal(as.data.frame(undone), as.data.frame(books[[step - 1]]))
       expect_equal(codebook(undone), codebook(books[[step - 1]]))
     }
+    back <- Reduce(function(book, i) quietly(undo(book)), 1:8, books[[9]])
+    for (step in 2:9) {
+      back <- quietly(redo(back))
+      expect_equal(as.data.frame(back), as.data.frame(books[[step]]))
+      expect_equal(codebook(back), codebook(books[[step]]))
+      expect_equal(turns(back), turns(books[[step]]))
+    }
+    refused(redo(back), "nothing-to-redo")
+    expect_equal(as.data.frame(quietly(undo(back))), as.data.frame(books[[8]]))
   }
 })

@@ -54,6 +54,11 @@ test_that("undo takes back the last step, and replacing makes again what depends
   replaced <- quietly(turn_compute(book, x + 5, as = "a", replace = TRUE))
   expect_equal(replaced$b, 7:9)
   expect_equal(quietly(undo(replaced))$b, 3:5)
+  again <- quietly(redo(redo(undo(undo(replaced)))))
+  expect_equal(again$b, 7:9)
+  expect_match(receipts(redo(quietly(undo(book)))), "Done again: compute of b", all = FALSE)
+  other <- quietly(turn_compute(undo(book), x * 2, as = "b"))
+  refused(redo(other), "nothing-to-redo")
   refused(turn_compute(book, b + 5, as = "a", replace = TRUE), "cycle")
   expect_equal(turns(book)[c("name", "turn", "from", "valid", "missing")],
     data.frame(name = c("a", "b"), turn = "compute", from = c("x", "a"), valid = 3L,

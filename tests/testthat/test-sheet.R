@@ -108,8 +108,11 @@ test_that("a turnbook with a sheet keeps it up to date", {
   path <- tempfile()
   book <- quietly(turn_compute(turnbook(data, sheet = path), a + 1, as = "y"))
   expect_equal(quietly(apply_turns(data, path))$y, book$y)
-  quietly(undo(book))
+  kept <- readLines(path)
+  undone <- quietly(undo(book))
   expect_false(any(grepl("compute", readLines(path))))
+  quietly(redo(undone))
+  expect_identical(readLines(path), kept)
 })
 
 test_that("the shipped schema describes what the reader takes", {
