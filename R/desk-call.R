@@ -1,0 +1,56 @@
+# A form of the desk as the call that it stands for, and what would come of it.
+
+# The call of a verb: `chosen` variables and what was `typed`, by argument. An error of what was
+# typed names its `argument`.
+form_call <- function(verb, book, chosen, typed) {
+  fields <- form_fields(verb)
+  given <- lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
+    at_argument(argument, typed_argument(fields[[argument]], typed[[argument]]))
+  })
+  given <- compact(given)
+  rules <- given$rules
+  given <- given[setdiff(names(given), "rules")]
+  taken <- taken_argument(verb, chosen)
+  rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
+}
+
+# The chosen variables as an argument.
+taken_argument <- function(verb, chosen) {
+  takes <- desk_forms[[verb]]$takes
+  if (is.null(takes) || !length(chosen)) return(NULL)
+  setNames(list(rlang::call2("all_of", chosen)), if (takes == "...") "" else takes)
+}
+
+# What would come of a form on all rows, without anything being kept.
+try_form <- function(verb, book, chosen, typed) {
+  try_call(form_call(verb, without_sheet(book), chosen, typed))
+}
+
+# The `book` after a call, and its `receipt`; or the `error`, with the `argument` it belongs to
+# where that is known. The call itself is worked out in here.
+try_call <- function(call) {
+  tryCatch(
+    {
+      force(call)
+      receipt <- NULL
+      after <- withCallingHandlers(rlang::eval_tidy(call), ableturn_receipt = function(shown) {
+        receipt <<- shown$receipt
+        tryInvokeRestart("muffleMessage")
+      })
+      list(book = after, receipt = receipt)
+    },
+    ableturn_error = function(e) list(error = e, argument = e$argument %||% e$detail$argument)
+  )
+}
+
+# The same book, which keeps no sheet.
+without_sheet <- function(book) {
+  with_parts(book, info = replace(info_of(book), "sheet", list(NULL)))
+}
+
+at_argument <- function(argument, code) {
+  withCallingHandlers(code, ableturn_error = function(e) {
+    e$argument <- argument
+    stop(e)
+  })
+}

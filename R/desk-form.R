@@ -1,0 +1,88 @@
+#' @include turn-type.R
+NULL
+
+# What the desk asks for a turn, in plain words, stated once by `desk_form()` for each kind of turn.
+# A test compares it with the arguments of the verbs: one without its place here fails by name.
+# They are offered in the order in which they are stated, the most frequent wishes first.
+desk_forms <- new.env(parent = emptyenv())
+
+#   ask     the turn as an answer to "What should become of it?"
+#   when    one line: when one wants it
+#   suits   a function of what is chosen, see chosen_facts(): whether it makes sense for that
+#   takes   the argument that takes what is chosen; "..." for the dots; NULL where it is not used
+#   fields  the further arguments, in the order in which they are asked for, see desk_field()
+desk_form <- function(verb, ask, when, suits, takes = "vars", fields = list()) {
+  assign(verb, list(verb = verb, ask = ask, when = when, suits = suits, takes = takes,
+    fields = fields, place = length(desk_forms) + 1), desk_forms)
+}
+
+#   kind     how it is typed, see typed_argument()
+#   label    what it asks for
+#   help     a line below it
+#   choices  of a choice: its words, named by the values they stand for
+#   start    what stands in it at first; left out of the call where it is left empty
+desk_field <- function(kind, label, help = NULL, choices = NULL, start = NULL) {
+  stopifnot(kind %in% names(typed_kinds), (kind == "choice") == !is.null(choices))
+  list(kind = kind, label = label, help = help, choices = choices, start = start)
+}
+
+# The words of a choice, in the order of the values, which stand elsewhere.
+choice_words <- function(values, ...) {
+  words <- c(...)
+  stopifnot(length(values) == length(words))
+  setNames(words, values)
+}
+
+# What is asked for in the same way by all turns that have such an argument.
+common_fields <- function() {
+  list(
+    as = desk_field("text", "Name of the result", paste("Left empty: a usual name. For several,",
+      "a pattern such as {name}_new.")),
+    label = desk_field("texts", "Label of the result", "Of several, one on each line."),
+    high = desk_field("text", "What a high value stands for"),
+    note = desk_field("text", "Note"),
+    missing = desk_field("choice", "Why answers are missing", choices = choice_words(
+      c("carry", "plain"), "keep the reasons of the source", "make them plain missing")),
+    accept = desk_field("accepts", "Findings accepted, with the reason"),
+    replace = desk_field("flag", "Take the place of a variable of that name")
+  )
+}
+
+# All fields of a form, by argument: its own first, then the common ones that its verb has.
+form_fields <- function(verb) {
+  form <- desk_forms[[verb]]
+  common <- common_fields()
+  own <- names(form$fields)
+  c(form$fields, common[setdiff(intersect(names(common), verb_arguments(verb)), own)])
+}
+
+verb_of_form <- function(verb) get(paste0("turn_", verb), mode = "function")
+
+verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "book")
+
+# What is chosen, as far as the answers depend on it: how many variables (`n`), and whether all of
+# them are `number`s that can be reckoned with and have `few` answers, as categories do.
+chosen_facts <- function(book, names) {
+  few <- vapply(names, function(name) {
+    look_kind(column_in(book, name)$x, meaning_in(book, name)) == "counts"
+  }, NA)
+  number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
+  list(n = length(names), number = all(number), few = all(few))
+}
+
+# Numbers, but for codes of a nominal level; also where they are kept as texts, and some of these
+# are none.
+is_reckoned_with <- function(book, name) {
+  if (identical(meaning_in(book, name)$level, "nominal")) return(FALSE)
+  if (!has_text(book, name)) return(TRUE)
+  met <- letters_of(column_in(book, name)$x)
+  isTRUE(mean(grepl(plain_number, met[!is.na(met)])) >= 0.5)
+}
+
+# The answers to the question that make sense for what is chosen, in their order.
+fitting_forms <- function(facts) Filter(function(form) isTRUE(form$suits(facts)), all_desk_forms())
+
+all_desk_forms <- function() {
+  forms <- as.list(desk_forms)
+  unname(forms[order(vapply(forms, `[[`, 0, "place"))])
+}

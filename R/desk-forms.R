@@ -1,0 +1,170 @@
+#' @include desk-form.R desk-typed.R turn-bin.R turn-change.R turn-composite.R turn-dummy.R
+#' @include turn-standardize.R turn-type.R formula-tables.R
+NULL
+
+# The forms of the turns.
+
+desk_form("recode", "Other codes, by rules", suits = function(is) is$n >= 1, takes = "...",
+  when = "You say for each answer, or for a range of answers, what it becomes.",
+  fields = list(
+    rules = desk_field("rules", "What each answer becomes"),
+    loose = desk_field("flag", "Texts match whatever their case, accents and outer blanks")
+  ))
+
+desk_form("collapse", "Fewer categories", takes = "...",
+  suits = function(is) is$n >= 1 && is$few,
+  when = "Some categories mean the same, or are too rare to be told apart.",
+  fields = list(
+    rules = desk_field("rules", "Categories that become one"),
+    rarer_than = desk_field("number", "Merge what is rarer than this share",
+      "0.05 stands for 5 percent of the valid answers."),
+    most_frequent = desk_field("number", "Or keep so many of the most frequent"),
+    other = desk_field("text", "What the merged rest is called", start = "Other")
+  ))
+
+desk_form("bin", "Ordered bands", suits = function(is) is$n >= 1 && is$number,
+  when = "Ages, incomes or counts are to be compared in groups from low to high.",
+  fields = list(
+    at = desk_field("numbers", "Cut points", "30 60 makes three bands: below 30, 30 to 59, 60 up."),
+    groups = desk_field("number", "Or how many bands"),
+    by = desk_field("choice", "How these are found", choices = choice_words(band_ways,
+      "as many rows in each", "equally wide", "by mean and standard deviation",
+      "where the largest gaps are")),
+    edge = desk_field("choice", "A value on a cut point", choices = choice_words(
+      c("begins", "ends"), "begins the band above", "ends the band below")),
+    labels = desk_field("texts", "Labels of the bands", "One on each line, from the lowest up."),
+    weight = desk_field("name", "Weight of the rows")
+  ))
+
+desk_form("reverse", "Turned round", suits = function(is) is$n >= 1 && is$number,
+  when = "An item is worded against the others: a high answer means little of what is measured.",
+  fields = list(
+    limits = desk_field("numbers", "Lowest and highest possible answer",
+      "As the questionnaire has them; left empty, those that are defined.")
+  ))
+
+desk_form("composite", "One score from several items", takes = "items",
+  suits = function(is) is$n >= 2 && is$number,
+  when = "Several items measure the same thing and are scored together.",
+  fields = list(
+    how = desk_field("choice", "The score is", choices = choice_words(composite_ways,
+      "the mean of the valid items", "their sum", "their median", "the lowest", "the highest",
+      "their standard deviation")),
+    at_least = desk_field("number", "How many valid items it needs", "Left empty, all of them."),
+    reversed = desk_field("names", "Items to be turned round inside the score"),
+    weights = desk_field("numbers", "Weights of the items, in their order"),
+    prorate = desk_field("flag", "Scale a sum up where items are missing"),
+    valid_count = desk_field("flag", "Keep the number of valid items beside it")
+  ))
+
+desk_form("dummy", "0/1 columns for a regression", suits = function(is) is$n >= 1 && is$few,
+  when = "A regression needs categories as columns, compared with one of them.",
+  fields = list(
+    reference = desk_field("named", "The category that others are compared with",
+      "Left empty, the first one."),
+    coding = desk_field("choice", "What a column compares", choices = choice_words(codings,
+      "each category with the reference", "each with the mean of all",
+      "each with the one before", "each with the mean of those before", "trends over the order")),
+    all_levels = desk_field("flag", "A column for every category, the reference too"),
+    missing = desk_field("choice", "A missing answer", choices = choice_words(
+      c("carry", "plain", "level"), "stays missing, with its reason", "is made plain missing",
+      "gets a column of its own"))
+  ))
+
+desk_form("flag", "Yes or no, by a condition", suits = function(is) TRUE, takes = NULL,
+  when = "Rows for which something holds are to be told from the others.",
+  fields = list(
+    condition = desk_field("formula", "It holds where", "wait_min > median(wait_min)"),
+    each = desk_field("names", "For each of these, called `each` in the condition")
+  ))
+
+desk_form("compute", "A formula", suits = function(is) TRUE, takes = NULL,
+  when = "The result is worked out from the variables: a ratio, a logarithm, an index.",
+  fields = list(
+    formula = desk_field("formula", "The formula", "income / sqrt(household)"),
+    each = desk_field("names", "For each of these, called `each` in the formula")
+  ))
+
+desk_form("standardize", "Compared with others", suits = function(is) is$n >= 1 && is$number,
+  when = "What counts is where a value stands among all: z scores, ranks, T scores.",
+  fields = list(
+    how = desk_field("choice", "As", choices = vapply(standard_forms, `[[`, "", "words")),
+    within = desk_field("names", "Among rows that are alike in"),
+    weight = desk_field("name", "Weight of the rows"),
+    reference = desk_field("moments", "Mean and standard deviation of published norms",
+      "In place of those of these data: 50 10"),
+    limits = desk_field("numbers", "Limits of the scale, for percent of the maximum"),
+    divisor = desk_field("choice", "The standard deviation divides by", choices = choice_words(
+      c("n - 1", "n"), "rows less one", "rows"))
+  ))
+
+desk_form("rescale", "Another scale", suits = function(is) is$n >= 1 && is$number,
+  when = "Answers are shifted (1-4 to 0-3) or stretched to other limits (1-7 to 0-100).",
+  fields = list(
+    shift = desk_field("number", "Added to each value"),
+    limits = desk_field("numbers", "Or stretched from these limits",
+      "Left empty, those that are defined."),
+    to = desk_field("numbers", "to these", "0 100")
+  ))
+
+desk_form("tally", "How many items hold a value", takes = "items",
+  suits = function(is) is$n >= 2,
+  when = "Several boxes could be ticked, and the ticks are counted row by row.",
+  fields = list(of = desk_field("values", "Values that are counted", "1, 2 or a range: 4 ..")))
+
+desk_form("key", "Right or wrong, by a key", takes = "items", suits = function(is) is$n >= 1,
+  when = "Answers of a test are compared with the right ones.",
+  fields = list(
+    key = desk_field("named", "The right answer of each item"),
+    wrong = desk_field("number", "What another answer is worth", start = "0"),
+    unanswered = desk_field("choice", "A missing answer", choices = choice_words(
+      c("missing", "wrong"), "stays missing", "counts as wrong"))
+  ))
+
+desk_form("norm", "Scores by a norm table", suits = function(is) is$n >= 1 && is$number,
+  when = "A published table turns raw scores into scaled ones.",
+  fields = list(
+    table = desk_field("table", "The table"),
+    within = desk_field("names", "Variables whose bands the table tells apart"),
+    raw = desk_field("text", "Its column of raw scores", start = "raw"),
+    scaled = desk_field("text", "Its column of scaled scores", start = "scaled")
+  ))
+
+desk_form("crosswalk", "Looked up in a table", suits = function(is) is$n >= 1,
+  when = "A table gives each code another value: a status for an occupation.",
+  fields = list(
+    table = desk_field("table", "The table"),
+    from = desk_field("text", "Its column of codes"),
+    to = desk_field("text", "Its column of values")
+  ))
+
+desk_form("group", "A figure of the group", suits = function(is) is$n >= 1 && is$number,
+  when = "Each row is to have a figure of its household, class or region.",
+  fields = list(
+    within = desk_field("names", "Rows belong together by"),
+    how = desk_field("choice", "The figure", choices = choice_words(group_ways, "mean", "sum",
+      "lowest", "highest", "median", "standard deviation", "rows of the group",
+      "rows with a valid answer"))
+  ))
+
+desk_form("change", "Change since the occasion before",
+  suits = function(is) is$n >= 1 && is$number,
+  when = "The same people were asked several times.",
+  fields = list(
+    unit = desk_field("name", "Whose occasions belong together"),
+    order = desk_field("name", "What puts them in order"),
+    how = desk_field("choice", "The change is", choices = choice_words(change_ways,
+      "the difference", "the ratio", "the difference in percent"))
+  ))
+
+desk_form("interact", "Products for an interaction", takes = "a",
+  suits = function(is) is$n >= 1 && is$number,
+  when = "A regression asks whether the effect of one depends on another.",
+  fields = list(
+    b = desk_field("names", "Times each of these"),
+    centre = desk_field("flag", "Take the mean off first")
+  ))
+
+desk_form("instrument", "A whole questionnaire", suits = function(is) TRUE, takes = NULL,
+  when = "An instrument file says how all its scales are scored.",
+  fields = list(file = desk_field("table", "The instrument file")))

@@ -1,0 +1,96 @@
+#' @include base-fail.R
+NULL
+
+# What is typed into a field of the desk, as the value of an argument. What a user types is data or
+# a formula; nothing of it is ever run as R.
+
+# Each kind of field: a function of what was typed, which is not empty, and of its label.
+typed_kinds <- list(
+  text = function(typed, label) one_typed(typed),
+  texts = function(typed, label) typed_lines(typed),
+  choice = function(typed, label) one_typed(typed),
+  flag = function(typed, label) isTRUE(typed),
+  number = function(typed, label) {
+    numbers <- typed_list_of_numbers(typed, label)
+    if (length(numbers) == 1) numbers else fail("typed-number", label = label, typed = typed)
+  },
+  numbers = function(typed, label) typed_list_of_numbers(typed, label),
+  name = function(typed, label) rlang::call2("all_of", one_typed(typed)),
+  names = function(typed, label) rlang::call2("all_of", as.character(unlist(typed))),
+  values = function(typed, label) typed_values(typed),
+  formula = function(typed, label) parse_formula(one_typed(typed)),
+  moments = function(typed, label) {
+    setNames(typed_list_of_numbers(typed, label, 2), c("mean", "sd"))
+  },
+  named = function(typed, label) lapply(compact_typed(typed), typed_value),
+  rules = function(typed, label) typed_rules(typed),
+  accepts = function(typed, label) unlist(compact_typed(typed)),
+  table = function(typed, label) typed
+)
+
+# A value of an argument from what was typed; NULL where nothing was, or what the verb does anyway.
+typed_argument <- function(field, typed) {
+  if (is_untyped(typed) || identical(typed, FALSE)) return(NULL)
+  typed_kinds[[field$kind]](typed, field$label)
+}
+
+is_untyped <- function(typed) {
+  !length(typed) || (is.character(typed) && all(is.na(typed) | !nzchar(trimws(typed))))
+}
+
+compact_typed <- function(typed) Filter(Negate(is_untyped), as.list(typed))
+
+one_typed <- function(typed) trimws(enc2utf8(as.character(unlist(typed))[1]))
+
+# One text a line.
+typed_lines <- function(typed) {
+  lines <- trimws(enc2utf8(unlist(strsplit(as.character(unlist(typed)), "\r?\n"))))
+  lines[nzchar(lines)]
+}
+
+# Numbers parted by blanks, commas or semicolons; a comma between two digits may be a decimal mark,
+# so that it needs a blank after it to part.
+typed_list_of_numbers <- function(typed, label, wanted = NULL) {
+  if (is.numeric(typed)) return(typed)
+  pieces <- strsplit(one_typed(typed), "\\s*;\\s*|\\s*,?\\s+")[[1]]
+  numbers <- as_code(as_number(pieces))
+  fits <- length(pieces) > 0 && !anyNA(numbers) && (is.null(wanted) || length(pieces) == wanted)
+  if (fits) return(numbers)
+  if (is.null(wanted)) fail("typed-numbers", label = label, typed = typed)
+  fail("typed-pair", label = label, typed = typed)
+}
+
+# Values parted by semicolons or commas with a blank: ranges, numbers, else texts or labels.
+typed_values <- function(typed) {
+  if (!is.character(typed)) return(typed)
+  pieces <- unlist(strsplit(typed_lines(typed), "\\s*;\\s*|\\s*,\\s+"))
+  values <- lapply(pieces[nzchar(pieces)], typed_value)
+  if (all(vapply(values, is.numeric, NA)) || all(vapply(values, is.character, NA))) {
+    return(unlist(values))
+  }
+  values
+}
+
+typed_value <- function(typed) {
+  text <- one_typed(typed)
+  read_range(text) %||% if (grepl(plain_number, text)) as_code(as.numeric(text)) else text
+}
+
+# Rules as a sheet states them; what is wrong is told with the number of its rule.
+typed_rules <- function(typed) {
+  Map(function(rule, place) {
+    tryCatch(read_rule(rule, list(place)), ableturn_sheet_spot = function(spot) {
+      fail("typed-rule", place = place, why = conditionMessage(spot))
+    })
+  }, unname(typed), seq_along(typed))
+}
+
+word_errors(list(
+  "typed-rule" = c("Rule {place}: {why}.",
+    "Fill in what it becomes, and its values or a range, such as 1 .. 4."),
+  "typed-number" = c("{label}: {typed} is not one number.", "Write it with a point, such as 2.5."),
+  "typed-numbers" = c("{label}: {typed} is no list of numbers.",
+    "Write them with a point, parted by blanks or semicolons, such as 30 60.5."),
+  "typed-pair" = c("{label}: {typed} is not a mean and a standard deviation.",
+    "Write both, parted by a blank, such as 50 10.")
+))
