@@ -39,7 +39,7 @@ try_call <- function(call) {
       })
       list(book = after, receipt = receipt)
     },
-    ableturn_error = function(e) list(error = e, argument = e$argument %||% e$detail$argument)
+    error = function(e) list(error = e, argument = e$argument %||% e$detail$argument)
   )
 }
 

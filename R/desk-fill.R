@@ -12,6 +12,14 @@ form_of_turn <- function(turn) {
   list(chosen = if (!is.null(desk_forms[[turn$verb]]$takes)) turn$from, typed = typed)
 }
 
+# What a variable means, as it would be typed.
+form_of_meaning <- function(meaning) {
+  fields <- form_fields("define")
+  lapply(self_named(intersect(names(fields), names(meaning))), function(argument) {
+    as_typed[[fields[[argument]]$kind]](meaning[[argument]], NULL)
+  })
+}
+
 # For each kind of field: a value as it would be typed; `turn` is that which it belongs to.
 as_typed <- list(
   text = function(value, turn) show_value(value)[1],
@@ -33,7 +41,9 @@ as_typed <- list(
   accepts = function(value, turn) as.list(value),
   table = function(value, turn) {
     if (turn$verb == "instrument") value else as.data.frame(value, optional = TRUE)
-  }
+  },
+  codes = function(value, turn) setNames(as.list(show_value(value)), names(value)),
+  reasons = function(value, turn) lapply(value, matchers_as_typed)
 )
 
 # As a sheet states them, without the marks of how they are laid out there.

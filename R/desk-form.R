@@ -56,7 +56,9 @@ form_fields <- function(verb) {
   c(form$fields, common[setdiff(intersect(names(common), verb_arguments(verb)), own)])
 }
 
-verb_of_form <- function(verb) get(paste0("turn_", verb), mode = "function")
+verb_of_form <- function(verb) {
+  get(if (verb == "define") "define" else paste0("turn_", verb), mode = "function")
+}
 
 verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "book")
 

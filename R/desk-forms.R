@@ -1,5 +1,5 @@
 #' @include desk-form.R desk-typed.R turn-bin.R turn-change.R turn-composite.R turn-dummy.R
-#' @include turn-standardize.R turn-type.R formula-tables.R
+#' @include turn-standardize.R turn-type.R formula-tables.R meaning-new.R meaning-read.R
 NULL
 
 # The forms of the turns.
@@ -168,3 +168,21 @@ desk_form("interact", "Products for an interaction", takes = "a",
 desk_form("instrument", "A whole questionnaire", suits = function(is) TRUE, takes = NULL,
   when = "An instrument file says how all its scales are scored.",
   fields = list(file = desk_field("table", "The instrument file")))
+
+# A definition is no answer to the question: it is asked for where a variable is looked at.
+desk_form("define", "What it means", suits = function(is) FALSE,
+  when = "Some codes are no answers, or nothing says what the codes mean.",
+  fields = list(
+    missing = desk_field("reasons", "Codes that are no answers",
+      "The reason, and its codes or a range: 98, 99 or 900 .."),
+    codes = desk_field("codes", "Labels of the codes"),
+    level = desk_field("choice", "Level of measurement", choices = choice_words(
+      measurement_levels, "nominal: names without an order", "ordinal: an order",
+      "interval: equal distances", "ratio: equal distances and a zero")),
+    limits = desk_field("numbers", "Lowest and highest possible answer"),
+    low = desk_field("text", "What a low value stands for"),
+    unit = desk_field("text", "Unit"),
+    asked_if = desk_field("formula", "Asked only of those for whom", "hours > 0"),
+    read = desk_field("choice", "How its texts are read", choices = choice_words(
+      names(ways_to_read), names(ways_to_read)))
+  ))

@@ -18,14 +18,16 @@ typed_kinds <- list(
   name = function(typed, label) rlang::call2("all_of", one_typed(typed)),
   names = function(typed, label) rlang::call2("all_of", as.character(unlist(typed))),
   values = function(typed, label) typed_values(typed),
-  formula = function(typed, label) parse_formula(one_typed(typed)),
+  formula = function(typed, label) typed_formula(one_typed(typed)),
   moments = function(typed, label) {
     setNames(typed_list_of_numbers(typed, label, 2), c("mean", "sd"))
   },
   named = function(typed, label) lapply(compact_typed(typed), typed_value),
   rules = function(typed, label) typed_rules(typed),
   accepts = function(typed, label) unlist(compact_typed(typed)),
-  table = function(typed, label) typed
+  table = function(typed, label) typed,
+  codes = function(typed, label) unlist(lapply(compact_typed(typed), typed_value)),
+  reasons = function(typed, label) lapply(compact_typed(typed), typed_values)
 )
 
 # A value of an argument from what was typed; NULL where nothing was, or what the verb does anyway.
@@ -46,6 +48,14 @@ one_typed <- function(typed) trimws(enc2utf8(as.character(unlist(typed))[1]))
 typed_lines <- function(typed) {
   lines <- trimws(enc2utf8(unlist(strsplit(as.character(unlist(typed)), "\r?\n"))))
   lines[nzchar(lines)]
+}
+
+# A formula of the closed language, checked before any verb sees it: the verbs take signs such as !!
+# for a request to run what follows. Written out, one not after another stands in parentheses.
+typed_formula <- function(text) {
+  node <- parse_formula(read_formula(text))
+  if ("{" %in% all.names(node)) fail("typed-block", typed = text)
+  node
 }
 
 # Numbers parted by blanks, commas or semicolons; a comma between two digits may be a decimal mark,
@@ -91,6 +101,8 @@ word_errors(list(
   "typed-number" = c("{label}: {typed} is not one number.", "Write it with a point, such as 2.5."),
   "typed-numbers" = c("{label}: {typed} is no list of numbers.",
     "Write them with a point, parted by blanks or semicolons, such as 30 60.5."),
+  "typed-block" = c("{typed} has braces, which are for steps in a script.",
+    "Write one formula without them, such as log(income)."),
   "typed-pair" = c("{label}: {typed} is not a mean and a standard deviation.",
     "Write both, parted by a blank, such as 50 10.")
 ))

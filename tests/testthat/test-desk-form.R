@@ -2,8 +2,8 @@
 
 test_that("each kind of turn has a form, and each of its arguments a place in it", {
   forms <- vapply(core("all_desk_forms")(), `[[`, "", "verb")
-  expect_setequal(forms, core("turn_verbs")())
-  for (verb in core("turn_verbs")()) {
+  expect_setequal(forms, c(core("turn_verbs")(), "define"))
+  for (verb in forms) {
     form <- core("desk_forms")[[verb]]
     fields <- core("form_fields")(verb)
     asked <- c(form$takes, names(fields))
@@ -12,8 +12,9 @@ test_that("each kind of turn has a form, and each of its arguments a place in it
     beyond <- setdiff(asked, core("verb_arguments")(verb))
     expect_equal(beyond, if (verb == "collapse") "rules" else character(), info = verb)
     for (argument in names(fields)[vapply(fields, `[[`, "", "kind") == "choice"]) {
-      usual <- formals(core(paste0("turn_", verb)))[[argument]]
-      expect_true(usual %in% names(fields[[argument]]$choices), info = paste(verb, argument))
+      usual <- formals(core("verb_of_form")(verb))[[argument]]
+      expect_true(is.null(usual) || usual %in% names(fields[[argument]]$choices),
+        info = paste(verb, argument))
     }
   }
 })
@@ -95,6 +96,24 @@ test_each("a form makes what its call makes", desk_tries, function(try, verb) {
   expect_equal(core("sheet_lines")(again$book), core("sheet_lines")(made))
 })
 
+test_that("a definition is typed, and typed again from what it says", {
+  b <- open_demo()
+  typed <- list(missing = list("Not given" = "999", "Far off" = "150 .. 900", " " = ""),
+    codes = list(None = "0", One = "1"), limits = "0 120", level = "ratio", unit = " years ",
+    asked_if = "hours > 0", label = "", note = "a; b")
+  made <- core("try_form")("define", b, "age", typed)
+  expect_null(made$error)
+  gone <- list("Not given" = 999, "Far off" = from(150, upto = 900))
+  call <- quietly(define(b, age, missing = gone, codes = c(None = 0, One = 1),
+    limits = c(0, 120), level = "ratio", unit = "years", asked_if = hours > 0, note = "a; b"))
+  expect_equal(core("sheet_lines")(made$book), core("sheet_lines")(call))
+  again <- core("form_of_meaning")(core("meaning_in")(call, "age"))
+  expect_equal(again$missing, list("Not given" = "999", "Far off" = "150 .. 900"))
+  expect_equal(again[c("codes", "limits", "level", "unit", "asked_if")],
+    list(codes = list(None = "0", One = "1"), limits = "0 120", level = "ratio", unit = "years",
+      asked_if = "hours > 0"))
+})
+
 test_that("a form that is filled in anew amends its turn, and what is emptied is taken out", {
   b <- quietly(turn_bin(open_demo(), income, at = c(1000, 2000), labels = c("a", "b", "c"),
     as = "i", note = "first"))
@@ -120,7 +139,8 @@ test_that("what is typed badly is told at its field, and nothing is run", {
     list("recode", "crossings", list(rules = list(list(code = 1, when = "4 .. 1"))), "rules",
       "Rule 1:"),
     list("compute", NULL, list(formula = "income +", as = "x"), "formula", ""),
-    list("compute", NULL, list(formula = "system('id')", as = "x"), NULL, "system")
+    list("compute", NULL, list(formula = "{ income }", as = "x"), "formula", "has braces"),
+    list("bin", "income", list(at = "1", weight = "system('id')"), "weight", "cannot be read")
   )
   for (case in bad) {
     found <- told(case[[1]], case[[2]], case[[3]])
@@ -128,6 +148,30 @@ test_that("what is typed badly is told at its field, and nothing is run", {
     expect_equal(found$argument, case[[4]], info = case[[5]])
     expect_match(conditionMessage(found$error), case[[5]], fixed = TRUE)
   }
+})
+
+test_that("nothing that is typed is run", {
+  b <- open_demo()
+  flag <- quietly(turn_flag(b, wait_min > 30, as = "f"))
+  room <- withr::local_tempdir()
+  act <- paste0("file.create('", file.path(room, "run"), "')")
+  wraps <- c("!!%s", "!!(%s)", "income + !!%s", "!!!%s", "{{%s}}", "{{ %s }}", "`!!`(%s)", "UQ(%s)",
+    "rlang::inject(!!%s)", "(function() %s)()", "if (%s) 1 else 2", "income[%s]", "~%s",
+    "x <- %s", "income; %s", "all_of(%s)", "log(%s)")
+  for (text in sprintf(wraps, act)) {
+    tries <- list(core("try_form")("compute", b, NULL, list(formula = text, as = "x")),
+      core("try_form")("flag", b, NULL, list(condition = text, as = "x")),
+      core("try_form")("define", b, "age", list(asked_if = text)),
+      core("try_form")("bin", b, text, list(at = "30")),
+      core("try_form")("bin", b, "age", list(at = "30", weight = text)),
+      core("try_form")("standardize", b, "age", list(within = text)),
+      core("try_amend")(flag, "f", NULL, list(condition = text)))
+    for (try in tries) expect_s3_class(try$error, "ableturn_error")
+    core("try_form")("bin", b, "age", list(at = "30", as = text, label = text, labels = text))
+  }
+  expect_equal(list.files(room), character())
+  twice <- core("try_form")("flag", b, NULL, list(condition = "!!(wait_min > 30)", as = "f"))
+  expect_equal(twice$book$f, flag$f)
 })
 
 test_that("the answers offered are those that fit what is chosen", {
