@@ -18,7 +18,7 @@ random_word <- function() paste(format(openssl::rand_bytes(32)), collapse = "")
 gate_address <- function(gate) paste0("http://127.0.0.1:", gate$port, "/?key=", gate$key)
 
 # What becomes of a request for the page: "in" with the cookie; "cookie" where it is to be set, as
-# the key was right; else "refused".
+# the key was right (and the browser sent on to the address without the key); else "refused".
 gate_says <- function(gate, request) {
   if (!is_own_host(gate, request)) return("refused")
   if (has_pass(gate, request)) return("in")

@@ -66,3 +66,23 @@ test_that("what fails changes nothing, and what no page of ours would say is ref
     refused(core("desk_do")(desk, list(do = odd)), "desk-act")
   }
 })
+
+test_that("what the page shows is what the book says", {
+  book <- quietly(must_hold(demo_work(), crossings >= 0))
+  shown <- core("desk_variables")(book)
+  expect_equal(names(shown), names(book))
+  field <- function(key) vapply(shown, `[[`, shown[[1]][[key]], key)
+  valid <- vapply(names(book), function(name) mean(!is.na(core("column_in")(book, name)$x)), 0)
+  expect_equal(field("valid"), valid)
+  expect_equal(names(shown)[field("derived")], turns(book)$name)
+  expect_equal(shown$birth_date$kind, "date")
+  expect_equal(core("desk_variables")(open_demo(), "age")$age$suspects, "999")
+  steps <- core("desk_steps")(book)
+  expect_length(steps, length(core("steps_of")(book)))
+  expect_true(all(nzchar(vapply(steps, `[[`, "", "says"))))
+  made <- unlist(lapply(steps, function(step) names(step$valid)))
+  expect_setequal(made, turns(book)$name)
+  open <- findings(book, accepted = FALSE)
+  told <- unlist(lapply(steps, function(step) vapply(step$findings, `[[`, "", "what")))
+  expect_setequal(told, open$what[open$variable %in% made])
+})
