@@ -32,12 +32,8 @@ try_call <- function(call) {
   tryCatch(
     {
       force(call)
-      receipt <- NULL
-      after <- withCallingHandlers(rlang::eval_tidy(call), ableturn_receipt = function(shown) {
-        receipt <<- shown$receipt
-        tryInvokeRestart("muffleMessage")
-      })
-      list(book = after, receipt = receipt)
+      made <- collect_receipts(rlang::eval_tidy(call))
+      list(book = made$value, receipt = Reduce(function(a, b) b, made$receipts))
     },
     error = function(e) list(error = e, argument = e$argument %||% e$detail$argument)
   )

@@ -31,16 +31,9 @@ desk_steps <- function(book) {
     makes <- step$turn$makes %||% step$vars
     mine <- Filter(function(finding) finding$variable %in% step$turn$makes, open)
     list(place = place, type = step$type, makes = makes %||% character(),
-      says = step_in_words(step, book),
+      says = if (step$type == "turn") methods_sentence(step$turn, book) else
+        upper_first(named_step(step)),
       valid = vapply(step$turn$makes, function(name) validity_words(book, name), ""),
       findings = lapply(mine, in_words), users = setdiff(users_of(book, makes), makes))
   })
-}
-
-step_in_words <- function(step, book) {
-  switch(step$type,
-    turn = methods_sentence(step$turn, book),
-    define = paste("Definition of", in_a_row(step$vars)),
-    check = paste("Check that", step$formula)
-  )
 }

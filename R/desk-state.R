@@ -40,19 +40,20 @@ desk_acts <- list(
   keep = function(desk, event) if (is.null(desk$form)) desk else with_form_kept(desk),
   leave = function(desk, event) without_form(desk),
   amend = function(desk, event) {
-    name <- known_on_desk(desk, event$name)
-    filled <- form_of_turn(steps_of(desk$book)[[entry_of(desk$book, name)]]$turn)
+    name <- made_on_desk(desk, event$name)
+    filled <- form_of_turn(turn_of(desk$book, name))
     desk$chosen <- filled$chosen %||% character()
     desk$form <- list(verb = derived_in(desk$book, name)$verb, typed = filled$typed, amends = name)
     with_trial(desk)
   },
   drop = function(desk, event) {
-    after_call(desk, rlang::call2(drop_turn, desk$book, known_on_desk(desk, event$name)))
+    name <- made_on_desk(desk, event$name)
+    after_call(desk, rlang::call2(drop_turn, desk$book, name))
   },
   accept = function(desk, event) {
-    name <- known_on_desk(desk, event$name)
-    turn <- steps_of(desk$book)[[entry_of(desk$book, name)]]$turn
-    accept <- c(turn$accept, setNames(one_typed(event$reason), event$finding))
+    name <- made_on_desk(desk, event$name)
+    reason <- setNames(one_typed(event$reason), event$finding)
+    accept <- c(turn_of(desk$book, name)$accept, reason)
     after_call(desk, rlang::call2(amend, book = desk$book, var = name, accept = accept))
   },
   undo = function(desk, event) after_call(desk, rlang::call2(undo, desk$book)),
@@ -64,6 +65,16 @@ known_on_desk <- function(desk, names) {
   for (name in setdiff(names, names(desk$book))) fail_unknown(name, names(desk$book))
   names
 }
+
+# One variable that a turn has made.
+made_on_desk <- function(desk, name) {
+  name <- known_on_desk(desk, name)
+  if (length(name) != 1) fail("desk-act", act = paste(name, collapse = ", "))
+  if (!is_derived(desk$book, name)) fail("not-derived", name = name, what = "changed")
+  name
+}
+
+turn_of <- function(book, name) steps_of(book)[[entry_of(book, name)]]$turn
 
 without_form <- function(desk) {
   desk[c("form", "tried")] <- list(NULL)

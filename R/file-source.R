@@ -21,8 +21,8 @@ packing_of <- function(at) {
 unpacked <- function(path, table) {
   at <- whole_path(path)
   packed <- packing_of(at)
+  if (is.null(packed)) return(list(path = path, bytes = file_bytes(at)))
   source <- list(path = path, packed = packed)
-  if (is.null(packed)) return(c(source, list(bytes = file_bytes(at))))
   if (packed == "zip") source$member <- member_of_zip(path, table)
   con <- switch(packed, zip = unz(at, source$member, "rb"), gzip = gzfile(at, "rb"),
     bzip2 = bzfile(at, "rb"), xz = xzfile(at, "rb"))

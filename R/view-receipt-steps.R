@@ -96,9 +96,10 @@ aside_lines <- function(turn) {
 }
 
 # A step that was undone or done again.
-named_step_lines <- function(said, receipt) {
-  step <- receipt$turn$step
-  what <- switch(step$type,
+named_step_lines <- function(said, receipt) title_line(said, named_step(receipt$turn$step))
+
+named_step <- function(step) {
+  switch(step$type,
     turn = paste0(step$verb, " of ", name_list(step$makes)),
     define = paste0("definition of ", name_list(step$vars)),
     amend = paste0("amendment of ", name_list(step$makes)),
@@ -106,7 +107,6 @@ named_step_lines <- function(said, receipt) {
     rename = paste0("renaming of ", name_list(step$makes)),
     check = paste0("check that ", step$formula)
   )
-  title_line(said, what)
 }
 
 replay_lines <- function(receipt) {

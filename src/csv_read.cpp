@@ -94,7 +94,7 @@ class Number {
   // Whether it is spelled as figures::write() would write it, by fewest figures or exactly: surely
   // both; or each by itself.
   bool is_surely_written() const {
-    return known && form == csv::Written::long_one && decimal.is_written_so() == figures::Told::yes;
+    return known && form == csv::Written::long_one && decimal.is_written_so();
   }
   bool is_shortest(double value) const {
     return form == csv::Written::plain || is_written(value, false);

@@ -43,8 +43,6 @@ inline int write(double value, char *to, bool exact) {
   return size;
 }
 
-enum class Told { yes, no, unsure };
-
 // A decimal fraction: `whole` over ten to the power of `places`, of `count` figures. R divides
 // these as numbers of 64 binary figures, both of which are exact, and then rounds to 53; other
 // programs round once, which is the same but where the quotient lies halfway.
@@ -85,28 +83,27 @@ class Decimal {
   Decimal(std::uint64_t whole, int places, int count)
       : whole(whole), places(places), count(count) {}
 
-  // Whether as_r_reads() and is_written_so() can tell.
+  // Whether the others can tell.
   bool is_known() const {
     static const bool known = is_rs_way();
     return known && places <= most_places && count <= 17;
   }
   double as_r_reads() const { return static_cast<double>(over_ten(whole, places)); }
-  // Whether others read the same; unsure (false) where a program that rounds once might not.
+  // Whether others surely read the same.
   bool is_read_alike() const { return !is_halfway(over_ten(whole, places)); }
 
-  // Whether a number of 16 or 17 figures is written so, by fewest figures and exactly: no fewer
-  // read as the same, and no others as many are nearer. Unsure where fewer do.
-  Told is_written_so() const {
-    if (places < count - 15 || !is_read_alike()) return Told::unsure;
+  // Whether a number of 16 or 17 figures is surely written so, by fewest figures and exactly: no
+  // fewer read as the same, and no others as many are nearer.
+  bool is_written_so() const {
+    if (places < count - 15 || !is_read_alike()) return false;
     const double value = as_r_reads();
     std::uint64_t cut = 10;
     for (int fewer = 1; count - fewer >= 15; fewer++, cut *= 10)
       for (std::uint64_t near : {whole / cut, whole / cut + 1}) {
         long double quotient = over_ten(near, places - fewer);
-        if (is_halfway(quotient) || static_cast<double>(quotient) == value) return Told::unsure;
+        if (is_halfway(quotient) || static_cast<double>(quotient) == value) return false;
       }
-    long double off = std::fabs(value * ten_to(places) - static_cast<long double>(whole));
-    return off < 0.49L ? Told::yes : off > 0.51L ? Told::no : Told::unsure;
+    return std::fabs(value * ten_to(places) - static_cast<long double>(whole)) < 0.49L;
   }
 };
 

@@ -62,6 +62,10 @@ test_that("what fails changes nothing, and what no page of ours would say is ref
   expect_equal(act(desk, "fill", typed = list(at = "1")), desk)
   refused(act(desk, "choose", names = "nobody"), "unknown-variable")
   refused(act(act(desk, "choose", names = "income"), "ask", verb = "system"), "bad-choice")
+  for (do in c("amend", "drop", "accept")) {
+    refused(act(desk, do, name = "income", finding = "open-range", reason = "x"), "not-derived")
+    for (name in list(NULL, c("age", "income"))) refused(act(desk, do, name = name), "desk-act")
+  }
   for (odd in list("", "quit", NULL, c("undo", "undo"), 1, "new_desk")) {
     refused(core("desk_do")(desk, list(do = odd)), "desk-act")
   }
