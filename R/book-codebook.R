@@ -12,7 +12,10 @@
 #' @export
 codebook <- function(book) {
   book <- as_book(book)
-  vars <- names(book)
+  codebook_of(book, names(book))
+}
+
+codebook_of <- function(book, vars) {
   text <- function(f) {
     vapply(vars, function(v) f(meaning_in(book, v)) %||% "", "", USE.NAMES = FALSE)
   }

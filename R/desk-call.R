@@ -10,11 +10,11 @@ form_call <- function(verb, book, chosen, typed) {
   given <- compact(given)
   rules <- given$rules
   given <- given[setdiff(names(given), "rules")]
-  taken <- taken_argument(verb, chosen)
+  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
   rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
 }
 
-# The chosen variables as an argument.
+# The chosen variables as an argument; rules with conditions name their variables themselves.
 taken_argument <- function(verb, chosen) {
   takes <- desk_forms[[verb]]$takes
   if (is.null(takes) || !length(chosen)) return(NULL)

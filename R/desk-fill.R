@@ -81,7 +81,7 @@ amend_call <- function(book, name, chosen, typed) {
       usual_argument(verb, argument)
   })
   rules <- at_argument("rules", typed_argument(list(kind = "rules", label = "rules"), typed$rules))
-  taken <- taken_argument(verb, chosen)
+  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
   # named, so that an argument called b is not taken for the book
   rlang::call2(amend, book = book, var = rlang::call2("all_of", name), !!!taken, !!!given,
     !!!unname(rules))

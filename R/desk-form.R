@@ -21,9 +21,10 @@ desk_form <- function(verb, ask, when, suits, takes = "vars", fields = list()) {
 #   help     a line below it
 #   choices  of a choice: its words, named by the values they stand for
 #   start    what stands in it at first; left out of the call where it is left empty
-desk_field <- function(kind, label, help = NULL, choices = NULL, start = NULL) {
+#   seldom   whether it is needed so seldom that it is folded away
+desk_field <- function(kind, label, help = NULL, choices = NULL, start = NULL, seldom = FALSE) {
   stopifnot(kind %in% names(typed_kinds), (kind == "choice") == !is.null(choices))
-  list(kind = kind, label = label, help = help, choices = choices, start = start)
+  list(kind = kind, label = label, help = help, choices = choices, start = start, seldom = seldom)
 }
 
 # The words of a choice, in the order of the values, which stand elsewhere.
@@ -39,12 +40,13 @@ common_fields <- function() {
     as = desk_field("text", "Name of the result", paste("Left empty: a usual name. For several,",
       "a pattern such as {name}_new.")),
     label = desk_field("texts", "Label of the result", "Of several, one on each line."),
-    high = desk_field("text", "What a high value stands for"),
-    note = desk_field("text", "Note"),
+    high = desk_field("text", "What a high value stands for", seldom = TRUE),
+    note = desk_field("text", "Note", seldom = TRUE),
     missing = desk_field("choice", "Why answers are missing", choices = choice_words(
-      c("carry", "plain"), "keep the reasons of the source", "make them plain missing")),
-    accept = desk_field("accepts", "Findings accepted, with the reason"),
-    replace = desk_field("flag", "Take the place of a variable of that name")
+      c("carry", "plain"), "keep the reasons of the source", "make them plain missing"),
+    seldom = TRUE),
+    accept = desk_field("accepts", "Findings accepted, with the reason", seldom = TRUE),
+    replace = desk_field("flag", "Take the place of a variable of that name", seldom = TRUE)
   )
 }
 

@@ -8,7 +8,8 @@ desk_form("recode", "Other codes, by rules", suits = function(is) is$n >= 1, tak
   when = "You say for each answer, or for a range of answers, what it becomes.",
   fields = list(
     rules = desk_field("rules", "What each answer becomes"),
-    loose = desk_field("flag", "Texts match whatever their case, accents and outer blanks")
+    loose = desk_field("flag", "Texts match whatever their case, accents and outer blanks",
+      seldom = TRUE)
   ))
 
 desk_form("collapse", "Fewer categories", takes = "...",
@@ -18,7 +19,7 @@ desk_form("collapse", "Fewer categories", takes = "...",
     rules = desk_field("rules", "Categories that become one"),
     rarer_than = desk_field("number", "Merge what is rarer than this share",
       "0.05 stands for 5 percent of the valid answers."),
-    most_frequent = desk_field("number", "Or keep so many of the most frequent"),
+    most_frequent = desk_field("number", "Or keep so many of the most frequent", seldom = TRUE),
     other = desk_field("text", "What the merged rest is called", start = "Other")
   ))
 
@@ -31,9 +32,9 @@ desk_form("bin", "Ordered bands", suits = function(is) is$n >= 1 && is$number,
       "as many rows in each", "equally wide", "by mean and standard deviation",
       "where the largest gaps are")),
     edge = desk_field("choice", "A value on a cut point", choices = choice_words(
-      c("begins", "ends"), "begins the band above", "ends the band below")),
+      c("begins", "ends"), "begins the band above", "ends the band below"), seldom = TRUE),
     labels = desk_field("texts", "Labels of the bands", "One on each line, from the lowest up."),
-    weight = desk_field("name", "Weight of the rows")
+    weight = desk_field("name", "Weight of the rows", seldom = TRUE)
   ))
 
 desk_form("reverse", "Turned round", suits = function(is) is$n >= 1 && is$number,
@@ -52,9 +53,9 @@ desk_form("composite", "One score from several items", takes = "items",
       "their standard deviation")),
     at_least = desk_field("number", "How many valid items it needs", "Left empty, all of them."),
     reversed = desk_field("names", "Items to be turned round inside the score"),
-    weights = desk_field("numbers", "Weights of the items, in their order"),
-    prorate = desk_field("flag", "Scale a sum up where items are missing"),
-    valid_count = desk_field("flag", "Keep the number of valid items beside it")
+    weights = desk_field("numbers", "Weights of the items, in their order", seldom = TRUE),
+    prorate = desk_field("flag", "Scale a sum up where items are missing", seldom = TRUE),
+    valid_count = desk_field("flag", "Keep the number of valid items beside it", seldom = TRUE)
   ))
 
 desk_form("dummy", "0/1 columns for a regression", suits = function(is) is$n >= 1 && is$few,
@@ -64,7 +65,8 @@ desk_form("dummy", "0/1 columns for a regression", suits = function(is) is$n >= 
       "Left empty, the first one."),
     coding = desk_field("choice", "What a column compares", choices = choice_words(codings,
       "each category with the reference", "each with the mean of all",
-      "each with the one before", "each with the mean of those before", "trends over the order")),
+      "each with the one before", "each with the mean of those before", "trends over the order"),
+    seldom = TRUE),
     all_levels = desk_field("flag", "A column for every category, the reference too"),
     missing = desk_field("choice", "A missing answer", choices = choice_words(
       c("carry", "plain", "level"), "stays missing, with its reason", "is made plain missing",
@@ -75,14 +77,14 @@ desk_form("flag", "Yes or no, by a condition", suits = function(is) TRUE, takes 
   when = "Rows for which something holds are to be told from the others.",
   fields = list(
     condition = desk_field("formula", "It holds where", "wait_min > median(wait_min)"),
-    each = desk_field("names", "For each of these, called `each` in the condition")
+    each = desk_field("names", "For each of these, called `each` in the condition", seldom = TRUE)
   ))
 
 desk_form("compute", "A formula", suits = function(is) TRUE, takes = NULL,
   when = "The result is worked out from the variables: a ratio, a logarithm, an index.",
   fields = list(
     formula = desk_field("formula", "The formula", "income / sqrt(household)"),
-    each = desk_field("names", "For each of these, called `each` in the formula")
+    each = desk_field("names", "For each of these, called `each` in the formula", seldom = TRUE)
   ))
 
 desk_form("standardize", "Compared with others", suits = function(is) is$n >= 1 && is$number,
@@ -90,12 +92,13 @@ desk_form("standardize", "Compared with others", suits = function(is) is$n >= 1 
   fields = list(
     how = desk_field("choice", "As", choices = vapply(standard_forms, `[[`, "", "words")),
     within = desk_field("names", "Among rows that are alike in"),
-    weight = desk_field("name", "Weight of the rows"),
+    weight = desk_field("name", "Weight of the rows", seldom = TRUE),
     reference = desk_field("moments", "Mean and standard deviation of published norms",
-      "In place of those of these data: 50 10"),
-    limits = desk_field("numbers", "Limits of the scale, for percent of the maximum"),
+      "In place of those of these data: 50 10", seldom = TRUE),
+    limits = desk_field("numbers", "Limits of the scale, for percent of the maximum",
+      seldom = TRUE),
     divisor = desk_field("choice", "The standard deviation divides by", choices = choice_words(
-      c("n - 1", "n"), "rows less one", "rows"))
+      c("n - 1", "n"), "rows less one", "rows"), seldom = TRUE)
   ))
 
 desk_form("rescale", "Another scale", suits = function(is) is$n >= 1 && is$number,
@@ -126,16 +129,17 @@ desk_form("norm", "Scores by a norm table", suits = function(is) is$n >= 1 && is
   fields = list(
     table = desk_field("table", "The table"),
     within = desk_field("names", "Variables whose bands the table tells apart"),
-    raw = desk_field("text", "Its column of raw scores", start = "raw"),
-    scaled = desk_field("text", "Its column of scaled scores", start = "scaled")
+    raw = desk_field("text", "Its column of raw scores", start = "raw", seldom = TRUE),
+    scaled = desk_field("text", "Its column of scaled scores", start = "scaled",
+      seldom = TRUE)
   ))
 
 desk_form("crosswalk", "Looked up in a table", suits = function(is) is$n >= 1,
   when = "A table gives each code another value: a status for an occupation.",
   fields = list(
     table = desk_field("table", "The table"),
-    from = desk_field("text", "Its column of codes"),
-    to = desk_field("text", "Its column of values")
+    from = desk_field("text", "Its column of codes", seldom = TRUE),
+    to = desk_field("text", "Its column of values", seldom = TRUE)
   ))
 
 desk_form("group", "A figure of the group", suits = function(is) is$n >= 1 && is$number,
@@ -180,9 +184,9 @@ desk_form("define", "What it means", suits = function(is) FALSE,
       measurement_levels, "nominal: names without an order", "ordinal: an order",
       "interval: equal distances", "ratio: equal distances and a zero")),
     limits = desk_field("numbers", "Lowest and highest possible answer"),
-    low = desk_field("text", "What a low value stands for"),
-    unit = desk_field("text", "Unit"),
-    asked_if = desk_field("formula", "Asked only of those for whom", "hours > 0"),
+    low = desk_field("text", "What a low value stands for", seldom = TRUE),
+    unit = desk_field("text", "Unit", seldom = TRUE),
+    asked_if = desk_field("formula", "Asked only of those for whom", "hours > 0", seldom = TRUE),
     read = desk_field("choice", "How its texts are read", choices = choice_words(
-      names(ways_to_read), names(ways_to_read)))
+      names(ways_to_read), names(ways_to_read)), seldom = TRUE)
   ))

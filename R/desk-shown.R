@@ -7,12 +7,11 @@ desk_variables <- function(book, names = base::names(book)) {
   one <- function(name) {
     meaning <- meaning_in(book, name)
     from <- derived_in(book, name)$from
-    suspects <- if (!is_derived(book, name)) suspect_codes(column_in(book, name)$x)
     list(name = name, label = meaning$label %||% "", level = meaning$level %||% "",
       kind = kind_in_words(book, name),
       derived = is_derived(book, name), from = from %||% character(),
       valid = facts_of(book, name)$valid / max(1, row_count(book)),
-      suspects = show_value(suspects %||% numeric()), validity = validity_words(book, name))
+      suspects = show_value(suspects_of(name, book)), validity = validity_words(book, name))
   }
   lapply(self_named(names), one)
 }
@@ -24,16 +23,28 @@ kind_in_words <- function(book, name) {
 
 # Of each step: its `type`, what it `makes` or is about, what it `says` in a sentence, how many rows
 # are `valid` of what it made, its open findings in words, and which later variables depend on it.
-desk_steps <- function(book) {
+# `places`: of which steps.
+desk_steps <- function(book, places = seq_along(steps_of(book))) {
   open <- Filter(function(finding) is.null(finding$because), all_findings(book))
-  lapply(seq_along(steps_of(book)), function(place) {
+  lapply(intersect(places, seq_along(steps_of(book))), function(place) {
     step <- steps_of(book)[[place]]
     makes <- step$turn$makes %||% step$vars
     mine <- Filter(function(finding) finding$variable %in% step$turn$makes, open)
     list(place = place, type = step$type, makes = makes %||% character(),
-      says = if (step$type == "turn") methods_sentence(step$turn, book) else
-        upper_first(named_step(step)),
+      says = step_in_words(step, book),
       valid = vapply(step$turn$makes, function(name) validity_words(book, name), ""),
       findings = lapply(mine, in_words), users = setdiff(users_of(book, makes), makes))
   })
+}
+
+step_in_words <- function(step, book) {
+  if (step$type == "turn") return(methods_sentence(step$turn, book))
+  if (step$type != "define") return(upper_first(named_step(step)))
+  meaning <- step$meaning
+  told <- c(Label = meaning$label, Codes = codes_in_words(meaning$codes),
+    Missing = kinds_in_words(meaning$missing), Level = meaning$level, Limits = if (length(
+      meaning$limits)) paste(show_number(meaning$limits), collapse = " to "), High = meaning$high,
+    Unit = meaning$unit, "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read)
+  told <- told[nzchar(told)]
+  paste0("Defined. ", paste0(names(told), ": ", told, collapse = ". "), ".")
 }

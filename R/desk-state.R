@@ -3,8 +3,8 @@
 
 #   book    the book as it stands
 #   chosen  names of variables
-#   form    NULL, or a list of its `verb`, what is `typed`, by argument, and of a turn that is being
-#           amended one of its variables (`amends`)
+#   form    NULL, or a list of its `verb`, what is `typed`, by argument, of a turn that is being
+#           amended one of its variables (`amends`), and of a definition what is `known` already
 #   tried   what would come of the form, see try_call()
 #   error   of the last thing that was done, where it failed; nothing was changed then
 #   receipt of the last thing that was done
@@ -29,7 +29,7 @@ desk_acts <- list(
   ask = function(desk, event) {
     fits <- fitting_forms(chosen_facts(desk$book, desk$chosen))
     verbs <- c(vapply(fits, `[[`, "", "verb"), if (length(desk$chosen)) "define")
-    with_form(desk, check_choice(event$verb, "verb", verbs))
+    with_form(desk, check_choice(event$verb, "verb", verbs), isTRUE(event$suspects))
   },
   fill = function(desk, event) {
     if (is.null(desk$form)) return(desk)
@@ -81,20 +81,44 @@ without_form <- function(desk) {
   desk
 }
 
-# A form is opened with the usual case filled in; a definition, with what is known already.
-with_form <- function(desk, verb) {
+# A form is opened with the usual case filled in; a definition, with what is known already and, where
+# that is asked for, with the codes that look like missing ones.
+with_form <- function(desk, verb, suspects = FALSE) {
   typed <- compact(lapply(form_fields(verb), `[[`, "start"))
-  if (verb == "define") {
-    known <- form_of_meaning(meaning_in(desk$book, desk$chosen[1]))
-    typed <- known[setdiff(names(known), if (length(desk$chosen) > 1) "label")]
-  }
-  desk$form <- list(verb = verb, typed = typed, amends = NULL)
+  known <- if (verb == "define") known_of_all(desk)
+  if (verb == "define") typed <- known
+  if (suspects) typed$missing <- with_suspects(typed$missing, desk)
+  desk$form <- list(verb = verb, typed = typed, amends = NULL, known = known)
   with_trial(desk)
+}
+
+# What is known alike of all chosen variables, as it would be typed.
+known_of_all <- function(desk) {
+  each <- lapply(desk$chosen, function(name) form_of_meaning(meaning_in(desk$book, name)))
+  Reduce(function(a, b) a[vapply(names(a), function(key) identical(a[[key]], b[[key]]), NA)], each)
+}
+
+# What is typed beyond what was known: only that is stated.
+stated_in <- function(form) {
+  typed <- form$typed
+  typed[!vapply(names(typed), function(key) {
+    !is.null(form$known[[key]]) && identical(form$known[[key]], typed[[key]])
+  }, NA)]
+}
+
+with_suspects <- function(missing, desk) {
+  codes <- unique(unlist(lapply(desk$chosen, suspects_of, book = desk$book)))
+  alike_as_one(c(missing, list("No answer" = paste(show_number(codes), collapse = "; "))))
+}
+
+# The codes of an original that look like missing ones.
+suspects_of <- function(name, book) {
+  if (is_derived(book, name)) numeric() else suspect_codes(column_in(book, name)$x)
 }
 
 with_trial <- function(desk) {
   form <- desk$form
-  desk$tried <- if (is.null(form$amends)) try_form(form$verb, desk$book, desk$chosen, form$typed)
+  desk$tried <- if (is.null(form$amends)) try_form(form$verb, desk$book, desk$chosen, stated_in(form))
   else try_amend(desk$book, form$amends, desk$chosen, form$typed)
   desk
 }
@@ -103,7 +127,7 @@ with_form_kept <- function(desk) {
   form <- desk$form
   before <- names(desk$book)
   after <- after_call(desk, if (is.null(form$amends)) {
-    form_call(form$verb, desk$book, desk$chosen, form$typed)
+    form_call(form$verb, desk$book, desk$chosen, stated_in(form))
   } else {
     amend_call(desk$book, form$amends, desk$chosen, form$typed)
   })

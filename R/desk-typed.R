@@ -27,7 +27,8 @@ typed_kinds <- list(
   accepts = function(typed, label) unlist(compact_typed(typed)),
   table = function(typed, label) typed,
   codes = function(typed, label) unlist(lapply(compact_typed(typed), typed_value)),
-  reasons = function(typed, label) lapply(compact_typed(typed), typed_values)
+  reasons = function(typed, label) lapply(compact_typed(typed), typed_values),
+  pairs = function(typed, label) unlist(compact_typed(typed))
 )
 
 # A value of an argument from what was typed; NULL where nothing was, or what the verb does anyway.

@@ -17,16 +17,18 @@ NULL
 
 #' @rdname plot_looks
 #' @export
-plot.ableturn_look <- function(x, ...) {
+plot.ableturn_look <- function(x, ...) draw(look_figure(x))
+
+look_figure <- function(x) {
   need_figures()
   panels <- do.call(rbind, lapply(attr(x, "subjects"), look_bars))
   panels$panel <- factor(panels$panel, unique(panels$panel))
   counted <- !is.na(panels$level)
   facets <- ggplot2::facet_wrap("panel", scales = "free", ncol = min(2, nlevels(panels$panel)))
-  if (!any(counted)) return(draw(histogram_figure(panels) + facets))
+  if (!any(counted)) return(histogram_figure(panels) + facets)
   panels$level[!counted] <- paste0(show_number(panels$low[!counted]), " to ",
     show_number(panels$high[!counted]))
-  draw(bars_figure(panels) + facets)
+  bars_figure(panels) + facets
 }
 
 # Bars of one variable that was looked at: its values, or bands of them.

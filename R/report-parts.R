@@ -66,6 +66,11 @@ cross_part <- function(name, book) {
   from <- derived_in(book, name)$from
   if (length(from) != 1) return(NULL)
   if (!is_counted(book, name) && !facts_of(book, name)$few) return(NULL)
+  crossed_table(from, name, book)
+}
+
+# The rows of one variable by another, where they fit a page.
+crossed_table <- function(from, name, book) {
   wide <- cross_wide(cross_two(from, name, book))
   if (nrow(wide$rows) > 40 || nrow(wide$columns) > 12) return(NULL)
   heads <- level_words(wide$columns$column, wide$columns$column_label, wide$columns$column_missing)

@@ -24,6 +24,23 @@ keep_sheet.character <- function(sheet, book, before) {
     list(), row_count(book)))
 }
 
+# A book whose sheet is there already: made again from the data, and what is done further goes into
+# the same sheet. Nobody else may write it from now on. A sheet that holds more than such a book
+# would write (remarks of its author) is put aside at the next step, not lost.
+go_on_with_sheet <- function(data, sheet, ...) {
+  target <- link_end(whole_path(sheet))
+  lock_sheet(target, sheet)
+  book <- tryCatch(apply_turns(data, sheet, ...), error = function(e) {
+    unlock_sheet(target)
+    stop(e)
+  })
+  parts <- sheet_parts(book)
+  same <- identical(emit_parts(parts), readLines(target, encoding = "UTF-8", warn = FALSE))
+  live <- new_live(steps_of(book), if (same) tools::md5sum(target), parts$steps)
+  assign(target, live, live_sheets)
+  with_parts(book, info = replace(info_of(book), "sheet", sheet))
+}
+
 # What this process knows of each sheet that it writes: the record that stands in it, its
 # fingerprint, the lines of its steps, and what is known to read back the same.
 live_sheets <- new.env()
@@ -71,6 +88,11 @@ is_stale <- function(holder) {
   host <- sub("-[0-9]+\\s*$", "", holder)
   process <- as.integer(sub("^.*-([0-9]+)\\s*$", "\\1", holder))
   !nzchar(holder) || (identical(host, sub("-[0-9]+$", "", process_name())) && !is_running(process))
+}
+
+unlock_sheet <- function(target) {
+  unlink(own_locks[[target]])
+  rm(list = target, envir = own_locks)
 }
 
 own_locks <- new.env()

@@ -1,0 +1,105 @@
+#' The same work in the browser
+#'
+#' Opens a page in the browser on which variables are looked at, defined and turned into others,
+#' with the receipt and a picture of what each choice would come to before it is kept. What is done
+#' there is what the functions of this package do: the same record, sheet, scripts and report.
+#' Without data the demo survey is opened, with a lesson of five short steps.
+#'
+#' The page can be reached on this machine only, and only by the browser that first opens the
+#' address with its key, which is printed. R waits until the desk is closed, by its button or by
+#' interrupting R (Esc, or Ctrl-C); closing the browser loses nothing: the address without the key
+#' opens the page again.
+#'
+#' @param data A turnbook, a data frame, or the path of a file, see [turnbook()].
+#' @param codebook,id,reading As in [turnbook()], where `data` is no turnbook yet.
+#' @param sheet The path of a turn sheet, to which every step is written as it is made. Where it is
+#'   there already, the work goes on from what stands in it.
+#' @param ... Not used; the arguments after it are written in full.
+#' @param port The port of this machine; left out, one that is free.
+#' @param open Whether the browser is opened; else the address is only printed.
+#' @return The turnbook as it stands when the desk is closed, invisibly.
+#' @section Errors: `ableturn_error_package_needed` where shiny, htmltools, ggplot2 or svglite is not
+#'   installed; `ableturn_error_sheet_locked` where another desk or process writes the sheet; and
+#'   those of [turnbook()] and [apply_turns()].
+#' @examplesIf interactive()
+#' book <- desk()
+#' book <- desk(demo_file("ferry-survey.csv"), codebook = demo_file("ferry-survey.codebook.json"),
+#'   id = person, sheet = tempfile(fileext = ".turns.yaml"))
+#' @export
+desk <- function(data = NULL, ..., codebook = NULL, id = NULL, sheet = NULL, reading = NULL,
+                 port = NULL, open = interactive()) {
+  refuse_dots(...)
+  check_flag(open, "open")
+  for (package in c("shiny", "htmltools", "ggplot2", "svglite")) need_package(package, "the desk")
+  name <- substitute(data)
+  given <- list(codebook = codebook, reading = reading)
+  book <- desk_book(data, name, rlang::enquo(id), sheet, given)
+  invisible(run_desk(book, port, open, lesson = if (is.null(data)) 1))
+}
+
+# The book that is laid on the desk.
+desk_book <- function(data, name, id, sheet, given) {
+  if (is.null(data)) {
+    data <- demo_file("ferry-survey.csv")
+    given <- list(codebook = demo_file("ferry-survey.codebook.json"))
+    id <- rlang::quo("person")
+  }
+  if (inherits(data, "turnbook")) {
+    if (!is.null(sheet)) fail("desk-sheet")
+    return(data)
+  }
+  if (is.character(sheet) && file.exists(whole_path(sheet))) {
+    return(rlang::inject(go_on_with_sheet(data, sheet, !!!compact(given), id = !!id)))
+  }
+  book <- rlang::inject(turnbook(data, sheet = sheet, !!!given, id = !!id))
+  if (is.character(data)) return(book)
+  with_parts(book, info = replace(info_of(book), "name", data_name(name, names(data))))
+}
+
+# Serves the desk until it is closed; gives the book as it then stands.
+run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
+  port <- check_port(port) %||% free_port()
+  gate <- new_gate(port)
+  room <- new.env(parent = emptyenv())
+  room$screen <- new_screen(as_book(book), lesson)
+  withr::local_options(shiny.maxRequestSize = most_bytes, shiny.sanitize.errors = TRUE)
+  tell_address(gate)
+  look <- if (open) function(url) utils::browseURL(gate_address(gate)) else FALSE
+  tryCatch(suppressPackageStartupMessages(shiny::runApp(desk_app(room, gate), port = port,
+    host = "127.0.0.1", quiet = TRUE, launch.browser = look)), interrupt = function(e) NULL)
+  room$screen$desk$book
+}
+
+# Tried from a random one on, so that two desks opened at once seldom meet.
+free_port <- function() {
+  for (port in 1024 + (strtoi(substr(random_word(), 1, 4), 16L) + 0:200 * 37) %% 48000) {
+    free <- tryCatch(serverSocket(port), error = function(e) NULL)
+    if (!is.null(free)) {
+      close(free)
+      return(port)
+    }
+  }
+  fail("desk-no-port")
+}
+
+check_port <- function(port) {
+  if (is.null(port)) return(NULL)
+  port <- suppressWarnings(as.integer(port))
+  if (length(port) != 1 || is.na(port) || port < 1024 || port > 65535) {
+    fail("desk-port", port = show_value(port)[1] %|% "no number")
+  }
+  port
+}
+
+tell_address <- function(gate) {
+  message("The desk is open at ", gate_address(gate),
+    "\nClose it with its button, or by Esc or Ctrl-C here.")
+}
+
+word_errors(list(
+  "desk-sheet" = c("A turnbook keeps the sheet it was opened with; it cannot get another on the desk.",
+    "Leave out sheet, or open the file itself: desk(\"survey.csv\", sheet = \"survey.turns.yaml\")."),
+  "desk-no-port" = c("No port of this machine is free.", "Name one: port = 8080."),
+  "desk-port" = c("The port must be a whole number from 1024 to 65535, not {port}.",
+    "Leave it out, and one that is free is taken.")
+))

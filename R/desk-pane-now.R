@@ -1,0 +1,158 @@
+# The pane in the middle: what is chosen, looked at; the question; and what was done last.
+
+now_html <- function(desk) {
+  book <- desk$book
+  if (!length(desk$chosen)) return(overview_html(book))
+  if (length(desk$chosen) == 1) look_html(desk$chosen, book) else several_html(desk$chosen, book)
+}
+
+now_title <- function(desk) {
+  chosen <- desk$chosen
+  if (!length(chosen)) return(data_title(desk$book))
+  if (length(chosen) > 1) return(paste0(length(chosen), " variables: ", name_list(chosen, 5)))
+  named_label(desk$book, chosen)
+}
+
+# Nothing is chosen: the data as a whole.
+overview_html <- function(book) {
+  tags <- htmltools::tags
+  info <- info_of(book)
+  told <- c(way_lines(info$shown), unsettled_lines(info$asked), mixed_lines(info$reading$mixed))
+  htmltools::tagList(facts_html(summary_part(book, as.data.frame(findings(book)))),
+    as_on_page(said_html(told, "How the file was read")),
+    tags$p("Choose a variable on the left. Several can be chosen: by the boxes before their names,",
+      "or with the shift key."),
+    tags$p("The originals are never changed: what you make stands beside them."))
+}
+
+# One variable: its answers or figures, its picture, and what can be asked of it besides.
+look_html <- function(name, book) {
+  seen <- look_at(book, list(subject_of_variable(name, book)))
+  subject <- attr(seen, "subjects")[[1]]
+  table <- as.data.frame(seen)
+  htmltools::tagList(
+    meaning_html(name, book),
+    htmltools::tagAppendAttributes(facts_html(figures_of(seen)), class = "figures"),
+    answers_html(table),
+    suspects_html(subject),
+    picture_place("look", name),
+    if (is_derived(book, name)) made_html(name, book),
+    htmltools::tags$p(class = "buttons", button_html("What it means", "ask", verb = "define"),
+      if (is_derived(book, name)) button_html("Change how it was made", "amend", name = name))
+  )
+}
+
+meaning_html <- function(name, book) {
+  meaning <- meaning_in(book, name)
+  entry <- c("Level" = meaning$level, "High" = if (length(direction_in_words(meaning)))
+    direction_in_words(meaning), "Unit" = meaning$unit, "Limits" = if (length(meaning$limits))
+    paste(show_number(meaning$limits), collapse = " to "),
+  "Asked if" = meaning$asked_if, "Note" = meaning$note)
+  if (!length(entry)) return(NULL)
+  htmltools::tags$p(class = "quiet meaning", paste(paste0(names(entry), ": ", entry), collapse =
+    "; "))
+}
+
+# How often each answer came, and what is missing, by its reasons.
+answers_html <- function(table) {
+  table <- table[table$part != "statistic", ]
+  if (!nrow(table)) return(NULL)
+  shown <- shown_rows(table)
+  missing <- shown$part == "missing"
+  cells <- data.frame(answer = ifelse(missing, "\u2014", shown$value),
+    label = ifelse(missing, paste("missing:", shown$value), shown$label), rows = shown$rows,
+    "%" = to_percent(shown$percent), "valid %" = ifelse(missing, "", to_percent(shown$valid_percent)),
+    check.names = FALSE)
+  if (all(missing)) cells["valid %"] <- NULL
+  htmltools::tagList(table_html(cells, if (all(missing)) "Missing" else "Answers"), if (length(left_out(table, shown)))
+    htmltools::tags$p(class = "quiet", left_out(table, shown)))
+}
+
+# Codes that look like missing ones, with the way to say so.
+suspects_html <- function(subject) {
+  said <- suspect_lines(subject)[1]
+  if (!length(subject$suspects) || is.na(said)) return(NULL)
+  htmltools::tags$div(class = "alarm", as_on_page(htmltools::tags$p(trimws(cli::ansi_strip(said)))),
+    button_html("They are no answers: say why", "ask", verb = "define", suspects = "true"))
+}
+
+# A derived variable: from what it was made, and how one row is worked out.
+made_html <- function(name, book) {
+  tags <- htmltools::tags
+  crossed <- cross_part(name, book)
+  htmltools::tagList(
+    tags$p(class = "quiet", made_in_words(name, book)),
+    if (!is.null(crossed)) folded_html("Old by new", table_html(crossed, paste("Rows of",
+      derived_in(book, name)$from, "by", name))),
+    folded_html("Work a row out", tags$p(class = "inline", tags$label(`for` = "row", "Row"),
+      tags$input(id = "row", type = "number", min = 1, max = row_count(book), value = 1),
+      button_html("Work it out", "working", name = name)), tags$div(id = "working",
+      `aria-live` = "polite"))
+  )
+}
+
+# Several variables beside each other, and what two of them or a set of items are asked.
+several_html <- function(names, book) {
+  shown <- utils::head(names, 40)
+  more <- length(names) - length(shown)
+  numbers <- all(vapply(names, is_reckoned_with, NA, book = book))
+  htmltools::tagList(
+    table_html(several_table(shown, book), "What is chosen"),
+    if (more) htmltools::tags$p(class = "quiet", paste("and", counted(more, "more variable"))),
+    if (length(names) == 2) folded_html("One by the other", crossed_html(names, book)),
+    if (numbers) htmltools::tags$p(class = "buttons", button_html("How they hang together",
+      "items")), htmltools::tags$div(id = "items", `aria-live` = "polite"),
+    htmltools::tags$p(class = "buttons", button_html("What they mean", "ask", verb = "define"))
+  )
+}
+
+several_table <- function(names, book) {
+  facts <- lapply(names, facts_of, book = book)
+  end <- function(name, fact, key) {
+    if (has_text(book, name) || is.na(fact[[key]])) return("")
+    show_value(if (inherits(column_in(book, name)$x, "Date")) as_date(fact[[key]]) else fact[[key]])
+  }
+  data.frame(variable = names, label = vapply(names, function(n) meaning_in(book, n)$label %||% "",
+    ""), valid = vapply(facts, `[[`, 0, "valid"),
+  missing = row_count(book) - vapply(facts, `[[`, 0, "valid"),
+  lowest = unlist(Map(end, names, facts, "low")), highest = unlist(Map(end, names, facts, "high")),
+  row.names = NULL)
+}
+
+crossed_html <- function(names, book) {
+  few <- vapply(names, function(name) is_counted(book, name) || facts_of(book, name)$few, NA)
+  if (!all(few)) return(htmltools::tags$p("Too many different answers for a table."))
+  table_html(crossed_table(names[1], names[2], book), paste("Rows of", names[1], "by", names[2]))
+}
+
+# A place that the page fills with a picture once everything else is there.
+picture_place <- function(of, name) {
+  htmltools::tags$div(class = "picture", `data-picture` = of, `data-name` = name)
+}
+
+look_picture <- function(name, book) {
+  bars <- if (is_counted(book, name)) nrow(cross_levels(book, name)$levels)
+  height <- if (is.null(bars)) 2.5 else min(5, 1 + 0.36 * bars)
+  figure <- in_plain_settings(look_figure(look_at(book, list(subject_of_variable(name, book)))))
+  picture_html(figure, "look", paste0(named_label(book, name), ". ", validity_words(book, name),
+    "."), height = height)
+}
+
+# The question, with the answers that make sense for what is chosen.
+question_html <- function(desk) {
+  tags <- htmltools::tags
+  if (!length(desk$chosen) || !is.null(desk$form)) return(NULL)
+  forms <- fitting_forms(chosen_facts(desk$book, desk$chosen))
+  tags$section(`aria-labelledby` = "question-title",
+    tags$h3(id = "question-title", tabindex = "-1", "What should become of it?"),
+    tags$div(class = "answers", lapply(forms, function(form) {
+      button_html(htmltools::tagList(tags$strong(form$ask), tags$span(form$when)), "ask",
+        verb = form$verb, class = "answer")
+    })))
+}
+
+# What was done last: its receipt, or why it was not done.
+last_html <- function(desk) {
+  if (!is.null(desk$error) && is.null(desk$form)) return(error_html(desk$error))
+  if (length(desk$receipt)) htmltools::tagList(receipt_html(desk$receipt, "What was done"))
+}

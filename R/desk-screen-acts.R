@@ -1,0 +1,111 @@
+#' @include desk-screen.R
+NULL
+
+# What a page may say that changes nothing of the book: it asks to be shown something, or leaves.
+screen_acts <- list(
+  # a page that has just been opened, or opened anew
+  hello = function(screen, event) {
+    all <- setNames(rep(TRUE, length(panes)), names(panes))
+    list(screen = screen, says = c(pane_messages(screen, names(panes)),
+      around(screen, "hello", all)))
+  },
+  search = function(screen, event) {
+    screen$search <- one_typed(event$text)
+    list(screen = screen, says = pane_messages(screen, "variables"))
+  },
+  # the rows of a list that come into sight
+  more = function(screen, event) {
+    from <- as.integer(event$from)
+    book <- screen$desk$book
+    html <- switch(one_typed(event$list), variables = variables_html(screen$desk, screen$search, from),
+      record = record_html(book, from), codebook = codebook_rows_html(book, from))
+    shown(screen, list(do = "more", list = event$list, html = as_html(html)))
+  },
+  # what has to be counted of variables that are seen
+  measure = function(screen, event) {
+    names <- utils::head(intersect(unlist(event$names), names(screen$desk$book)), 12)
+    list(screen = screen, says = lapply(names, function(name) {
+      list(do = "measured", name = name, html = as_html(share_html(name, screen$desk$book)))
+    }))
+  },
+  picture = function(screen, event) {
+    desk <- screen$desk
+    trial <- identical(event$of, "trial")
+    book <- if (trial) desk$tried$book else desk$book
+    name <- one_typed(event$name)
+    html <- if (name %in% names(book)) if (trial && is_derived(book, name)) trial_picture(name,
+      book) else look_picture(name, book)
+    shown(screen, list(do = "picture", of = event$of, name = name, html = as_html(html)))
+  },
+  tab = function(screen, event) {
+    screen$tab <- check_choice(one_typed(event$tab), "tab", names(desk_tabs))
+    list(screen = screen, says = pane_messages(screen, "tab"))
+  },
+  working = function(screen, event) {
+    name <- known_on_desk(screen$desk, event$name)
+    row <- suppressWarnings(as.integer(event$row))
+    html <- in_its_place(printed_html(show_working(screen$desk$book, tidyselect::all_of(name),
+      rows = row), "The arithmetic of a row"))
+    shown(screen, list(do = "place", place = "working", html = html))
+  },
+  items = function(screen, event) {
+    html <- in_its_place(printed_html(item_analysis(screen$desk$book,
+      tidyselect::all_of(screen$desk$chosen)), "Item analysis"))
+    shown(screen, list(do = "place", place = "items", html = html))
+  },
+  teach = function(screen, event) {
+    screen$lesson <- max(0, min(as.integer(event$to), length(lesson_steps) + 1))
+    if (screen$lesson == 1) screen$did <- character()
+    list(screen = screen, says = pane_messages(screen, "lesson"))
+  },
+  out = function(screen, event) {
+    way <- check_choice(one_typed(event$way), "way", c(names(ways_out), "close"))
+    html <- if (way == "close") closing_html(screen) else leave_html(screen$desk$book, way)
+    shown(screen, list(do = "dialog", html = as_html(html)))
+  },
+  send = function(screen, event) {
+    way <- check_choice(one_typed(event$way), "way", names(ways_out))
+    left <- leave_in_its_words(screen$desk$book, way, event$typed)
+    if (isTRUE(left$saved)) screen$did <- union(screen$did, "saved")
+    screen <- with_lesson(screen)
+    html <- if (is.null(left$error)) said_html(left$says, "What was written") else
+      error_html(left$error)
+    list(screen = screen, says = c(list(list(do = "left", html = as_html(html),
+      argument = left$argument, error = if (!is.null(left$error)) as.list(error_words_of(
+        left$error)))), pane_messages(screen, "lesson")))
+  }
+)
+
+shown <- function(screen, message) list(screen = screen, says = list(message))
+
+# What cannot be shown is told where it would stand.
+in_its_place <- function(html) as_html(tryCatch(html, error = function(e) error_html(e)))
+
+trial_picture <- function(name, book) {
+  figure <- in_plain_settings(tryCatch(figure_before_after(book, tidyselect::all_of(name)),
+    error = identity))
+  if (inherits(figure, "error")) return(error_html(figure, "no-picture"))
+  picture_html(figure, "trial", paste0(named_label(book, name), ". ", validity_words(book, name),
+    "."))
+}
+
+leave_in_its_words <- function(book, way, typed) {
+  typed <- tryCatch(typed_of_page(way_fields(way), typed), error = identity)
+  if (inherits(typed, "error")) list(error = typed, argument = typed$argument) else
+    leave_by(book, way, typed)
+}
+
+# Before the desk is closed: what is kept where.
+closing_html <- function(screen) {
+  tags <- htmltools::tags
+  book <- screen$desk$book
+  sheet <- info_of(book)$sheet
+  saved <- !is.null(sheet) || "saved" %in% screen$did || !length(steps_of(book))
+  tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
+    tags$p(if (!is.null(sheet)) paste("Every step is in", show_controls(sheet)) else if (saved)
+      "R gets the book as it stands now." else paste("The", counted(length(steps_of(book)), "step"),
+      "made here are in no file yet: R gets the book as it stands; without R they are gone.")),
+    tags$p(class = "buttons", if (!saved) button_html("Save the sheet first", "out", way = "sheet"),
+      tags$button(type = "submit", class = "main", "Close"),
+      tags$button(type = "button", class = "close-dialog", "Back")))
+}

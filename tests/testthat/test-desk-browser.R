@@ -1,0 +1,151 @@
+# The desk in a real browser: the whole of a first session, the keyboard alone, who is let in, and
+# what happens to what was kept. Set up and run by `make test-desk`.
+
+# A desk and a browser on it: `say` drives the browser, `room` is the folder of the desk.
+open_desk <- function(code = "desk(open = FALSE)", env = parent.frame()) {
+  room <- withr::local_tempdir(.local_envir = env)
+  served <- new_desk_process(code, room, env)
+  say <- new_browser(env)
+  expect_equal(say("open", url = served$address), 200)
+  say("until", code = "document.querySelectorAll('[role=option]').length > 0")
+  list(say = say, room = room, address = served$address, process = served$process)
+}
+
+at <- function(field) paste0("[data-field='", field, "'] input >> nth=0")
+
+choose <- function(say, names) {
+  say("click", at = paste0("[data-name='", names[1], "'] .name"))
+  for (name in names[-1]) say("click", at = paste0("[data-name='", name, "'] .tick"))
+}
+
+answer_with <- function(say, verb) say("click", at = paste0("[data-do=ask][data-verb=", verb, "]"))
+
+keep <- function(say) say("click", at = "#form button.main")
+
+# A first session on these data: what is done on the page, and the calls it stands for.
+a_session <- function(say) {
+  choose(say, "crossings")
+  say("click", at = "[data-suspects]")
+  say("type", at = ".line input >> nth=0", text = "Don't know")
+  say("type", at = ".line input >> nth=1", text = "98")
+  say("type", at = ".line input >> nth=2", text = "Refused")
+  say("type", at = ".line input >> nth=3", text = "99")
+  keep(say)
+  answer_with(say, "recode")
+  say("type", at = "tr[data-value='0'] input", text = "0")
+  say("type", at = ".range .when", text = "1 .. 4")
+  say("type", at = ".range .becomes", text = "1")
+  expect_match(say("text", at = "tr[data-value='7'] .now"), "not yet taken")
+  say("type", at = ".range:nth-child(2) .when", text = "5 ..")
+  say("type", at = ".range:nth-child(2) .becomes", text = "2")
+  for (i in 0:2) say("type", at = paste0("#new-label-", i), text = c("None", "Some", "Many")[i + 1])
+  say("type", at = "#f-as", text = "rider3")
+  expect_match(say("text", at = "tr[data-value='7'] .now"), "2 Many")
+  keep(say)
+  choose(say, c("st_2", "st_5"))
+  answer_with(say, "reverse")
+  say("type", at = "#f-limits", text = "1 5")
+  keep(say)
+  choose(say, c("st_1", "st_3", "st_4", "st_6", "st_2_r", "st_5_r"))
+  answer_with(say, "composite")
+  say("type", at = "#f-at_least", text = "4")
+  say("type", at = "#f-as", text = "strain")
+  keep(say)
+  say("click", at = ".card:last-of-type [data-do=amend]")
+  say("type", at = "#f-at_least", text = "5")
+  keep(say)
+  for (do in c("undo", "redo")) say("click", at = paste0("[data-do=", do, "]"))
+}
+
+the_same_calls <- function(sheet) {
+  quietly({
+    book <- turnbook(demo_file("ferry-survey.csv"), id = "person", sheet = sheet,
+      codebook = demo_file("ferry-survey.codebook.json"))
+    book <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
+    book <- turn_recode(book, crossings, as = "rider3", becomes(0, 0, label = "None"),
+      becomes(1, from(1, upto = 4), label = "Some"), becomes(2, from(5), label = "Many"))
+    book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
+    book <- turn_composite(book, c(st_1, st_3, st_4, st_6, st_2_r, st_5_r), as = "strain",
+      at_least = 4)
+    book <- amend(book, strain, at_least = 5)
+    redo(undo(book))
+  })
+}
+
+test_that("a first session leaves the sheet that the same calls leave, and proves it", {
+  skip_without_browser()
+  on <- open_desk("desk(sheet = \"live.turns.yaml\", open = FALSE)")
+  say <- on$say
+  a_session(say)
+  calls <- withr::local_tempfile(fileext = ".turns.yaml")
+  book <- the_same_calls(calls)
+  live <- function() readLines(file.path(on$room, "live.turns.yaml"))
+  expect_identical(live(), readLines(calls))
+  # a finding is accepted where it is told
+  open <- findings(book, accepted = FALSE)
+  open <- open[open$variable == "rider3", ]
+  expect_gt(nrow(open), 0)
+  say("click", at = ".card .findings summary")
+  say("type", at = ".card .reason", text = "as the ferry company counts")
+  say("click", at = ".card .accept-it")
+  quietly(amend(book, rider3, accept = setNames("as the ferry company counts", open$id[1])))
+  expect_identical(live(), readLines(calls))
+  # leaving: nothing is written over a file without being asked
+  for (time in 1:2) {
+    say("click", at = "[data-way=sheet]")
+    say("type", at = "#f-path", text = "saved.turns.yaml")
+    say("click", at = "#leave-form button.main")
+    said <- say("text", at = "#leave-form")
+    expect_match(said, c("Wrote .*saved.turns.yaml", "exists already and was left")[time])
+    if (time == 2) {
+      say("check", at = "#f-overwrite")
+      say("click", at = "#leave-form button.main")
+      expect_match(say("text", at = "#left"), "Wrote .*saved.turns.yaml")
+    }
+    say("key", key = "Escape")
+  }
+  expect_identical(readLines(file.path(on$room, "saved.turns.yaml")), live())
+  say("click", at = "[data-way=prove]")
+  say("click", at = "#leave-form button.main")
+  expect_match(say("text", at = "#left"), "same columns|All the same|proved|same", ignore.case = TRUE)
+  say("key", key = "Escape")
+  for (tab in c("calls", "script", "codebook", "findings", "lineage")) {
+    say("click", at = paste0("#tab-", tab))
+    expect_gt(nchar(say("ask", code = "document.getElementById('pane-tab').innerHTML")), 200)
+  }
+  heard <- say("heard")
+  expect_length(heard$errors, 0)
+  expect_true(all(grepl("^http://127[.]0[.]0[.]1:|^data:|^ws://127", heard$requests)))
+  say("click", at = "[data-way=close]")
+  say("click", at = "#leave-form button.main")
+  on$process$wait(10000)
+  expect_setequal(readRDS(file.path(on$room, "names.rds")), names(book))
+})
+
+test_that("what was kept is there after a kill, and nobody else writes the sheet meanwhile", {
+  skip_without_browser()
+  on <- open_desk("desk(sheet = \"live.turns.yaml\", open = FALSE)")
+  choose(on$say, "wait_min")
+  answer_with(on$say, "bin")
+  on$say("type", at = "#f-at", text = "10 30")
+  keep(on$say)
+  code <- "tryCatch(desk(sheet = \"live.turns.yaml\", open = FALSE), error = conditionMessage)"
+  file.copy(file.path(on$room, "live.turns.yaml"), file.path(on$room, "before"))
+  second <- processx::run(file.path(R.home("bin"), "Rscript"), c("-e", paste0("library(ableturn);",
+    "cat(", code, ")")), wd = on$room, error_on_status = FALSE, timeout = 30)
+  expect_match(second$stdout, "is written by another process|another", ignore.case = TRUE)
+  answer_with(on$say, "standardize")
+  on$say("click", at = "#form button.main")
+  on$process$kill()
+  kept <- readLines(file.path(on$room, "live.turns.yaml"))
+  expect_true(any(grepl("wait_min_z|verb: standardize|standardize", kept)))
+  again <- new_desk_process("desk(sheet = \"live.turns.yaml\", open = FALSE)", on$room)
+  on$say("open", url = again$address, name = "again", fresh = TRUE)
+  on$say("until", code = "document.querySelectorAll('.card').length === 2")
+  choose(on$say, "income")
+  answer_with(on$say, "standardize")
+  keep(on$say)
+  expect_equal(utils::head(readLines(file.path(on$room, "live.turns.yaml")), 3), utils::head(kept, 3))
+  expect_length(list.files(on$room, "aside"), 0)
+  expect_true(any(grepl("income", readLines(file.path(on$room, "live.turns.yaml")))))
+})
