@@ -1,6 +1,8 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
+# make desk  installs what is missing and opens the demo survey in the browser
 # make test  installs what is missing, runs the tests; of long tables every third entry, ABLETURN_TESTS=all all
 # make test-formats tries the file formats whose libraries take minutes to build, and has what we write read by others
+# make test-desk tries the desk in a real browser
 # make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
 # make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
 # make coverage says how much of the code the tests reach; make site builds the pages of the help into site/
@@ -11,11 +13,15 @@ TIMES ?= 20
 SEED ?=
 SECONDS ?= 60
 
-.PHONY: demo test test-formats check lint bench attack sanitize fuzz coverage format site document data
+.PHONY: demo desk test test-formats test-desk check lint bench attack sanitize fuzz coverage format site document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
 	@$(RSCRIPT) exec/ableturn demo --out demo
+
+desk:
+	@$(RSCRIPT) tools/setup.R figures desk
+	@$(RSCRIPT) exec/ableturn desk
 
 test:
 	@$(RSCRIPT) tools/setup.R test
@@ -25,6 +31,10 @@ test-formats:
 	@$(RSCRIPT) tools/setup.R test formats validators
 	@$(RSCRIPT) tools/test.R only file file-formats file-codebook file-source file-ways report-package
 	@$(RSCRIPT) tools/validators/run.R
+
+test-desk:
+	@$(RSCRIPT) tools/setup.R test desk browser
+	@$(RSCRIPT) tools/test.R only desk-browser desk-pages
 
 check:
 	@$(RSCRIPT) tools/setup.R check packages-only

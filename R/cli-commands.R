@@ -174,6 +174,16 @@ cli_demo <- function(given) {
   0L
 }
 
+# On the desk the calls of R are shown, so that what to do is said in such, too.
+cli_desk <- function(given) {
+  withr::local_options(ableturn.speaks_sheet = NULL)
+  options <- given$options
+  rlang::inject(desk(if (length(given$args)) given$args, codebook = options$codebook,
+    id = !!options$id, sheet = options$sheet, reading = cli_reading(options$reading),
+    port = options$port, open = !options[["no-open"]]))
+  0L
+}
+
 # What the command line says when it is asked for help, or used wrongly.
 cli_help <- function(lines) {
   writeLines(lines)

@@ -21,6 +21,7 @@ cli_main <- function(args) {
 main_help <- c(
   "ableturn: turn survey variables into scores, with nothing silent",
   "",
+  "  ableturn desk [FILE]                       the same work in the browser",
   "  ableturn look FILE [VAR ...]               frequencies or summaries of variables",
   "  ableturn run SHEET --data FILE --out FILE  make the variables of a turn sheet",
   "  ableturn script SHEET [--dialect base]     write a turn sheet as a script",

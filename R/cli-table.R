@@ -16,6 +16,16 @@ format_option <- c(format = cli_takes("FORM", "text (left out), tsv or json"))
 overwrite_option <- c(overwrite = cli_switch("replace the file if it exists"))
 
 cli_commands <- list(
+  desk = list(
+    run = cli_desk, least = 0, most = 1, wants = "one data file",
+    help = c("ableturn desk [FILE]",
+      "The same work in the browser; without a file, on the demo survey."),
+    options = c(codebook_option, reading_option,
+      id = cli_takes("VAR", "the row identifier"),
+      sheet = cli_takes("FILE", "the turn sheet to keep each step in, or to go on from"),
+      port = cli_takes("N", "the port of this machine, if not any that is free"),
+      "no-open" = cli_switch("print the address only, open no browser"))
+  ),
   look = list(
     run = cli_look, least = 1, most = Inf, wants = "a data file",
     help = c("ableturn look FILE [VAR ...]",

@@ -11,7 +11,17 @@ form_call <- function(verb, book, chosen, typed) {
   rules <- given$rules
   given <- given[setdiff(names(given), "rules")]
   taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
+  refuse_lacking(verb, c(names(given), names(taken)))
   rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
+}
+
+# What the verb cannot do without; what it asks for in other words is its own matter.
+refuse_lacking <- function(verb, there) {
+  wanted <- setdiff(intersect(names(form_fields(verb)), verb_arguments(verb)), there)
+  needed <- Filter(function(argument) {
+    rlang::is_missing(formals(verb_of_form(verb))[[argument]])
+  }, wanted)
+  for (argument in needed) at_argument(argument, fail("argument-needed", argument = argument))
 }
 
 # The chosen variables as an argument; rules with conditions name their variables themselves.
@@ -42,11 +52,4 @@ try_call <- function(call) {
 # The same book, which keeps no sheet.
 without_sheet <- function(book) {
   with_parts(book, info = replace(info_of(book), "sheet", list(NULL)))
-}
-
-at_argument <- function(argument, code) {
-  withCallingHandlers(code, ableturn_error = function(e) {
-    e$argument <- argument
-    stop(e)
-  })
 }

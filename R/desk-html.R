@@ -5,7 +5,7 @@
 said_html <- function(lines, label, class = "said") {
   if (!length(lines)) return(NULL)
   coloured <- cli::ansi_html(for_terminal(lines), csi = "drop")
-  htmltools::tags$pre(class = class, tabindex = "0", role = "region", `aria-label` = label,
+  htmltools::tags$pre(class = class, tabindex = "0", role = "group", `aria-label` = label,
     htmltools::HTML(paste(coloured, collapse = "\n")))
 }
 

@@ -95,15 +95,14 @@ left_in_words <- function(done, path) {
 }
 
 # The fields of a way, in a dialogue.
-leave_html <- function(book, way, typed = NULL) {
+leave_html <- function(state, way) {
   tags <- htmltools::tags
   told <- ways_out[[way]]
   fields <- way_fields(way)
-  typed <- typed %||% list(path = proposed_path(book, way))
-  desk <- list(book = book, chosen = character(), form = list(verb = NULL, typed = typed))
+  state$form <- list(verb = NULL, typed = list(path = proposed_path(state$book, way)))
   tags$form(id = "leave-form", `data-way` = way, autocomplete = "off",
     tags$h2(id = "leave-title", told$title), tags$p(class = "quiet", told$when),
-    fields_html(fields, desk),
+    fields_html(fields, state),
     tags$div(id = "left", `aria-live` = "polite"),
     tags$p(class = "buttons", tags$button(type = "submit", class = "main", if (way == "prove")
       "Run the scripts" else "Write"), tags$button(type = "button", class = "close-dialog", "Back")))

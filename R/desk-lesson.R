@@ -6,24 +6,24 @@
 lesson_steps <- list(
   list(say = paste("Look at a variable: choose crossings on the left. How often did people cross",
     "last week?"),
-  done = function(desk, did) identical(desk$chosen, "crossings")),
+  done = function(state, did) identical(state$chosen, "crossings")),
   list(say = paste("98 and 99 are no crossings. Press the button that says so, give the reason",
     "(98 is Don't know, 99 is Refused), and keep it."),
-  done = function(desk, did) length(meaning_in(desk$book, "crossings")$missing) > 0),
+  done = function(state, did) length(meaning_in(state$book, "crossings")$missing) > 0),
   list(say = paste("Make something of it: choose \"Other codes, by rules\", give 0 the new code 0,",
     "the range 1 .. 4 the code 1 and 5 .. the code 2. See what it would come to, and keep it."),
-  done = function(desk, did) length(derived_names(desk$book)) > 0),
+  done = function(state, did) length(derived_names(state$book)) > 0),
   list(say = paste("Change your mind: take the last step back with Undo on the right, and do it",
     "again with Redo. Nothing is lost."),
-  done = function(desk, did) all(c("undo", "redo") %in% did)),
+  done = function(state, did) all(c("undo", "redo") %in% did)),
   list(say = paste("Leave with the sheet: \"Save the sheet\" above keeps every step, to be gone",
     "through again on other data. That is all."),
-  done = function(desk, did) "saved" %in% did)
+  done = function(state, did) "saved" %in% did)
 )
 
 # The step that stands next, from the one that is shown; a number beyond the last when all are done.
-lesson_after <- function(lesson, desk, did) {
-  while (lesson > 0 && lesson <= length(lesson_steps) && lesson_steps[[lesson]]$done(desk, did)) {
+lesson_after <- function(lesson, state, did) {
+  while (lesson > 0 && lesson <= length(lesson_steps) && lesson_steps[[lesson]]$done(state, did)) {
     lesson <- lesson + 1
   }
   lesson

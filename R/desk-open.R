@@ -67,7 +67,7 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   look <- if (open) function(url) utils::browseURL(gate_address(gate)) else FALSE
   tryCatch(suppressPackageStartupMessages(shiny::runApp(desk_app(room, gate), port = port,
     host = "127.0.0.1", quiet = TRUE, launch.browser = look)), interrupt = function(e) NULL)
-  room$screen$desk$book
+  room$screen$state$book
 }
 
 # Tried from a random one on, so that two desks opened at once seldom meet.

@@ -3,7 +3,7 @@
 
 page_frame <- function(book) {
   tags <- htmltools::tags
-  htmltools::tagList(
+  frame <- htmltools::tagList(
     tags$head(tags$title(paste("Desk:", data_title(book))), tags$meta(charset = "utf-8"),
       tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       tags$meta(`http-equiv` = "Content-Security-Policy", content = page_policy),
@@ -13,12 +13,13 @@ page_frame <- function(book) {
       lapply(c("desk-send.js", "desk-form.js", "desk.js"), function(file) {
         tags$script(src = paste0("desk/", file), defer = NA)
       })),
-    tags$body(lang = "en", tags$div(id = "desk", `data-state` = "starting",
+    tags$body(tags$div(id = "desk", `data-state` = "starting",
       tags$a(class = "skip", href = "#variables", "To the variables"),
       tags$a(class = "skip", href = "#now", "To what is chosen"),
       tags$a(class = "skip", href = "#record", "To the record"),
       header_html(book), main_html(), dialog_html()))
   )
+  structure(frame, lang = "en")
 }
 
 # Nothing comes from elsewhere, and no script stands in the page itself, whatever is in the data.

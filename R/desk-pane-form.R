@@ -1,8 +1,8 @@
 # The pane of a form: its fields, each with its name, help and the error that belongs to it. The page
 # reads what was typed from `data-field` and `data-kind`.
 
-form_html <- function(desk) {
-  form <- desk$form
+form_html <- function(state) {
+  form <- state$form
   if (is.null(form)) return(NULL)
   tags <- htmltools::tags
   told <- desk_forms[[form$verb]]
@@ -14,29 +14,29 @@ form_html <- function(desk) {
     tags$h3(id = "form-title", tabindex = "-1", if (is.null(amends)) told$ask else
       paste("Change how", name_list(amends), "was made:", told$ask)),
     tags$p(class = "quiet", told$when, "Nothing is recorded until you keep it."),
-    fields_html(fields, desk),
+    fields_html(fields, state),
     tags$p(class = "buttons keep", tags$button(type = "submit", class = "main", "Keep"),
       button_html("Leave it", "leave")))
 }
 
 # What everybody is asked stands open; what is seldom needed is folded away, unless something is
 # filled in there or an error belongs there.
-fields_html <- function(fields, desk) {
-  typed <- desk$form$typed
+fields_html <- function(fields, state) {
+  typed <- state$form$typed
   seldom <- names(fields)[vapply(fields, `[[`, NA, "seldom")]
-  seldom <- setdiff(seldom, c(names(compact_typed(typed)), desk$tried$argument))
+  seldom <- setdiff(seldom, c(names(compact_typed(typed)), state$tried$argument))
   late <- intersect(names(fields), c("as", "label", "high"))
   often <- c(setdiff(names(fields), c(seldom, late)), setdiff(late, seldom))
-  htmltools::tagList(lapply(often, field_html, fields = fields, desk = desk),
+  htmltools::tagList(lapply(often, field_html, fields = fields, state = state),
     if (length(seldom)) folded_html("More", lapply(seldom, field_html, fields = fields,
-      desk = desk)))
+      state = state)))
 }
 
-field_html <- function(argument, fields, desk) {
+field_html <- function(argument, fields, state) {
   tags <- htmltools::tags
   field <- fields[[argument]]
   at <- list(id = paste0("f-", argument), argument = argument, field = field,
-    typed = desk$form$typed[[argument]], desk = desk)
+    typed = state$form$typed[[argument]], state = state)
   inside <- fields_of_page[[field$kind]](at)
   whole <- field$kind %in% kinds_of_many
   tags$div(class = paste("field", field$kind), `data-field` = argument, `data-kind` = field$kind,
@@ -59,7 +59,8 @@ kinds_of_many <- c("rules", "reasons", "codes", "named", "accepts", "names", "ta
 fields_of_page <- list(
   text = function(at) input_html(at),
   texts = function(at) {
-    htmltools::tags$textarea(id = at$id, rows = 3, `aria-describedby` = described_by(at),
+    one <- at$argument == "label" && length(at$state$chosen) < 2
+    htmltools::tags$textarea(id = at$id, rows = if (one) 1 else 3, `aria-describedby` = described_by(at),
       at$typed %||% "")
   },
   choice = function(at) choice_html(at),
@@ -96,7 +97,7 @@ described_by <- function(at) {
 
 # What the verb does anyway is chosen at first.
 choice_html <- function(at) {
-  verb <- at$desk$form$verb
+  verb <- at$state$form$verb
   usual <- if (is.null(verb)) names(at$field$choices)[1] else usual_choice(verb, at$argument)
   now <- at$typed %||% usual %||% at$field$start %||% ""
   values <- names(at$field$choices)
@@ -119,7 +120,8 @@ chips_html <- function(at) {
   tags$div(class = "chips", lapply(unlist(at$typed), chip_html),
     tags$input(id = at$id, type = "text", list = "variable-names", class = "chip-input",
       `aria-label` = paste0(at$field$label, ": a name"), `aria-describedby` = described_by(at),
-      spellcheck = "false"))
+      spellcheck = "false"), if (is.null(at$state$form$verb) && length(at$state$chosen))
+      tags$button(type = "button", class = "take-chosen", "Those chosen"))
 }
 
 chip_html <- function(name) {
@@ -148,11 +150,11 @@ words_of_formulas <- function() {
 
 # For each chosen variable one value.
 named_html <- function(at) {
-  lapply(seq_along(at$desk$chosen), function(i) {
-    name <- at$desk$chosen[i]
+  lapply(seq_along(at$state$chosen), function(i) {
+    name <- at$state$chosen[i]
     id <- paste0(at$id, "-", i)
     htmltools::tags$p(class = "inline", `data-name` = name, htmltools::tags$label(`for` = id,
-      show_controls(name)), value_html(id, name, at$typed[[name]], at$desk$book))
+      show_controls(name)), value_html(id, name, at$typed[[name]], at$state$book))
   })
 }
 
@@ -191,7 +193,7 @@ line_html <- function(line, i, first, second) {
 # A label for each code: those that are known, and those that were met.
 codes_html <- function(at) {
   known <- as.list(at$typed)
-  met <- if (length(at$desk$chosen)) rule_values(at$desk$book, at$desk$chosen, 30)
+  met <- if (length(at$state$chosen)) rule_values(at$state$book, at$state$chosen, 30)
   others <- if (met$more == 0) met$table$value[met$table$kind == "number"]
   others <- setdiff(others, unlist(known))
   rows <- c(Map(list, names(known), known), lapply(others, function(code) list("", code)))

@@ -1,16 +1,16 @@
 # The pane in the middle: what is chosen, looked at; the question; and what was done last.
 
-now_html <- function(desk) {
-  book <- desk$book
-  if (!length(desk$chosen)) return(overview_html(book))
-  if (length(desk$chosen) == 1) look_html(desk$chosen, book) else several_html(desk$chosen, book)
+now_html <- function(state) {
+  book <- state$book
+  if (!length(state$chosen)) return(overview_html(book))
+  if (length(state$chosen) == 1) look_html(state$chosen, book) else several_html(state$chosen, book)
 }
 
-now_title <- function(desk) {
-  chosen <- desk$chosen
-  if (!length(chosen)) return(data_title(desk$book))
+now_title <- function(state) {
+  chosen <- state$chosen
+  if (!length(chosen)) return(data_title(state$book))
   if (length(chosen) > 1) return(paste0(length(chosen), " variables: ", name_list(chosen, 5)))
-  named_label(desk$book, chosen)
+  named_label(state$book, chosen)
 }
 
 # Nothing is chosen: the data as a whole.
@@ -139,10 +139,10 @@ look_picture <- function(name, book) {
 }
 
 # The question, with the answers that make sense for what is chosen.
-question_html <- function(desk) {
+question_html <- function(state) {
   tags <- htmltools::tags
-  if (!length(desk$chosen) || !is.null(desk$form)) return(NULL)
-  forms <- fitting_forms(chosen_facts(desk$book, desk$chosen))
+  if (!length(state$chosen) || !is.null(state$form)) return(NULL)
+  forms <- fitting_forms(chosen_facts(state$book, state$chosen))
   tags$section(`aria-labelledby` = "question-title",
     tags$h3(id = "question-title", tabindex = "-1", "What should become of it?"),
     tags$div(class = "answers", lapply(forms, function(form) {
@@ -152,7 +152,7 @@ question_html <- function(desk) {
 }
 
 # What was done last: its receipt, or why it was not done.
-last_html <- function(desk) {
-  if (!is.null(desk$error) && is.null(desk$form)) return(error_html(desk$error))
-  if (length(desk$receipt)) htmltools::tagList(receipt_html(desk$receipt, "What was done"))
+last_html <- function(state) {
+  if (!is.null(state$error) && is.null(state$form)) return(error_html(state$error))
+  if (length(state$receipt)) htmltools::tagList(receipt_html(state$receipt, "What was done"))
 }

@@ -8,7 +8,7 @@ record_html <- function(book, from = 1) {
   steps <- desk_steps(book, from - 1 + seq_len(steps_at_once))
   tags <- htmltools::tags
   next_one <- from + steps_at_once
-  if (from == 1 && !length(steps)) return(tags$p(class = "quiet",
+  if (from == 1 && !length(steps)) return(tags$li(class = "quiet",
     "Nothing was done yet. Each step will stand here, and can be changed or taken back."))
   htmltools::tagList(lapply(steps, step_html), if (next_one <= length(steps_of(book)))
     tags$div(class = "more", `data-list` = "record", `data-from` = next_one))
@@ -75,7 +75,7 @@ nothing_made_html <- function() htmltools::tags$p(class = "quiet", "Nothing was 
 script_html <- function(book, dialect) {
   if (!length(derived_names(book))) return(nothing_made_html())
   lines <- in_plain_settings(script_lines(book, dialect))
-  htmltools::tags$pre(class = "said", tabindex = "0", role = "region",
+  htmltools::tags$pre(class = "said", tabindex = "0", role = "group",
     `aria-label` = dialects[[dialect]]$title, show_controls(paste(lines, collapse = "\n"), "\n\t"))
 }
 

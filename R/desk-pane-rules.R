@@ -2,18 +2,18 @@
 
 rules_html <- function(at) {
   tags <- htmltools::tags
-  desk <- at$desk
-  verb <- desk$form$verb
-  chosen <- desk$chosen
-  met <- rule_values(desk$book, chosen)
+  state <- at$state
+  verb <- state$form$verb
+  chosen <- state$chosen
+  met <- rule_values(state$book, chosen)
   filled <- rules_as_table(at$typed, met$table)
   cases <- are_cases(at$typed)
-  choosable <- verb == "recode" && length(chosen) > 1 && is.null(desk$form$amends)
+  choosable <- verb == "recode" && length(chosen) > 1 && is.null(state$form$amends)
   tags$div(class = "rules", `data-before` = "kept",
     if (choosable) which_rules_html(cases),
     tags$div(class = "by-value", hidden = if (cases) NA,
       values_html(met, filled, verb, chosen),
-      ranges_html(filled$ranges)),
+      if (verb == "recode" || length(filled$ranges)) ranges_html(filled$ranges)),
     if (choosable || cases) tags$div(class = "by-case", hidden = if (!cases) NA,
       cases_html(filled$cases, if (length(chosen)) chosen else case_names(filled$cases))),
     if (verb == "recode") rest_html(filled$rest),
@@ -109,12 +109,12 @@ labels_as_json <- function(labels) {
 
 # What becomes of each value so far, as the trial has it: told beside the value. Of several variables
 # that of the first is told.
-becomes_so_far <- function(desk) {
-  made <- desk$tried$receipt$turn$makes
-  if (!length(made) || !desk$form$verb %in% c("recode", "collapse")) return(NULL)
-  source <- derived_in(desk$tried$book, made[1])$from
+becomes_so_far <- function(state) {
+  made <- state$tried$receipt$turn$makes
+  if (!length(made) || !state$form$verb %in% c("recode", "collapse")) return(NULL)
+  source <- derived_in(state$tried$book, made[1])$from
   if (length(source) != 1) return(NULL)
-  both <- cross_two(source, made[1], desk$tried$book)
+  both <- cross_two(source, made[1], state$tried$book)
   once <- !duplicated(paste(both$row, both$row_missing))
   words <- level_words(both$column, both$column_label, both$column_missing)
   lost <- both$column_missing & both$column == "unmatched"

@@ -14,35 +14,35 @@ names_found <- function(book, search) {
 }
 
 # The rows from one place on, and where the next ones begin.
-variables_html <- function(desk, search, from = 1) {
-  found <- names_found(desk$book, search)
+variables_html <- function(state, search, from = 1) {
+  found <- names_found(state$book, search)
   shown <- found[seq_along(found) >= from & seq_along(found) < from + variables_at_once]
-  derived <- vapply(shown, is_derived, NA, book = desk$book)
+  derived <- vapply(shown, is_derived, NA, book = state$book)
   htmltools::tagList(
     if (from == 1 && !length(found)) htmltools::tags$p(class = "quiet", "No name or label has this."),
-    group_html("Made here", shown[derived], desk),
-    group_html("Originals", shown[!derived], desk),
+    group_html("Made here", shown[derived], state),
+    group_html("Originals", shown[!derived], state),
     if (from + variables_at_once <= length(found)) htmltools::tags$div(class = "more",
       `data-list` = "variables", `data-from` = from + variables_at_once)
   )
 }
 
-group_html <- function(title, names, desk) {
+group_html <- function(title, names, state) {
   if (!length(names)) return(NULL)
   htmltools::tags$div(role = "group", `aria-label` = title, `data-group` = title,
     htmltools::tags$div(class = "group-title", `aria-hidden` = "true", title),
-    lapply(names, variable_row, desk = desk))
+    lapply(names, variable_row, state = state))
 }
 
 # One variable: its name, label, what it is; the share of its valid rows is filled in when it is
 # seen. Its place in the book is its id, as names may hold anything.
-variable_row <- function(name, desk) {
+variable_row <- function(name, state) {
   tags <- htmltools::tags
-  book <- desk$book
+  book <- state$book
   meaning <- meaning_in(book, name)
   from <- derived_in(book, name)$from
   tags$div(role = "option", id = variable_id(name, book), class = "variable-row",
-    `data-name` = name, `aria-selected` = if (name %in% desk$chosen) "true" else "false",
+    `data-name` = name, `aria-selected` = if (name %in% state$chosen) "true" else "false",
     tags$span(class = "tick", `aria-hidden` = "true"), tags$span(class = "name", show_controls(name)),
     tags$span(class = "kind", paste(c(meaning$level, kind_in_words(book, name)), collapse = ", ")),
     if (!is.null(meaning$label) && meaning$label != name) tags$span(class = "label",

@@ -7,7 +7,7 @@ screen_acts <- list(
   hello = function(screen, event) {
     all <- setNames(rep(TRUE, length(panes)), names(panes))
     list(screen = screen, says = c(pane_messages(screen, names(panes)),
-      around(screen, "hello", all)))
+      beside_panes(screen, "hello", all)))
   },
   search = function(screen, event) {
     screen$search <- one_typed(event$text)
@@ -16,42 +16,42 @@ screen_acts <- list(
   # the rows of a list that come into sight
   more = function(screen, event) {
     from <- as.integer(event$from)
-    book <- screen$desk$book
-    html <- switch(one_typed(event$list), variables = variables_html(screen$desk, screen$search, from),
+    book <- screen$state$book
+    html <- switch(one_typed(event$list), variables = variables_html(screen$state, screen$search, from),
       record = record_html(book, from), codebook = codebook_rows_html(book, from))
-    shown(screen, list(do = "more", list = event$list, html = as_html(html)))
+    with_message(screen, list(do = "more", list = event$list, html = as_html(html)))
   },
   # what has to be counted of variables that are seen
   measure = function(screen, event) {
-    names <- utils::head(intersect(unlist(event$names), names(screen$desk$book)), 12)
+    names <- utils::head(intersect(unlist(event$names), names(screen$state$book)), 12)
     list(screen = screen, says = lapply(names, function(name) {
-      list(do = "measured", name = name, html = as_html(share_html(name, screen$desk$book)))
+      list(do = "measured", name = name, html = as_html(share_html(name, screen$state$book)))
     }))
   },
   picture = function(screen, event) {
-    desk <- screen$desk
+    state <- screen$state
     trial <- identical(event$of, "trial")
-    book <- if (trial) desk$tried$book else desk$book
+    book <- if (trial) state$tried$book else state$book
     name <- one_typed(event$name)
     html <- if (name %in% names(book)) if (trial && is_derived(book, name)) trial_picture(name,
       book) else look_picture(name, book)
-    shown(screen, list(do = "picture", of = event$of, name = name, html = as_html(html)))
+    with_message(screen, list(do = "picture", of = event$of, name = name, html = as_html(html)))
   },
   tab = function(screen, event) {
     screen$tab <- check_choice(one_typed(event$tab), "tab", names(desk_tabs))
     list(screen = screen, says = pane_messages(screen, "tab"))
   },
   working = function(screen, event) {
-    name <- known_on_desk(screen$desk, event$name)
+    name <- known_on_desk(screen$state, event$name)
     row <- suppressWarnings(as.integer(event$row))
-    html <- in_its_place(printed_html(show_working(screen$desk$book, tidyselect::all_of(name),
+    html <- in_its_place(printed_html(show_working(screen$state$book, tidyselect::all_of(name),
       rows = row), "The arithmetic of a row"))
-    shown(screen, list(do = "place", place = "working", html = html))
+    with_message(screen, list(do = "place", place = "working", html = html))
   },
   items = function(screen, event) {
-    html <- in_its_place(printed_html(item_analysis(screen$desk$book,
-      tidyselect::all_of(screen$desk$chosen)), "Item analysis"))
-    shown(screen, list(do = "place", place = "items", html = html))
+    html <- in_its_place(printed_html(item_analysis(screen$state$book,
+      tidyselect::all_of(screen$state$chosen)), "Item analysis"))
+    with_message(screen, list(do = "place", place = "items", html = html))
   },
   teach = function(screen, event) {
     screen$lesson <- max(0, min(as.integer(event$to), length(lesson_steps) + 1))
@@ -60,12 +60,12 @@ screen_acts <- list(
   },
   out = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", c(names(ways_out), "close"))
-    html <- if (way == "close") closing_html(screen) else leave_html(screen$desk$book, way)
-    shown(screen, list(do = "dialog", html = as_html(html)))
+    html <- if (way == "close") closing_html(screen) else leave_html(screen$state, way)
+    with_message(screen, list(do = "dialog", html = as_html(html)))
   },
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
-    left <- leave_in_its_words(screen$desk$book, way, event$typed)
+    left <- leave_in_its_words(screen$state$book, way, event$typed)
     if (isTRUE(left$saved)) screen$did <- union(screen$did, "saved")
     screen <- with_lesson(screen)
     html <- if (is.null(left$error)) said_html(left$says, "What was written") else
@@ -76,7 +76,7 @@ screen_acts <- list(
   }
 )
 
-shown <- function(screen, message) list(screen = screen, says = list(message))
+with_message <- function(screen, message) list(screen = screen, says = list(message))
 
 # What cannot be shown is told where it would stand.
 in_its_place <- function(html) as_html(tryCatch(html, error = function(e) error_html(e)))
@@ -86,7 +86,7 @@ trial_picture <- function(name, book) {
     error = identity))
   if (inherits(figure, "error")) return(error_html(figure, "no-picture"))
   picture_html(figure, "trial", paste0(named_label(book, name), ". ", validity_words(book, name),
-    "."))
+    "."), 9, 4.6)
 }
 
 leave_in_its_words <- function(book, way, typed) {
@@ -98,7 +98,7 @@ leave_in_its_words <- function(book, way, typed) {
 # Before the desk is closed: what is kept where.
 closing_html <- function(screen) {
   tags <- htmltools::tags
-  book <- screen$desk$book
+  book <- screen$state$book
   sheet <- info_of(book)$sheet
   saved <- !is.null(sheet) || "saved" %in% screen$did || !length(steps_of(book))
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),

@@ -1,52 +1,18 @@
-# The desk as it is shown: what a page says was done, and what it is to show for it. Nothing here
-# knows of a browser or a server: an event goes in, a new screen and messages come out.
+# The desk as it is shown: its panes, and the messages that bring a page up to date.
 
-#   desk    see new_desk()
+#   state   of the desk, see new_desk()
 #   tab     which tab of the record is open
 #   search  what is looked for among the variables
 #   lesson  which step of the lesson is shown; NULL where there is none, 0 where it is put away
 #   did     what was done so far, by name
 #   kept    where what is done is kept at each step, in words; NULL where it is not
 new_screen <- function(book, lesson = NULL) {
-  list(desk = new_desk(book), tab = "record", search = "", lesson = lesson, did = character())
-}
-
-# The screen after an event, and the messages for the page: each is a list with `do`, the name of
-# what the page is to do, and what that needs.
-answer <- function(screen, event) {
-  own <- if (is_one(event$do, is.character)) screen_acts[[event$do]]
-  if (!is.null(own)) return(own(screen, event))
-  before <- screen
-  if (identical(event$do, "fill")) {
-    screen$desk <- filled_desk(screen$desk, event)
-  } else {
-    screen$desk <- desk_do(screen$desk, event)
-  }
-  if (is.null(screen$desk$error)) screen$did <- union(screen$did, event$do)
-  screen <- with_lesson(screen)
-  list(screen = screen, says = changes(screen, before, event$do))
-}
-
-# What goes wrong unforeseen is told, and leaves everything as it was.
-answer_safely <- function(screen, event) {
-  tryCatch(answer(screen, event), error = function(e) {
-    list(screen = screen, says = list(list(do = "trouble", html = as_html(error_html(e)))))
-  })
-}
-
-# What was typed comes as the page has it. What no field can mean is an error of the form.
-filled_desk <- function(desk, event) {
-  if (is.null(desk$form) || !identical(event$verb, desk$form$verb)) return(desk)
-  typed <- tryCatch(typed_of_page(form_fields(desk$form$verb), event$typed, desk$form$typed),
-    error = identity)
-  if (!inherits(typed, "error")) return(desk_do(desk, list(do = "fill", typed = typed)))
-  desk$tried <- list(error = typed, argument = typed$argument)
-  desk
+  list(state = new_desk(book), tab = "record", search = "", lesson = lesson, did = character())
 }
 
 with_lesson <- function(screen) {
   if (!is.null(screen$lesson)) {
-    screen$lesson <- lesson_after(screen$lesson, screen$desk, screen$did)
+    screen$lesson <- lesson_after(screen$lesson, screen$state, screen$did)
   }
   screen
 }
@@ -56,26 +22,26 @@ with_lesson <- function(screen) {
 panes <- list(
   lesson = list(needs = function(s) s$lesson,
     html = function(s) if (!is.null(s$lesson)) lesson_html(s$lesson)),
-  kept = list(needs = function(s) info_of(s$desk$book)$sheet, html = function(s) kept_html(s)),
-  last = list(needs = function(s) s$desk[c("receipt", "error")], html = function(s) {
-    last_html(s$desk)
+  kept = list(needs = function(s) info_of(s$state$book)$sheet, html = function(s) kept_html(s)),
+  last = list(needs = function(s) s$state[c("receipt", "error")], html = function(s) {
+    last_html(s$state)
   }),
-  form = list(needs = function(s) s$desk$form[c("verb", "amends")], html = function(s) {
-    form_html(s$desk)
+  form = list(needs = function(s) s$state$form[c("verb", "amends")], html = function(s) {
+    form_html(s$state)
   }),
-  trial = list(needs = function(s) list(s$desk$tried, s$desk$error), html = function(s) {
-    trial_html(s$desk)
+  trial = list(needs = function(s) list(s$state$tried, s$state$error), html = function(s) {
+    trial_html(s$state)
   }),
-  question = list(needs = function(s) list(s$desk$chosen, is.null(s$desk$form),
-    names(s$desk$book)), html = function(s) question_html(s$desk)),
-  now = list(needs = function(s) list(s$desk$chosen, book_state(s$desk$book)), html = function(s) {
-    now_html(s$desk)
+  question = list(needs = function(s) list(s$state$chosen, is.null(s$state$form),
+    names(s$state$book)), html = function(s) question_html(s$state)),
+  now = list(needs = function(s) list(s$state$chosen, book_state(s$state$book)), html = function(s) {
+    now_html(s$state)
   }),
-  tab = list(needs = function(s) list(s$tab, book_state(s$desk$book)), html = function(s) {
+  tab = list(needs = function(s) list(s$tab, book_state(s$state$book)), html = function(s) {
     tab_html(s)
   }),
-  variables = list(needs = function(s) list(s$search, variables_state(s$desk$book)),
-    html = function(s) variables_html(s$desk, s$search))
+  variables = list(needs = function(s) list(s$search, variables_state(s$state$book)),
+    html = function(s) variables_html(s$state, s$search))
 )
 
 # What tells whether a book is another one: its steps, and how far they can be undone.
@@ -89,9 +55,9 @@ derived_labels <- function(book) {
   lapply(derived_of(book), function(derived) derived$meaning[c("label", "level")])
 }
 
-changes <- function(screen, before, act) {
+changed_panes <- function(screen, before, act) {
   changed <- vapply(panes, function(pane) !same_state(pane$needs(screen), pane$needs(before)), NA)
-  c(pane_messages(screen, names(panes)[changed]), around(screen, act, changed))
+  c(pane_messages(screen, names(panes)[changed]), beside_panes(screen, act, changed))
 }
 
 same_state <- function(a, b) identical(a, b)
@@ -104,55 +70,60 @@ pane_messages <- function(screen, names) {
 
 # What goes with the panes: what is chosen, the title, what each value becomes, where the error of a
 # field stands, and where the keyboard goes on.
-around <- function(screen, act, changed) {
-  desk <- screen$desk
+beside_panes <- function(screen, act, changed) {
+  state <- screen$state
   compact(list(
-    list(do = "chosen", names = as.list(desk$chosen), title = show_controls(now_title(desk))),
+    list(do = "chosen", names = as.list(state$chosen), title = show_controls(now_title(state))),
     if (changed[["trial"]] || changed[["form"]]) list(do = "tried",
-      becomes = unname(becomes_so_far(desk)),
-      argument = desk$tried$argument,
-      error = if (!is.null(desk$tried$error)) as.list(error_words_of(desk$tried$error))),
-    if (changed[["variables"]]) list(do = "names", names = as.list(names(desk$book))),
-    list(do = "after", act = act, failed = !is.null(desk$error), open = !is.null(desk$form)),
-    if (length(desk$receipt) || length(desk$error)) list(do = "status", text = status_words(desk))
+      becomes = unname(becomes_so_far(state)), makes = as.list(state$tried$receipt$turn$makes),
+      argument = state$tried$argument, error = error_of_field(state$tried$error)),
+    if (changed[["variables"]]) list(do = "names", names = as.list(names(state$book))),
+    list(do = "after", act = act, failed = !is.null(state$error), open = !is.null(state$form)),
+    if (length(state$receipt) || length(state$error)) list(do = "status", text = status_words(state))
   ))
 }
 
+# What was not typed yet is no mistake of a field.
+error_of_field <- function(error) {
+  if (is.null(error) || inherits(error, "ableturn_error_argument_needed")) return(NULL)
+  as.list(error_words_of(error))
+}
+
 # For who does not see the panes: what was done, in a line.
-status_words <- function(desk) {
-  if (!is.null(desk$error)) return(error_words_of(desk$error)[1])
-  trimws(cli::ansi_strip(receipt_lines(desk$receipt)[1]))
+status_words <- function(state) {
+  if (!is.null(state$error)) return(error_words_of(state$error)[1])
+  trimws(cli::ansi_strip(receipt_lines(state$receipt)[1]))
 }
 
 kept_html <- function(screen) {
-  sheet <- info_of(screen$desk$book)$sheet
+  sheet <- info_of(screen$state$book)$sheet
   if (is.null(sheet)) return("Kept here only: save the sheet before you close.")
   paste("Each step is kept at once in", show_controls(basename(sheet)))
 }
 
 tab_html <- function(screen) {
-  tryCatch(desk_tabs[[screen$tab]]$html(screen$desk$book), error = function(e) error_html(e))
+  tryCatch(desk_tabs[[screen$tab]]$html(screen$state$book), error = function(e) error_html(e))
 }
 
 # What would come of the form: its receipt and, drawn after it, its picture; or what is wrong.
-trial_html <- function(desk) {
-  if (is.null(desk$form)) return(NULL)
+trial_html <- function(state) {
+  if (is.null(state$form)) return(NULL)
   tags <- htmltools::tags
-  tried <- desk$tried
+  tried <- state$tried
   if (!is.null(tried$error)) return(tags$section(class = "trial", `aria-label` = "What is wrong",
-    tags$h2("Not yet"), error_html(desk$error %||% tried$error, "wanting")))
+    tags$h2("Not yet"), error_html(state$error %||% tried$error, "wanting")))
   tags$section(class = "trial", `aria-labelledby` = "trial-title",
     tags$h2(id = "trial-title", "What would come of it"), receipt_html(tried$receipt),
-    acceptable_html(desk), picture_place("trial", trial_name(desk)))
+    acceptable_html(state), picture_place("trial", trial_name(state)))
 }
 
 # The findings that the form would raise, each with a way to accept it there.
-acceptable_html <- function(desk) {
-  made <- desk$tried$receipt$turn$makes
+acceptable_html <- function(state) {
+  made <- state$tried$receipt$turn$makes
   open <- Filter(function(found) is.null(found$because) && found$variable %in% made,
-    all_findings(desk$tried$book))
+    all_findings(state$tried$book))
   ids <- unique(vapply(open, `[[`, "", "id"))
-  if (!length(ids) || is.null(form_fields(desk$form$verb)$accept)) return(NULL)
+  if (!length(ids) || is.null(form_fields(state$form$verb)$accept)) return(NULL)
   htmltools::tags$p(class = "buttons", lapply(ids, function(id) {
     htmltools::tags$button(type = "button", class = "accept-in-form", `data-finding` = id,
       paste("Accept", id))
@@ -160,4 +131,4 @@ acceptable_html <- function(desk) {
 }
 
 # The variable whose picture shows what would come of it.
-trial_name <- function(desk) c(desk$tried$receipt$turn$makes, desk$chosen)[1]
+trial_name <- function(state) c(state$tried$receipt$turn$makes, state$chosen)[1]

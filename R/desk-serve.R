@@ -10,7 +10,7 @@ desk_app <- function(room, gate) {
 
 gated_page <- function(room, gate, request) {
   switch(gate_says(gate, request),
-    "in" = page_frame(room$screen$desk$book),
+    "in" = page_frame(room$screen$state$book),
     cookie = shiny::httpResponse(303, headers = list("Set-Cookie" = gate_cookie(gate),
       Location = "/")),
     shiny::httpResponse(403, "text/plain", refused_words))

@@ -14,87 +14,87 @@ new_desk <- function(book) {
 
 # A desk after something was done: `event` has the name of what (`do`) and what is needed for it.
 # What no browser of ours would say is refused.
-desk_do <- function(desk, event) {
+desk_do <- function(state, event) {
   act <- if (is_one(event$do, is.character)) desk_acts[[event$do]]
   if (is.null(act)) fail("desk-act", act = show_value(event$do %||% "")[1])
-  desk[c("error", "receipt")] <- list(NULL)
-  act(desk, event)
+  state[c("error", "receipt")] <- list(NULL)
+  act(state, event)
 }
 
 desk_acts <- list(
-  choose = function(desk, event) {
-    desk$chosen <- known_on_desk(desk, event$names)
-    without_form(desk)
+  choose = function(state, event) {
+    state$chosen <- known_on_desk(state, event$names)
+    without_form(state)
   },
-  ask = function(desk, event) {
-    fits <- fitting_forms(chosen_facts(desk$book, desk$chosen))
-    verbs <- c(vapply(fits, `[[`, "", "verb"), if (length(desk$chosen)) "define")
-    with_form(desk, check_choice(event$verb, "verb", verbs), isTRUE(event$suspects))
+  ask = function(state, event) {
+    fits <- fitting_forms(chosen_facts(state$book, state$chosen))
+    verbs <- c(vapply(fits, `[[`, "", "verb"), if (length(state$chosen)) "define")
+    with_form(state, check_choice(event$verb, "verb", verbs), isTRUE(event$suspects))
   },
-  fill = function(desk, event) {
-    if (is.null(desk$form)) return(desk)
-    known <- names(form_fields(desk$form$verb))
-    desk$form$typed <- as.list(event$typed)[intersect(names(event$typed), known)]
-    with_trial(desk)
+  fill = function(state, event) {
+    if (is.null(state$form)) return(state)
+    known <- names(form_fields(state$form$verb))
+    state$form$typed <- as.list(event$typed)[intersect(names(event$typed), known)]
+    with_trial(state)
   },
-  keep = function(desk, event) if (is.null(desk$form)) desk else with_form_kept(desk),
-  leave = function(desk, event) without_form(desk),
-  amend = function(desk, event) {
-    name <- made_on_desk(desk, event$name)
-    filled <- form_of_turn(turn_of(desk$book, name))
-    desk$chosen <- filled$chosen %||% character()
-    desk$form <- list(verb = derived_in(desk$book, name)$verb, typed = filled$typed, amends = name)
-    with_trial(desk)
+  keep = function(state, event) if (is.null(state$form)) state else with_form_kept(state),
+  leave = function(state, event) without_form(state),
+  amend = function(state, event) {
+    name <- made_on_desk(state, event$name)
+    filled <- form_of_turn(turn_of(state$book, name))
+    state$chosen <- filled$chosen %||% character()
+    state$form <- list(verb = derived_in(state$book, name)$verb, typed = filled$typed, amends = name)
+    with_trial(state)
   },
-  drop = function(desk, event) {
-    name <- made_on_desk(desk, event$name)
-    after_call(desk, rlang::call2(drop_turn, desk$book, name))
+  drop = function(state, event) {
+    name <- made_on_desk(state, event$name)
+    after_call(state, rlang::call2(drop_turn, state$book, name))
   },
-  accept = function(desk, event) {
-    name <- made_on_desk(desk, event$name)
+  accept = function(state, event) {
+    name <- made_on_desk(state, event$name)
     reason <- setNames(one_typed(event$reason), event$finding)
-    accept <- c(turn_of(desk$book, name)$accept, reason)
-    after_call(desk, rlang::call2(amend, book = desk$book, var = name, accept = accept))
+    accept <- c(turn_of(state$book, name)$accept, reason)
+    after_call(state, rlang::call2(amend, book = state$book, var = name, accept = accept))
   },
-  undo = function(desk, event) after_call(desk, rlang::call2(undo, desk$book)),
-  redo = function(desk, event) after_call(desk, rlang::call2(redo, desk$book))
+  undo = function(state, event) after_call(state, rlang::call2(undo, state$book)),
+  redo = function(state, event) after_call(state, rlang::call2(redo, state$book))
 )
 
-known_on_desk <- function(desk, names) {
+known_on_desk <- function(state, names) {
   names <- as.character(unlist(names))
-  for (name in setdiff(names, names(desk$book))) fail_unknown(name, names(desk$book))
+  for (name in setdiff(names, names(state$book))) fail_unknown(name, names(state$book))
   names
 }
 
 # One variable that a turn has made.
-made_on_desk <- function(desk, name) {
-  name <- known_on_desk(desk, name)
+made_on_desk <- function(state, name) {
+  name <- known_on_desk(state, name)
   if (length(name) != 1) fail("desk-act", act = paste(name, collapse = ", "))
-  if (!is_derived(desk$book, name)) fail("not-derived", name = name, what = "changed")
+  if (!is_derived(state$book, name)) fail("not-derived", name = name, what = "changed")
   name
 }
 
 turn_of <- function(book, name) steps_of(book)[[entry_of(book, name)]]$turn
 
-without_form <- function(desk) {
-  desk[c("form", "tried")] <- list(NULL)
-  desk
+without_form <- function(state) {
+  state[c("form", "tried")] <- list(NULL)
+  state
 }
 
 # A form is opened with the usual case filled in; a definition, with what is known already and, where
 # that is asked for, with the codes that look like missing ones.
-with_form <- function(desk, verb, suspects = FALSE) {
+with_form <- function(state, verb, suspects = FALSE) {
   typed <- compact(lapply(form_fields(verb), `[[`, "start"))
-  known <- if (verb == "define") known_of_all(desk)
+  known <- if (verb == "define") known_of_all(state)
   if (verb == "define") typed <- known
-  if (suspects) typed$missing <- with_suspects(typed$missing, desk)
-  desk$form <- list(verb = verb, typed = typed, amends = NULL, known = known)
-  with_trial(desk)
+  if (suspects) typed$missing <- with_suspects(typed$missing, state)
+  state$form <- list(verb = verb, typed = typed, amends = NULL, known = known)
+  with_trial(state)
 }
 
 # What is known alike of all chosen variables, as it would be typed.
-known_of_all <- function(desk) {
-  each <- lapply(desk$chosen, function(name) form_of_meaning(meaning_in(desk$book, name)))
+known_of_all <- function(state) {
+  each <- lapply(state$chosen, function(name) form_of_meaning(meaning_in(state$book, name)))
   Reduce(function(a, b) a[vapply(names(a), function(key) identical(a[[key]], b[[key]]), NA)], each)
 }
 
@@ -106,8 +106,8 @@ stated_in <- function(form) {
   }, NA)]
 }
 
-with_suspects <- function(missing, desk) {
-  codes <- unique(unlist(lapply(desk$chosen, suspects_of, book = desk$book)))
+with_suspects <- function(missing, state) {
+  codes <- unique(unlist(lapply(state$chosen, suspects_of, book = state$book)))
   alike_as_one(c(missing, list("No answer" = paste(show_number(codes), collapse = "; "))))
 }
 
@@ -116,20 +116,20 @@ suspects_of <- function(name, book) {
   if (is_derived(book, name)) numeric() else suspect_codes(column_in(book, name)$x)
 }
 
-with_trial <- function(desk) {
-  form <- desk$form
-  desk$tried <- if (is.null(form$amends)) try_form(form$verb, desk$book, desk$chosen, stated_in(form))
-  else try_amend(desk$book, form$amends, desk$chosen, form$typed)
-  desk
+with_trial <- function(state) {
+  form <- state$form
+  state$tried <- if (is.null(form$amends)) try_form(form$verb, state$book, state$chosen, stated_in(form))
+  else try_amend(state$book, form$amends, state$chosen, form$typed)
+  state
 }
 
-with_form_kept <- function(desk) {
-  form <- desk$form
-  before <- names(desk$book)
-  after <- after_call(desk, if (is.null(form$amends)) {
-    form_call(form$verb, desk$book, desk$chosen, stated_in(form))
+with_form_kept <- function(state) {
+  form <- state$form
+  before <- names(state$book)
+  after <- after_call(state, if (is.null(form$amends)) {
+    form_call(form$verb, state$book, state$chosen, stated_in(form))
   } else {
-    amend_call(desk$book, form$amends, desk$chosen, form$typed)
+    amend_call(state$book, form$amends, state$chosen, form$typed)
   })
   if (!is.null(after$error)) return(after)
   made <- setdiff(names(after$book), before)
@@ -138,15 +138,15 @@ with_form_kept <- function(desk) {
 }
 
 # The desk with the book after a call, or as it was and the error.
-after_call <- function(desk, call) {
+after_call <- function(state, call) {
   result <- try_call(call)
-  desk$error <- result$error
-  desk$receipt <- result$receipt
+  state$error <- result$error
+  state$receipt <- result$receipt
   if (is.null(result$error)) {
-    desk$book <- result$book
-    desk$chosen <- intersect(desk$chosen, names(desk$book))
+    state$book <- result$book
+    state$chosen <- intersect(state$chosen, names(state$book))
   }
-  desk
+  state
 }
 
 word_errors(list(

@@ -28,13 +28,6 @@ plain_of_page <- function(said) {
   if (is.atomic(said) && length(said) == 1 && !is.na(said)) said else ""
 }
 
-# [["a", "b"], ...] as list(a = "b").
-pairs_as_list <- function(pairs) {
-  pairs <- Filter(function(pair) length(pair) == 2 && !is_untyped(unlist(pair[[1]])), pairs)
-  values <- lapply(pairs, function(pair) one_typed(pair[[2]]))
-  setNames(values, vapply(pairs, function(pair) one_typed(pair[[1]]), ""))
-}
-
 # Codes of one reason may stand on several lines.
 alike_as_one <- function(typed) {
   typed <- compact_typed(typed)

@@ -96,6 +96,21 @@ typed_rules <- function(typed) {
   }, unname(typed), seq_along(typed))
 }
 
+# [["a", "b"], ...] as list(a = "b").
+pairs_as_list <- function(pairs) {
+  pairs <- Filter(function(pair) length(pair) == 2 && !is_untyped(unlist(pair[[1]])), pairs)
+  values <- lapply(pairs, function(pair) one_typed(pair[[2]]))
+  setNames(values, vapply(pairs, function(pair) one_typed(pair[[1]]), ""))
+}
+
+# What goes wrong with an argument is told with its name.
+at_argument <- function(argument, code) {
+  withCallingHandlers(code, ableturn_error = function(e) {
+    e$argument <- argument
+    stop(e)
+  })
+}
+
 word_errors(list(
   "typed-rule" = c("Rule {place}: {why}.",
     "Fill in what it becomes, and its values or a range, such as 1 .. 4."),

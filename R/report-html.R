@@ -132,15 +132,18 @@ table_html <- function(table, caption) {
   tags <- htmltools::tags
   number <- vapply(table, reads_as_number, NA)
   cell <- function(value, i) {
-    tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else value)
+    tags$td(class = if (number[i]) "number", if (is.numeric(value)) grouped(value) else
+      show_controls(as.character(value)))
   }
   row <- function(r) {
-    tags$tr(tags$th(scope = "row", as.character(table[r, 1])), lapply(seq_along(table)[-1],
+    tags$tr(tags$th(scope = "row", show_controls(as.character(table[r, 1]))), lapply(seq_along(table)[-1],
       function(i) cell(table[r, i], i)))
   }
   tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption,
     tags$table(tags$caption(caption),
-      tags$thead(tags$tr(lapply(names(table), function(n) tags$th(scope = "col", n)))),
+      tags$thead(tags$tr(lapply(names(table), function(n) {
+        tags$th(scope = "col", show_controls(n))
+      }))),
       tags$tbody(lapply(seq_len(nrow(table)), row))))
 }
 

@@ -1,7 +1,7 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
 # may be installed, else CRAN.
-# Use: Rscript tools/setup.R [figures] [test] [formats] [validators] [lint] [check] [document]
-#   [fuzz] [coverage] [site] [format] [packages-only]
+# Use: Rscript tools/setup.R [figures] [desk] [test] [formats] [validators] [browser] [lint] [check]
+#   [document] [fuzz] [coverage] [site] [format] [packages-only]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -19,12 +19,13 @@ if ("figures" %in% wanted) {
   packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite", "zip")])
 }
 # These are built from source, which takes minutes: only what tries file formats waits for them.
-slow_to_build <- c("nanoparquet", "writexl")
+slow_to_build <- c("nanoparquet", "writexl", "shiny")
 suggested <- needs("Suggests")
 if (any(c("test", "check") %in% wanted)) {
   packages <- c(packages, suggested[setdiff(names(suggested), slow_to_build)])
 }
-if ("formats" %in% wanted) packages <- c(packages, suggested[slow_to_build])
+if ("formats" %in% wanted) packages <- c(packages, suggested[c("nanoparquet", "writexl")])
+if ("desk" %in% wanted) packages <- c(packages, suggested["shiny"])
 # What reads our files without us; the first three only so that they need not be built.
 validators <- c(dplyr = "0", httr = "0", purrr = "0", frictionless = "1.0.0", iso8601 = "0",
   datapackage = "0.2.0", rddi = "0")
@@ -98,21 +99,26 @@ from_apt <- function(packages, lacks) {
     stdout = FALSE, stderr = FALSE)
 }
 lacks <- function(program) !any(nzchar(Sys.which(program)))
+# What a folder of ours says it needs from npm.
+from_npm <- function(folder) {
+  from_apt(c("nodejs", "npm"), lacks("npm"))
+  nodes <- names(jsonlite::read_json(file.path(folder, "package.json"))$dependencies)
+  there <- dir.exists(file.path(folder, "node_modules", nodes))
+  if (lacks("npm") || all(there)) return(invisible())
+  system2("npm", c("install", "--prefix", folder, "--no-package-lock", "--no-audit", "--no-fund",
+    "--silent"))
+}
 if ("validators" %in% wanted) {
   python <- suppressWarnings(system2("/usr/bin/python3", c("-c",
     shQuote("import odf, openpyxl, prov")), stdout = FALSE, stderr = FALSE))
   from_apt(c("python3-odf", "python3-openpyxl", "python3-prov"), python != 0)
   from_apt("default-jdk-headless", lacks("java"))
-  from_apt(c("nodejs", "npm"), lacks("npm"))
-  wanted_nodes <- names(jsonlite::read_json("tools/validators/package.json")$dependencies)
-  there <- dir.exists(file.path("tools/validators/node_modules", wanted_nodes))
-  if (!lacks("npm") && !all(there)) {
-    system2("npm", c("install", "--prefix", "tools/validators", "--no-package-lock", "--no-audit",
-      "--no-fund", "--silent"))
-  }
+  from_npm("tools/validators")
 }
+# What drives a browser, and what checks a page for who cannot see it or use a mouse.
+if ("browser" %in% wanted) from_npm("tools/browser")
 # The page test drives a real browser; without one it is skipped.
-if ("test" %in% wanted) {
+if (any(c("test", "browser") %in% wanted)) {
   from_apt("chromium", lacks(c("chromium", "chromium-browser", "google-chrome")))
   # Locales are made in a temporary folder from what this package brings; without it those tries
   # are fewer.

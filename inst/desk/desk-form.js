@@ -158,8 +158,8 @@
     rules.querySelector(".labels").hidden = !codes.length;
   };
 
-  desk.addChip = function (input) {
-    var name = input.value.trim();
+  desk.addChip = function (input, other) {
+    var name = other || input.value.trim();
     if (!name) return false;
     var chip = document.createElement("span");
     var off = document.createElement("button");

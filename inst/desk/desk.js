@@ -50,6 +50,7 @@
       var form = at("form");
       if (!form) return;
       desk.soFar(told.becomes);
+      if (at("f-as")) at("f-as").placeholder = told.makes && told.makes.length === 1 ? told.makes[0] : "";
       all(form, "[data-field]").forEach(function (box) { desk.fieldError(box, null); });
       if (told.error) desk.fieldError(form.querySelector("[data-field='" + told.argument + "']"),
         told.error);
@@ -284,7 +285,9 @@
     if (button.dataset.tab) tab(button);
     else if (button.classList.contains("close-dialog")) at("dialog").close();
     else if (button.classList.contains("chip-off")) { button.parentNode.remove(); fill(); }
-    else if (button.classList.contains("add-line")) desk.addLine(button);
+    else if (button.classList.contains("take-chosen")) {
+      picked.forEach(function (name) { desk.addChip(button.parentNode.querySelector("input"), name); });
+    } else if (button.classList.contains("add-line")) desk.addLine(button);
     else if (button.classList.contains("accept-in-form")) desk.acceptLine(at("form"), button.dataset.finding);
     else if (button.classList.contains("accept-it")) accept(button.closest(".accept"));
     else if (button.dataset.do) desk.say(said(button));

@@ -50,3 +50,59 @@ new_desk_process <- function(code, folder, env = parent.frame()) {
   Sys.sleep(0.3)
   list(address = sub(".*(http://\\S+).*", "\\1", address[1]), process = process)
 }
+
+# A desk and a browser on it: `say` drives the browser, `room` is the folder of the desk.
+open_desk <- function(code = "desk(open = FALSE)", env = parent.frame()) {
+  room <- withr::local_tempdir(.local_envir = env)
+  served <- new_desk_process(code, room, env)
+  say <- new_browser(env)
+  expect_equal(say("open", url = served$address), 200)
+  say("until", code = "document.querySelectorAll('[role=option]').length > 0")
+  list(say = say, room = room, address = served$address, process = served$process)
+}
+
+at <- function(field) paste0("[data-field='", field, "'] input >> nth=0")
+
+choose <- function(say, names) {
+  say("click", at = paste0("[data-name='", names[1], "'] .name"))
+  for (name in names[-1]) say("click", at = paste0("[data-name='", name, "'] .tick"))
+}
+
+answer_with <- function(say, verb) say("click", at = paste0("[data-do=ask][data-verb=", verb, "]"))
+
+keep <- function(say) say("click", at = "#form button.main")
+
+# A first session on these data: what is done on the page, and the calls it stands for.
+a_session <- function(say) {
+  choose(say, "crossings")
+  say("click", at = "[data-suspects]")
+  say("type", at = ".line input >> nth=0", text = "Don't know")
+  say("type", at = ".line input >> nth=1", text = "98")
+  say("type", at = ".line input >> nth=2", text = "Refused")
+  say("type", at = ".line input >> nth=3", text = "99")
+  keep(say)
+  answer_with(say, "recode")
+  say("type", at = "tr[data-value='0'] input", text = "0")
+  say("type", at = ".range .when", text = "1 .. 4")
+  say("type", at = ".range .becomes", text = "1")
+  expect_match(say("text", at = "tr[data-value='7'] .now"), "not yet taken")
+  say("type", at = ".range:nth-child(2) .when", text = "5 ..")
+  say("type", at = ".range:nth-child(2) .becomes", text = "2")
+  for (i in 0:2) say("type", at = paste0("#new-label-", i), text = c("None", "Some", "Many")[i + 1])
+  say("type", at = "#f-as", text = "rider3")
+  expect_match(say("text", at = "tr[data-value='7'] .now"), "2 Many")
+  keep(say)
+  choose(say, c("st_2", "st_5"))
+  answer_with(say, "reverse")
+  say("type", at = "#f-limits", text = "1 5")
+  keep(say)
+  choose(say, c("st_1", "st_3", "st_4", "st_6", "st_2_r", "st_5_r"))
+  answer_with(say, "composite")
+  say("type", at = "#f-at_least", text = "4")
+  say("type", at = "#f-as", text = "strain")
+  keep(say)
+  say("click", at = ".card:last-of-type [data-do=amend]")
+  say("type", at = "#f-at_least", text = "5")
+  keep(say)
+  for (do in c("undo", "redo")) say("click", at = paste0("[data-do=", do, "]"))
+}

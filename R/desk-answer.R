@@ -1,0 +1,35 @@
+# What comes of an event: the desk after it, and what the page is to show. Nothing here knows of a
+# browser or a server.
+
+# The screen after an event, and the messages for the page: each is a list with `do`, the name of
+# what the page is to do, and what that needs.
+answer <- function(screen, event) {
+  own <- if (is_one(event$do, is.character)) screen_acts[[event$do]]
+  if (!is.null(own)) return(own(screen, event))
+  before <- screen
+  if (identical(event$do, "fill")) {
+    screen$state <- filled_desk(screen$state, event)
+  } else {
+    screen$state <- desk_do(screen$state, event)
+  }
+  if (is.null(screen$state$error)) screen$did <- union(screen$did, event$do)
+  screen <- with_lesson(screen)
+  list(screen = screen, says = changed_panes(screen, before, event$do))
+}
+
+# What goes wrong unforeseen is told, and leaves everything as it was.
+answer_safely <- function(screen, event) {
+  tryCatch(answer(screen, event), error = function(e) {
+    list(screen = screen, says = list(list(do = "trouble", html = as_html(error_html(e)))))
+  })
+}
+
+# What was typed comes as the page has it. What no field can mean is an error of the form.
+filled_desk <- function(state, event) {
+  if (is.null(state$form) || !identical(event$verb, state$form$verb)) return(state)
+  typed <- tryCatch(typed_of_page(form_fields(state$form$verb), event$typed, state$form$typed),
+    error = identity)
+  if (!inherits(typed, "error")) return(desk_do(state, list(do = "fill", typed = typed)))
+  state$tried <- list(error = typed, argument = typed$argument)
+  state
+}
