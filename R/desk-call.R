@@ -5,7 +5,10 @@
 form_call <- function(verb, book, chosen, typed) {
   fields <- form_fields(verb)
   given <- lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
-    at_argument(argument, typed_argument(fields[[argument]], typed[[argument]]))
+    at_argument(argument, {
+      if (fields[[argument]]$kind %in% c("name", "names")) refuse_strange(typed[[argument]], book)
+      typed_argument(fields[[argument]], typed[[argument]])
+    })
   })
   given <- compact(given)
   rules <- given$rules
@@ -13,6 +16,11 @@ form_call <- function(verb, book, chosen, typed) {
   taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
   refuse_lacking(verb, c(names(given), names(taken)))
   rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
+}
+
+refuse_strange <- function(typed, book) {
+  strange <- if (!is_untyped(typed)) setdiff(unlist(typed), names(book))
+  if (length(strange)) fail_unknown(strange, names(book))
 }
 
 # What the verb cannot do without; what it asks for in other words is its own matter.
@@ -45,8 +53,13 @@ try_call <- function(call) {
       made <- collect_receipts(rlang::eval_tidy(call))
       list(book = made$value, receipt = Reduce(function(a, b) b, made$receipts))
     },
-    error = function(e) list(error = e, argument = e$argument %||% e$detail$argument)
+    error = function(e) list(error = e, argument = argument_of(e))
   )
+}
+
+argument_of <- function(e) {
+  if (inherits(e, "ableturn_error_as_needed")) return("as")
+  e$argument %||% e$detail$argument
 }
 
 # The same book, which keeps no sheet.

@@ -10,10 +10,11 @@ desk_forms <- new.env(parent = emptyenv())
 #   when    one line: when one wants it
 #   suits   a function of what is chosen, see chosen_facts(): whether it makes sense for that
 #   takes   the argument that takes what is chosen; "..." for the dots; NULL where it is not used
+#   named   what the result is called at first, where the verb gives it no name
 #   fields  the further arguments, in the order in which they are asked for, see desk_field()
-desk_form <- function(verb, ask, when, suits, takes = "vars", fields = list()) {
+desk_form <- function(verb, ask, when, suits, takes = "vars", named = NULL, fields = list()) {
   assign(verb, list(verb = verb, ask = ask, when = when, suits = suits, takes = takes,
-    fields = fields, place = length(desk_forms) + 1), desk_forms)
+    named = named, fields = fields, place = length(desk_forms) + 1), desk_forms)
 }
 
 #   kind     how it is typed, see typed_argument()
@@ -74,13 +75,17 @@ chosen_facts <- function(book, names) {
   list(n = length(names), number = all(number), few = all(few))
 }
 
-# Numbers, but for codes of a nominal level; also where they are kept as texts, and some of these
-# are none.
+# Numbers, but for codes of a nominal level other than 0 and 1; also where they are kept as texts,
+# and some of these are none.
 is_reckoned_with <- function(book, name) {
-  if (identical(meaning_in(book, name)$level, "nominal")) return(FALSE)
+  if (identical(meaning_in(book, name)$level, "nominal")) return(all_no_or_yes(book, name))
   if (!has_text(book, name)) return(TRUE)
   met <- letters_of(column_in(book, name)$x)
   isTRUE(mean(grepl(plain_number, met[!is.na(met)])) >= 0.5)
+}
+
+all_no_or_yes <- function(book, name) {
+  !has_text(book, name) && all(facts_of(book, name)$values %in% 0:1)
 }
 
 # The answers to the question that make sense for what is chosen, in their order.

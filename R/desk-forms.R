@@ -44,7 +44,7 @@ desk_form("reverse", "Turned round", suits = function(is) is$n >= 1 && is$number
       "As the questionnaire has them; left empty, those that are defined.")
   ))
 
-desk_form("composite", "One score from several items", takes = "items",
+desk_form("composite", "One score from several items", takes = "items", named = "score",
   suits = function(is) is$n >= 2 && is$number,
   when = "Several items measure the same thing and are scored together.",
   fields = list(
@@ -74,13 +74,14 @@ desk_form("dummy", "0/1 columns for a regression", suits = function(is) is$n >= 
   ))
 
 desk_form("flag", "Yes or no, by a condition", suits = function(is) TRUE, takes = NULL,
+  named = "flag",
   when = "Rows for which something holds are to be told from the others.",
   fields = list(
     condition = desk_field("formula", "It holds where", "wait_min > median(wait_min)"),
     each = desk_field("names", "For each of these, called `each` in the condition", seldom = TRUE)
   ))
 
-desk_form("compute", "A formula", suits = function(is) TRUE, takes = NULL,
+desk_form("compute", "A formula", suits = function(is) TRUE, takes = NULL, named = "result",
   when = "The result is worked out from the variables: a ratio, a logarithm, an index.",
   fields = list(
     formula = desk_field("formula", "The formula", "income / sqrt(household)"),
@@ -110,7 +111,7 @@ desk_form("rescale", "Another scale", suits = function(is) is$n >= 1 && is$numbe
     to = desk_field("numbers", "to these", "0 100")
   ))
 
-desk_form("tally", "How many items hold a value", takes = "items",
+desk_form("tally", "How many items hold a value", takes = "items", named = "count",
   suits = function(is) is$n >= 2,
   when = "Several boxes could be ticked, and the ticks are counted row by row.",
   fields = list(of = desk_field("values", "Values that are counted", "1, 2 or a range: 4 ..")))

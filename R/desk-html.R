@@ -1,5 +1,5 @@
-# Pieces of the page that several panes use. All text of others goes through htmltools, which escapes
-# it; the only markup put in as it is are drawings and colours of our own making.
+# Pieces of the page that several panes use. All text of others goes through htmltools, which
+# escapes it; the only markup put in as it is are drawings and colours of our own making.
 
 # What the package says, as it says it elsewhere: lines with our own colours.
 said_html <- function(lines, label, class = "said") {

@@ -14,19 +14,20 @@ ways_out <- list(
     when = "Every step, to go on later or to do the same with other data.",
     call = function(book, given) rlang::call2(save_turns, book, !!!given)),
   data = list(word = "Data", title = "Write the data", ending = "-derived.csv",
-    when = "The originals as they came, and what was made. The ending names the format: .csv, .xlsx, ...",
+    when = paste("The originals as they came, and what was made. The ending names the format:",
+      ".csv, .xlsx, ..."),
     fields = list(
       columns = desk_field("names", "Only these columns, in this order", "Left empty, all."),
-      values = desk_field("choice", "Values as", choices = choice_words(c("codes", "labels"), "codes",
-        "labels")),
+      values = desk_field("choice", "Values as",
+        choices = choice_words(c("codes", "labels"), "codes", "labels")),
       missing = desk_field("choice", "Missing answers as", choices = choice_words(c("codes", "na"),
         "the codes they had", "empty"), seldom = TRUE),
       rename = desk_field("pairs", "Other names in the file", seldom = TRUE)
     ), call = function(book, given) rlang::call2(write_data, book, !!!given)),
   script = list(word = "Script", title = "Write a script", ending = "-derive.R",
     when = "The same work as a program that anybody can read and run.",
-    fields = list(dialect = desk_field("choice", "For", choices = choice_words(c("base", "ableturn"),
-      "R alone, without this package", "R with this package"))),
+    fields = list(dialect = desk_field("choice", "For", choices = choice_words(
+      c("base", "ableturn"), "R alone, without this package", "R with this package"))),
     call = function(book, given) rlang::call2(write_script, book, !!!given)),
   report = list(word = "Report", title = "Write the report", ending = "-report.html",
     when = "A page that explains every derived variable, to read and to hand on.",
@@ -45,8 +46,9 @@ ways_out <- list(
       rlang::call2(write_package, book, path = given$path, overwrite = isTRUE(given$overwrite),
         about = if (length(about)) about)
     }),
-  prove = list(word = "Prove it", title = "Prove it", when = paste("Runs every script in a fresh R process and compares",
-    "all columns, row by row."), call = function(book, given) rlang::call2(prove, book))
+  prove = list(word = "Prove it", title = "Prove it",
+    when = "Runs every script in a fresh R process and compares all columns, row by row.",
+    call = function(book, given) rlang::call2(prove, book))
 )
 
 way_fields <- function(way) {
@@ -90,8 +92,8 @@ left_in_words <- function(done, path) {
   told <- unlist(lapply(done$receipts, receipt_lines))
   if (is.null(path)) return(c(told, utils::capture.output(print(done$value))))
   size <- file.size(path)
-  c(paste0("Wrote ", whole_path(path), if (!is.na(size)) paste0(" (", size_in_words(size), ")"), "."),
-    told)
+  c(paste0("Wrote ", whole_path(path), if (!is.na(size)) paste0(" (", size_in_words(size), ")"),
+    "."), told)
 }
 
 # The fields of a way, in a dialogue.
@@ -105,5 +107,6 @@ leave_html <- function(state, way) {
     fields_html(fields, state),
     tags$div(id = "left", `aria-live` = "polite"),
     tags$p(class = "buttons", tags$button(type = "submit", class = "main", if (way == "prove")
-      "Run the scripts" else "Write"), tags$button(type = "button", class = "close-dialog", "Back")))
+      "Run the scripts" else "Write"),
+    tags$button(type = "button", class = "close-dialog", "Back")))
 }

@@ -43,5 +43,6 @@ lesson_html <- function(lesson) {
   tags$div(class = "lesson", tags$p(tags$strong(paste0("Step ", lesson, " of ", count, ". ")),
     lesson_steps[[lesson]]$say), tags$p(class = "buttons",
     if (lesson > 1) button_html("Back", "teach", to = lesson - 1),
-    button_html("Skip this", "teach", to = lesson + 1), button_html("Put it away", "teach", to = 0)))
+    button_html("Skip this", "teach", to = lesson + 1),
+    button_html("Put it away", "teach", to = 0)))
 }

@@ -18,9 +18,9 @@
 #' @param port The port of this machine; left out, one that is free.
 #' @param open Whether the browser is opened; else the address is only printed.
 #' @return The turnbook as it stands when the desk is closed, invisibly.
-#' @section Errors: `ableturn_error_package_needed` where shiny, htmltools, ggplot2 or svglite is not
-#'   installed; `ableturn_error_sheet_locked` where another desk or process writes the sheet; and
-#'   those of [turnbook()] and [apply_turns()].
+#' @section Errors: `ableturn_error_package_needed` where shiny, htmltools, ggplot2 or svglite is
+#'   not installed; `ableturn_error_sheet_locked` where another desk or process writes the sheet;
+#'   and those of [turnbook()] and [apply_turns()].
 #' @examplesIf interactive()
 #' book <- desk()
 #' book <- desk(demo_file("ferry-survey.csv"), codebook = demo_file("ferry-survey.codebook.json"),
@@ -97,8 +97,9 @@ tell_address <- function(gate) {
 }
 
 word_errors(list(
-  "desk-sheet" = c("A turnbook keeps the sheet it was opened with; it cannot get another on the desk.",
-    "Leave out sheet, or open the file itself: desk(\"survey.csv\", sheet = \"survey.turns.yaml\")."),
+  "desk-sheet" = c("A turnbook keeps the sheet it was opened with, and gets no other on the desk.",
+    paste("Leave out sheet, or open the file itself:",
+      "desk(\"survey.csv\", sheet = \"survey.turns.yaml\").")),
   "desk-no-port" = c("No port of this machine is free.", "Name one: port = 8080."),
   "desk-port" = c("The port must be a whole number from 1024 to 65535, not {port}.",
     "Leave it out, and one that is free is taken.")

@@ -58,13 +58,15 @@ main_html <- function() {
       tags$h2(id = "record-title", "What was done"),
       tags$div(class = "tabs", role = "tablist", `aria-label` = "What was done, as",
         Map(tab_button, names(desk_tabs), desk_tabs, seq_along(desk_tabs))),
-      tags$div(id = "pane-tab", role = "tabpanel", tabindex = "0", `aria-labelledby` = "tab-record")),
+      tags$div(id = "pane-tab", role = "tabpanel", tabindex = "0",
+        `aria-labelledby` = "tab-record")),
     tags$datalist(id = "variable-names"))
 }
 
 tab_button <- function(name, tab, place) {
-  htmltools::tags$button(type = "button", role = "tab", id = paste0("tab-", name), `data-tab` = name,
-    `aria-controls` = "pane-tab", `aria-selected` = if (place == 1) "true" else "false",
+  htmltools::tags$button(type = "button", role = "tab", id = paste0("tab-", name),
+    `data-tab` = name, `aria-controls` = "pane-tab",
+    `aria-selected` = if (place == 1) "true" else "false",
     tabindex = if (place == 1) "0" else "-1", tab$title)
 }
 

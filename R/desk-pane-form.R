@@ -1,5 +1,5 @@
-# The pane of a form: its fields, each with its name, help and the error that belongs to it. The page
-# reads what was typed from `data-field` and `data-kind`.
+# The pane of a form: its fields, each with its name, help and the error that belongs to it. The
+# page reads what was typed from `data-field` and `data-kind`.
 
 form_html <- function(state) {
   form <- state$form
@@ -16,7 +16,8 @@ form_html <- function(state) {
     tags$p(class = "quiet", told$when, "Nothing is recorded until you keep it."),
     fields_html(fields, state),
     tags$p(class = "buttons keep", tags$button(type = "submit", class = "main", "Keep"),
-      button_html("Leave it", "leave")))
+      button_html("Leave it", "leave"), tags$a(class = "to-trial", href = "#pane-trial",
+        "What would come of it")))
 }
 
 # What everybody is asked stands open; what is seldom needed is folded away, unless something is
@@ -60,8 +61,8 @@ fields_of_page <- list(
   text = function(at) input_html(at),
   texts = function(at) {
     one <- at$argument == "label" && length(at$state$chosen) < 2
-    htmltools::tags$textarea(id = at$id, rows = if (one) 1 else 3, `aria-describedby` = described_by(at),
-      at$typed %||% "")
+    htmltools::tags$textarea(id = at$id, rows = if (one) 1 else 3,
+      `aria-describedby` = described_by(at), at$typed %||% "")
   },
   choice = function(at) choice_html(at),
   flag = function(at) {

@@ -18,7 +18,7 @@ overview_html <- function(book) {
   tags <- htmltools::tags
   info <- info_of(book)
   told <- c(way_lines(info$shown), unsettled_lines(info$asked), mixed_lines(info$reading$mixed))
-  htmltools::tagList(facts_html(summary_part(book, as.data.frame(findings(book)))),
+  htmltools::tagList(facts_html(counts_part(book, as.data.frame(findings(book)))),
     as_on_page(said_html(told, "How the file was read")),
     tags$p("Choose a variable on the left. Several can be chosen: by the boxes before their names,",
       "or with the shift key."),
@@ -61,11 +61,11 @@ answers_html <- function(table) {
   missing <- shown$part == "missing"
   cells <- data.frame(answer = ifelse(missing, "\u2014", shown$value),
     label = ifelse(missing, paste("missing:", shown$value), shown$label), rows = shown$rows,
-    "%" = to_percent(shown$percent), "valid %" = ifelse(missing, "", to_percent(shown$valid_percent)),
-    check.names = FALSE)
+    "%" = to_percent(shown$percent),
+    "valid %" = ifelse(missing, "", to_percent(shown$valid_percent)), check.names = FALSE)
   if (all(missing)) cells["valid %"] <- NULL
-  htmltools::tagList(table_html(cells, if (all(missing)) "Missing" else "Answers"), if (length(left_out(table, shown)))
-    htmltools::tags$p(class = "quiet", left_out(table, shown)))
+  htmltools::tagList(table_html(cells, if (all(missing)) "Missing" else "Answers"),
+    if (length(left_out(table, shown))) htmltools::tags$p(class = "quiet", left_out(table, shown)))
 }
 
 # Codes that look like missing ones, with the way to say so.
@@ -143,12 +143,17 @@ question_html <- function(state) {
   tags <- htmltools::tags
   if (!length(state$chosen) || !is.null(state$form)) return(NULL)
   forms <- fitting_forms(chosen_facts(state$book, state$chosen))
+  others <- setdiff(vapply(all_desk_forms(), `[[`, "", "ask"), c(vapply(forms, `[[`, "", "ask"),
+    desk_forms$define$ask))
   tags$section(`aria-labelledby` = "question-title",
     tags$h3(id = "question-title", tabindex = "-1", "What should become of it?"),
     tags$div(class = "answers", lapply(forms, function(form) {
       button_html(htmltools::tagList(tags$strong(form$ask), tags$span(form$when)), "ask",
         verb = form$verb, class = "answer")
-    })))
+    })),
+    if (length(others)) tags$p(class = "help", paste0("Not for what is chosen: ", paste(others,
+      collapse = ", "), ". These want numbers, several variables, or few categories. Numbers of a",
+      " nominal level count as names: What it means can say otherwise.")))
 }
 
 # What was done last: its receipt, or why it was not done.

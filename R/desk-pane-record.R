@@ -25,7 +25,8 @@ step_html <- function(step) {
         class = "link") else tags$span(words)),
     tags$p(class = "says", show_controls(step$says)),
     lapply(utils::head(step$valid, 1), function(words) tags$p(class = "quiet", words)),
-    if (length(step$findings)) tags$ul(class = "findings", lapply(step$findings, open_finding_html)),
+    if (length(step$findings)) tags$ul(class = "findings", lapply(step$findings,
+      open_finding_html)),
     if (made) tags$p(class = "buttons",
       button_html("Change", "amend", name = step$makes[1], called = paste("Change", words)),
       button_html("Drop", "drop", name = step$makes[1], called = paste("Drop", words))))

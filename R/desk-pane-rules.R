@@ -27,7 +27,8 @@ which_rules_html <- function(cases) {
     htmltools::tags$label(htmltools::tags$input(type = "radio", name = "which-rules", value = value,
       checked = if (on) NA), words)
   }
-  htmltools::tags$div(class = "which", role = "radiogroup", `aria-label` = "What the rules are about",
+  htmltools::tags$div(class = "which", role = "radiogroup",
+    `aria-label` = "What the rules are about",
     one("value", "each variable by the same rules", !cases),
     one("case", "groups from all of them together", cases))
 }
@@ -40,15 +41,17 @@ values_html <- function(met, filled, verb, chosen) {
     words <- if (missing) paste("missing:", table$value[i]) else
       trimws(paste(table$value[i], if (table$label[i] != table$value[i]) table$label[i]))
     tags$tr(`data-value` = table$value[i], `data-kind` = table$kind[i],
-      tags$th(scope = "row", show_controls(words)), tags$td(class = "number", grouped(table$rows[i])),
+      tags$th(scope = "row", show_controls(words)),
+      tags$td(class = "number", grouped(table$rows[i])),
       tags$td(tags$input(type = "text", size = 8, class = "becomes", value = filled$values[i],
         spellcheck = "false", `aria-label` = paste(show_controls(words), "becomes"))),
       tags$td(class = "now"))
   }
   tags$div(class = "scroll tall", tabindex = "0", role = "region", `aria-label` = "Table of values",
     tags$table(class = "values", tags$thead(tags$tr(tags$th(scope = "col", name_list(chosen, 3)),
-      tags$th(scope = "col", "rows"), tags$th(scope = "col", if (verb == "collapse") "merged into" else
-        "becomes"), tags$th(scope = "col", "so far"))), tags$tbody(lapply(seq_len(nrow(table)), row))),
+      tags$th(scope = "col", "rows"), tags$th(scope = "col", if (verb == "collapse")
+        "merged into" else "becomes"), tags$th(scope = "col", "so far"))),
+    tags$tbody(lapply(seq_len(nrow(table)), row))),
     if (met$more) tags$p(class = "quiet", paste("and", counted(met$more, "more value"),
       "- a range takes them")))
 }
@@ -65,8 +68,8 @@ ranges_html <- function(ranges) {
   ranges <- c(ranges, list(list(when = "", becomes = "")))
   tags$div(class = "ranges", tags$div(class = "field-name", "Ranges"),
     tags$div(class = "lines", Map(line, ranges, seq_along(ranges))),
-    tags$div(class = "help", "1 .. 4 is from 1 to 4; 30 .. is 30 and more; < 30 is below 30; .. 4 is",
-      "up to 4. \"holding: bus\" takes texts with that word; a dot (.) makes what is missing."))
+    tags$div(class = "help", "1 .. 4 is from 1 to 4; 30 .. is 30 and more; < 30 is below 30; .. 4",
+      "is up to 4. \"holding: bus\" takes texts with that word; a dot (.) makes what is missing."))
 }
 
 case_names <- function(cases) unique(unlist(lapply(cases, function(case) names(case$where))))
@@ -85,7 +88,8 @@ cases_html <- function(cases, names) {
   tags$div(class = "cases", tags$div(class = "scroll", tabindex = "0", role = "region",
     `aria-label` = "Groups", tags$table(tags$thead(tags$tr(lapply(names, function(name) {
       tags$th(scope = "col", show_controls(name))
-    }), tags$th(scope = "col", "becomes"))), tags$tbody(unname(Map(row, cases, seq_along(cases)))))),
+    }), tags$th(scope = "col", "becomes"))),
+    tags$tbody(unname(Map(row, cases, seq_along(cases)))))),
   tags$div(class = "help", "In each row: a value or a range of each variable, such as 1, 30 .. or",
     "< 40; left empty, any. The first row that fits counts."))
 }
@@ -107,8 +111,8 @@ labels_as_json <- function(labels) {
   as.character(jsonlite::toJSON(pairs, auto_unbox = TRUE))
 }
 
-# What becomes of each value so far, as the trial has it: told beside the value. Of several variables
-# that of the first is told.
+# What becomes of each value so far, as the trial has it: told beside the value. Of several
+# variables that of the first is told.
 becomes_so_far <- function(state) {
   made <- state$tried$receipt$turn$makes
   if (!length(made) || !state$form$verb %in% c("recode", "collapse")) return(NULL)
@@ -119,6 +123,7 @@ becomes_so_far <- function(state) {
   words <- level_words(both$column, both$column_label, both$column_missing)
   lost <- both$column_missing & both$column == "unmatched"
   Map(function(value, missing, words, lost) {
-    list(value = value, missing = missing, words = if (lost) "not yet taken" else words, lost = lost)
+    words <- if (lost) "not yet taken" else words
+    list(value = value, missing = missing, words = words, lost = lost)
   }, both$row[once], both$row_missing[once], words[once], lost[once])
 }

@@ -19,7 +19,8 @@ variables_html <- function(state, search, from = 1) {
   shown <- found[seq_along(found) >= from & seq_along(found) < from + variables_at_once]
   derived <- vapply(shown, is_derived, NA, book = state$book)
   htmltools::tagList(
-    if (from == 1 && !length(found)) htmltools::tags$p(class = "quiet", "No name or label has this."),
+    if (from == 1 && !length(found)) htmltools::tags$p(class = "quiet",
+      "No name or label has this."),
     group_html("Made here", shown[derived], state),
     group_html("Originals", shown[!derived], state),
     if (from + variables_at_once <= length(found)) htmltools::tags$div(class = "more",
@@ -43,7 +44,8 @@ variable_row <- function(name, state) {
   from <- derived_in(book, name)$from
   tags$div(role = "option", id = variable_id(name, book), class = "variable-row",
     `data-name` = name, `aria-selected` = if (name %in% state$chosen) "true" else "false",
-    tags$span(class = "tick", `aria-hidden` = "true"), tags$span(class = "name", show_controls(name)),
+    tags$span(class = "tick", `aria-hidden` = "true"),
+    tags$span(class = "name", show_controls(name)),
     tags$span(class = "kind", paste(c(meaning$level, kind_in_words(book, name)), collapse = ", ")),
     if (!is.null(meaning$label) && meaning$label != name) tags$span(class = "label",
       show_controls(meaning$label)),

@@ -1,9 +1,9 @@
 # Rules as they are filled in on the table of values: beside each value what it becomes; below it
 # ranges and what else is named, typed once; and what becomes of the rest.
 
-# The values of a variable that rules are filled in for: `value` as it is typed, `kind` (number, text
-# or missing), `label`, `rows`; at most so many. Those of further variables that have the same rules
-# come after the first one's.
+# The values of a variable that rules are filled in for: `value` as it is typed, `kind` (number,
+# text or missing), `label`, `rows`; at most so many. Those of further variables that have the same
+# rules come after the first one's.
 rule_values <- function(book, names, most = 60) {
   each <- lapply(utils::head(names, 12), values_of_one, book = book)
   all <- rows_of_all(each)
@@ -29,8 +29,8 @@ values_of_one <- function(name, book) {
 }
 
 # The table as it was filled in, as rules of a sheet. Those that were there `before` keep their
-# order. The table has `values` (each value, kind and what it `becomes`), `ranges` (what is typed and
-# becomes), `cases` (conditions on several variables), `rest` and the `labels` of the new codes.
+# order. The table has `values` (each value, kind and what it `becomes`), `ranges` (what is typed
+# and becomes), `cases` (conditions on several variables), `rest` and the `labels` of the new codes.
 filled_rules <- function(table, before = NULL) {
   labels <- pairs_as_list(table$labels)
   of_values <- in_order_of(rules_of_values(table$values), before)

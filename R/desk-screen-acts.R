@@ -17,8 +17,10 @@ screen_acts <- list(
   more = function(screen, event) {
     from <- as.integer(event$from)
     book <- screen$state$book
-    html <- switch(one_typed(event$list), variables = variables_html(screen$state, screen$search, from),
-      record = record_html(book, from), codebook = codebook_rows_html(book, from))
+    html <- switch(one_typed(event$list),
+      variables = variables_html(screen$state, screen$search, from),
+      record = record_html(book, from),
+      codebook = codebook_rows_html(book, from))
     with_message(screen, list(do = "more", list = event$list, html = as_html(html)))
   },
   # what has to be counted of variables that are seen
@@ -86,7 +88,7 @@ trial_picture <- function(name, book) {
     error = identity))
   if (inherits(figure, "error")) return(error_html(figure, "no-picture"))
   picture_html(figure, "trial", paste0(named_label(book, name), ". ", validity_words(book, name),
-    "."), 9, 4.6)
+    "."), 8.4, 4.4)
 }
 
 leave_in_its_words <- function(book, way, typed) {

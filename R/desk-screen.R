@@ -20,8 +20,9 @@ with_lesson <- function(screen) {
 # The panes in the order in which they are filled: what each shows of the screen (`needs`), and its
 # content. It is sent anew where that has changed.
 panes <- list(
-  lesson = list(needs = function(s) s$lesson,
-    html = function(s) if (!is.null(s$lesson)) lesson_html(s$lesson)),
+  lesson = list(needs = function(s) s$lesson, html = function(s) {
+    if (!is.null(s$lesson)) lesson_html(s$lesson)
+  }),
   kept = list(needs = function(s) info_of(s$state$book)$sheet, html = function(s) kept_html(s)),
   last = list(needs = function(s) s$state[c("receipt", "error")], html = function(s) {
     last_html(s$state)
@@ -32,11 +33,11 @@ panes <- list(
   trial = list(needs = function(s) list(s$state$tried, s$state$error), html = function(s) {
     trial_html(s$state)
   }),
-  question = list(needs = function(s) list(s$state$chosen, is.null(s$state$form),
-    names(s$state$book)), html = function(s) question_html(s$state)),
-  now = list(needs = function(s) list(s$state$chosen, book_state(s$state$book)), html = function(s) {
-    now_html(s$state)
-  }),
+  question = list(needs = function(s) {
+    list(s$state$chosen, is.null(s$state$form), names(s$state$book))
+  }, html = function(s) question_html(s$state)),
+  now = list(needs = function(s) list(s$state$chosen, book_state(s$state$book)),
+    html = function(s) now_html(s$state)),
   tab = list(needs = function(s) list(s$tab, book_state(s$state$book)), html = function(s) {
     tab_html(s)
   }),
@@ -79,7 +80,8 @@ beside_panes <- function(screen, act, changed) {
       argument = state$tried$argument, error = error_of_field(state$tried$error)),
     if (changed[["variables"]]) list(do = "names", names = as.list(names(state$book))),
     list(do = "after", act = act, failed = !is.null(state$error), open = !is.null(state$form)),
-    if (length(state$receipt) || length(state$error)) list(do = "status", text = status_words(state))
+    if (length(state$receipt) || length(state$error)) list(do = "status",
+      text = status_words(state))
   ))
 }
 
@@ -126,7 +128,7 @@ acceptable_html <- function(state) {
   if (!length(ids) || is.null(form_fields(state$form$verb)$accept)) return(NULL)
   htmltools::tags$p(class = "buttons", lapply(ids, function(id) {
     htmltools::tags$button(type = "button", class = "accept-in-form", `data-finding` = id,
-      paste("Accept", id))
+      paste0("Accept: ", id))
   }))
 }
 

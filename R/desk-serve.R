@@ -16,8 +16,8 @@ gated_page <- function(room, gate, request) {
     shiny::httpResponse(403, "text/plain", refused_words))
 }
 
-refused_words <- paste("This desk is open for another browser. Use the address that R printed, once;",
-  "or close the desk and open it anew.")
+refused_words <- paste("This desk is open for another browser. Use the address that R printed,",
+  "once; or close the desk and open it anew.")
 
 serve_page <- function(room, gate, input, session) {
   if (!gate_lets_in(gate, as.list(session$request))) return(session$close())

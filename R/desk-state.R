@@ -43,7 +43,8 @@ desk_acts <- list(
     name <- made_on_desk(state, event$name)
     filled <- form_of_turn(turn_of(state$book, name))
     state$chosen <- filled$chosen %||% character()
-    state$form <- list(verb = derived_in(state$book, name)$verb, typed = filled$typed, amends = name)
+    verb <- derived_in(state$book, name)$verb
+    state$form <- list(verb = verb, typed = filled$typed, amends = name)
     with_trial(state)
   },
   drop = function(state, event) {
@@ -81,10 +82,11 @@ without_form <- function(state) {
   state
 }
 
-# A form is opened with the usual case filled in; a definition, with what is known already and, where
-# that is asked for, with the codes that look like missing ones.
+# A form is opened with the usual case filled in; a definition, with what is known already and,
+# where that is asked for, with the codes that look like missing ones.
 with_form <- function(state, verb, suspects = FALSE) {
   typed <- compact(lapply(form_fields(verb), `[[`, "start"))
+  typed$as <- free_name(desk_forms[[verb]]$named, state$book)
   known <- if (verb == "define") known_of_all(state)
   if (verb == "define") typed <- known
   if (suspects) typed$missing <- with_suspects(typed$missing, state)
@@ -106,6 +108,12 @@ stated_in <- function(form) {
   }, NA)]
 }
 
+# A name that is not taken: score, score_2, ...
+free_name <- function(name, book) {
+  if (is.null(name)) return(NULL)
+  setdiff(c(name, paste0(name, "_", 2 + seq_along(names(book)) - 1)), names(book))[1]
+}
+
 with_suspects <- function(missing, state) {
   codes <- unique(unlist(lapply(state$chosen, suspects_of, book = state$book)))
   alike_as_one(c(missing, list("No answer" = paste(show_number(codes), collapse = "; "))))
@@ -117,10 +125,28 @@ suspects_of <- function(name, book) {
 }
 
 with_trial <- function(state) {
-  form <- state$form
-  state$tried <- if (is.null(form$amends)) try_form(form$verb, state$book, state$chosen, stated_in(form))
-  else try_amend(state$book, form$amends, state$chosen, form$typed)
+  state$tried <- with_field_named(tried_form(state), state)
   state
+}
+
+tried_form <- function(state) {
+  form <- state$form
+  if (!is.null(form$amends)) return(try_amend(state$book, form$amends, state$chosen, form$typed))
+  try_form(form$verb, state$book, state$chosen, stated_in(form))
+}
+
+# An error belongs to the first field without which it would be another one, or none.
+with_field_named <- function(tried, state) {
+  if (is.null(tried$error) || !is.null(tried$argument)) return(tried)
+  for (argument in names(compact_typed(stated_in(state$form)))) {
+    without <- state
+    without$form$typed[[argument]] <- NULL
+    if (!identical(class(tried_form(without)$error), class(tried$error))) {
+      tried$argument <- argument
+      return(tried)
+    }
+  }
+  tried
 }
 
 with_form_kept <- function(state) {

@@ -136,8 +136,9 @@ table_html <- function(table, caption) {
       show_controls(as.character(value)))
   }
   row <- function(r) {
-    tags$tr(tags$th(scope = "row", show_controls(as.character(table[r, 1]))), lapply(seq_along(table)[-1],
-      function(i) cell(table[r, i], i)))
+    head <- show_controls(as.character(table[r, 1]))
+    tags$tr(tags$th(scope = "row", head),
+      lapply(seq_along(table)[-1], function(i) cell(table[r, i], i)))
   }
   tags$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = caption,
     tags$table(tags$caption(caption),

@@ -48,6 +48,12 @@ working_part <- function(name, book) {
 
 # What was done, in one table.
 summary_part <- function(book, told) {
+  c(counts_part(book, told),
+    "Fingerprint of the originals" = paste0(substr(fingerprint_of(book), 1, 16), "\u2026"))
+}
+
+# As far as it is known without going through all data.
+counts_part <- function(book, told) {
   info <- info_of(book)
   open <- told[!nzchar(told$accepted), ]
   c(
@@ -56,8 +62,7 @@ summary_part <- function(book, told) {
     "Derived variables" = grouped(length(derived_names(book))),
     "Open findings" = paste0(sum(open$severity == "warn"), " and ",
       counted(sum(open$severity == "note"), "note")),
-    "Accepted findings" = if (nrow(told) > nrow(open)) grouped(nrow(told) - nrow(open)),
-    "Fingerprint of the originals" = paste0(substr(fingerprint_of(book), 1, 16), "\u2026")
+    "Accepted findings" = if (nrow(told) > nrow(open)) grouped(nrow(told) - nrow(open))
   )
 }
 

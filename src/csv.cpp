@@ -25,7 +25,7 @@ Rcpp::CharacterVector names_of(const std::vector<csv::Bytes> &header) {
 
 // What stands in a column; `comma`: that it surely is numbers with a decimal comma, one of them
 // `shown`.
-Rcpp::List told(const csv::Form &form) {
+Rcpp::List told(const csv::Layout &form) {
   bool comma = !form.other && !form.na && form.commas && !form.thousands && !form.small_pair;
   std::string shown(form.shown.from, form.shown.from + form.shown.size);
   return Rcpp::List::create(Rcpp::Named("numbers") = form.numbers,

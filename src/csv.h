@@ -5,7 +5,7 @@
 #include <cstring>
 #include <vector>
 
-#include "csv_form.h"
+#include "csv_layout.h"
 
 // The form of a table in a text file, and one field of such a table as bytes. Nothing of R is used
 // here, so that `make fuzz` can build it alone.
@@ -85,7 +85,7 @@ class Shape {
   double fields = 0, rows = 0, blank = 0;
   double quoted = 0, doubled = 0, padded = 0, stray = 0, breaks = 0, returns = 0, lone = 0;
   std::vector<Bytes> header;  // its fields, with their quotes
-  std::vector<Form> forms;    // of each column of the header
+  std::vector<Layout> forms;    // of each column of the header
 
   Shape(const byte *from, const byte *to, byte sep) : at(from), end(to), sep(sep) {
     for (byte sign : {sep, byte('\n'), byte('\r'), byte('"')}) stops[sign] = true;

@@ -19,4 +19,3 @@ save <- function(figure, name) {
 save(figure_before_after(book, age5), "figure-before-after")
 save(figure_flow(book, ticket4), "figure-flow")
 save(figure_items(book, st_1:st_6), "figure-items")
-save(figure_missing(book, trust), "figure-missing")

@@ -26,7 +26,7 @@ shot() {
 
 session() { printf "Rscript -e 'options(width = 100, cli.num_colors = 256L)' -e 'source(\"%s/tools/shots.R\")' -e 'show(\"%s\")'" "$here" "$1"; }
 
-wanted=${*:-look receipts check coding standardize change waves mistakes files prove script cli errors figures report codebook}
+wanted=${*:-look receipts check coding change files prove script cli errors figures report codebook desk}
 for name in $wanted; do
   case $name in
     cli) shot cli 12 "clear; echo '\$ ableturn --help'; ableturn --help; echo; echo '\$ ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json'; ableturn look ferry-survey.csv crossings island --codebook ferry-survey.codebook.json" ;;
@@ -36,6 +36,8 @@ for name in $wanted; do
       "file://$room/page.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+1330 +repage "$out/report.png") ;;
     codebook) (cd "$room" && Rscript -e 'library(ableturn); book <- apply_turns("ferry-survey.csv", "ferry.turns.yaml", codebook = "ferry-survey.codebook.json"); write_codebook(book, "codebook.html")' > /dev/null 2>&1 && chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,9000 \
       --screenshot="$room/page.png" "file://$room/codebook.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+3400 +repage "$out/codebook.png") ;;
+    desk) Rscript tools/setup.R desk browser packages-only && Rscript tools/desk-shots.R "$out" > /dev/null
+      for part in desk desk-form desk-record; do convert "$out/$part.png" +dither -colors 64 "vignettes/$part.png"; done ;;
     script) shot script 11 "clear; sed -n '/^# strain: /,/^# ticket4/p' derive.R" ;;
     *) shot "$name" 12 "clear; $(session "$name")" ;;
   esac

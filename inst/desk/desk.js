@@ -202,12 +202,13 @@
     mark(names);
     choose(names);
   }
-  function stretch(row) {
+  function stretch(row, more) {
     var list = rows();
     var a = list.indexOf(here());
     var b = list.indexOf(row);
     if (a < 0) a = b;
     var names = list.slice(Math.min(a, b), Math.max(a, b) + 1).map(function (one) { return one.dataset.name; });
+    if (more) names = picked.concat(names.filter(function (name) { return picked.indexOf(name) < 0; }));
     mark(names);
     choose(names);
   }
@@ -274,7 +275,7 @@
   document.addEventListener("click", function (event) {
     var row = event.target.closest("[role='option']");
     if (row) {
-      if (event.shiftKey) stretch(row);
+      if (event.shiftKey) stretch(row, event.ctrlKey || event.metaKey);
       else if (event.ctrlKey || event.metaKey || event.target.closest(".tick")) toggle(row);
       else only(row);
       if (!event.shiftKey) come(row);

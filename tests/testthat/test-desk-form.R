@@ -140,7 +140,8 @@ test_that("what is typed badly is told at its field, and nothing is run", {
       "Rule 1:"),
     list("compute", NULL, list(formula = "income +", as = "x"), "formula", ""),
     list("compute", NULL, list(formula = "{ income }", as = "x"), "formula", "has braces"),
-    list("bin", "income", list(at = "1", weight = "system('id')"), "weight", "cannot be read")
+    list("bin", "income", list(at = "1", weight = "system('id')"), "weight",
+      "There is no variable")
   )
   for (case in bad) {
     found <- told(case[[1]], case[[2]], case[[3]])

@@ -5,9 +5,11 @@
 pages <- list(
   recode = list("crossings", ".range .when", "4 .. 1", ".range .becomes", "1"),
   collapse = list("ticket", "#f-rarer_than", "often"), bin = list("age", "#f-at", "x"),
-  reverse = list("md_1", "#f-limits", "5 1"), composite = list(c("st_1", "st_3"), "#f-at_least", "9"),
+  reverse = list("md_1", "#f-limits", "5 1"),
+  composite = list(c("st_1", "st_3"), "#f-at_least", "9"),
   dummy = list("island", "#f-as", "age"), flag = list("age", "#f-condition", "system('x') > 1"),
-  compute = list("age", "#f-formula", "agee + 1"), standardize = list("income", "#f-within", "nobody"),
+  compute = list("age", "#f-formula", "agee + 1"),
+  standardize = list("income", "#f-within", "nobody"),
   rescale = list("md_1", "#f-to", "1"), tally = list(c("use_work", "use_care"), "#f-of", "9 .. 1"),
   key = list(c("qz_1", "qz_2"), "#f-wrong", "none"), norm = list("st_1", ".path", "no.csv"),
   crosswalk = list("occupation", ".path", "no.csv"), group = list("income", "#f-within", "nobody"),
@@ -131,10 +133,10 @@ test_that("only the browser with the key is let in, once, and one page at a time
   }
   # a page of another origin that opens the websocket gets nothing, nor does one without the cookie
   socket <- paste0("new Promise((done) => { const s = new WebSocket('", sub("http", "ws", bare),
-    "websocket/'); let told = ''; s.onopen = () => s.send(JSON.stringify({method: 'init', data: {}}))",
-    "; s.onmessage = (m) => { told += m.data; s.send(JSON.stringify({method: 'update', data: {said:",
-    " JSON.stringify({do: 'hello', n: 1})}})); }; s.onclose = () => done(told); setTimeout(() =>",
-    " done(told), 4000); })")
+    "websocket/'); let told = ''; s.onopen = () => s.send(JSON.stringify({method: 'init',",
+    " data: {}})); s.onmessage = (m) => { told += m.data; s.send(JSON.stringify({method:",
+    " 'update', data: {said: JSON.stringify({do: 'hello', n: 1})}})); }; s.onclose = () =>",
+    " done(told); setTimeout(() => done(told), 4000); })")
   expect_no_match(on$say("ask", code = socket), "crossings")
   on$say("turnto", name = "main")
   on$say("open", url = bare, name = "second")
@@ -153,8 +155,8 @@ test_that("only the browser with the key is let in, once, and one page at a time
 
 test_that("hostile names, labels, values and files are text, and large files are not sent", {
   skip_without_browser()
-  code <- paste0("desk(define(turnbook(data.frame(x = rep(1:3, 9), t = rep(c('<b>a', '\"><img src=x",
-    " onerror=alert(1)>', '</pre><script>alert(2)</script>'), 9))), x, label =",
+  code <- paste0("desk(define(turnbook(data.frame(x = rep(1:3, 9), t = rep(c('<b>a', '\"><img",
+    " src=x onerror=alert(1)>', '</pre><script>alert(2)</script>'), 9))), x, label =",
     " '<script>window.hit = 1</script>', codes = c('<img src=x onerror=\"window.hit=1\">' = 1)),",
     " open = FALSE)")
   on <- open_desk(code)
@@ -168,7 +170,8 @@ test_that("hostile names, labels, values and files are text, and large files are
   choose(say, "x")
   for (tab in names(core("desk_tabs"))) say("click", at = paste0("#tab-", tab))
   expect_null(say("ask", code = "window.hit"))
-  expect_equal(say("ask", code = "document.querySelectorAll('#desk img, #desk i, pre b').length"), 0)
+  made <- "document.querySelectorAll('#desk img, #desk i, pre b').length"
+  expect_equal(say("ask", code = made), 0)
   answer_with(say, "crosswalk")
   big <- withr::local_tempfile(fileext = ".csv")
   con <- file(big, "wb")

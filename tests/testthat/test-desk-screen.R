@@ -27,7 +27,9 @@ grid <- function(values = list(), ranges = list(), cases = list(), rest = "none"
   list(values = values, ranges = ranges, cases = cases, rest = list(how = rest, code = code),
     labels = labels)
 }
-value <- function(value, becomes, kind = "number") list(value = value, kind = kind, becomes = becomes)
+value <- function(value, becomes, kind = "number") {
+  list(value = value, kind = kind, becomes = becomes)
+}
 range <- function(when, becomes) list(when = when, becomes = becomes)
 
 rule_tries <- list(
@@ -97,7 +99,8 @@ test_that("what is of a user is text on the page, and what is typed is never run
     list(do = "fill", verb = "compute", typed = list(formula = paste0("{", code, "}"),
       as = code, label = nasty[1])), list(do = "ask", verb = "define"),
     list(do = "tab", tab = "codebook"), list(do = "search", text = nasty[1]),
-    list(do = "picture", of = "look", name = nasty[2]), list(do = "working", name = "t", row = code),
+    list(do = "picture", of = "look", name = nasty[2]),
+    list(do = "working", name = "t", row = code),
     list(do = "send", way = "data", typed = list(path = code, columns = list(code))),
     list(do = code), list(do = c("undo", "undo")), list(do = "tab", tab = code), list(), 7))
   for (event in events) {
@@ -138,8 +141,9 @@ test_that("leaving writes where it was said, and never over a file without being
     licence = "CC-BY-4.0"))
   expect_setequal(c(names(typed), "prove"), names(core("ways_out")))
   for (way in names(typed)) {
-    send <- function(...) core("answer_safely")(screen_of(book), list(do = "send", way = way,
-      typed = c(typed[[way]], ...)))$says[[1]]
+    send <- function(...) {
+      told(screen_of(book), do = "send", way = way, typed = c(typed[[way]], ...))[[1]]
+    }
     expect_match(send()$html, "Wrote ", info = way)
     before <- file.info(typed[[way]]$path)$mtime
     again <- send()

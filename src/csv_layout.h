@@ -1,5 +1,5 @@
-#ifndef ABLETURN_CSV_FORM_H
-#define ABLETURN_CSV_FORM_H
+#ifndef ABLETURN_CSV_LAYOUT_H
+#define ABLETURN_CSV_LAYOUT_H
 
 #include <cstddef>
 
@@ -77,7 +77,7 @@ inline bool comma_form(const byte *from, const byte *to, Figures &has) {
 
 // What stands in the fields of a column below the header: numbers, as number_form() tells them, and
 // as comma_form() does, nothing, NA, and anything else.
-struct Form {
+struct Layout {
   double numbers = 0, long_ones = 0, commas = 0, blank = 0, na = 0, other = 0;
   bool whole = true;  // no number has a fraction, or more than nine digits
   bool thousands = true,
