@@ -60,7 +60,7 @@ form_fields <- function(verb) {
 }
 
 verb_of_form <- function(verb) {
-  get(if (verb == "define") "define" else paste0("turn_", verb), mode = "function")
+  get(if (verb %in% c("define", "must_hold")) verb else paste0("turn_", verb), mode = "function")
 }
 
 verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "book")

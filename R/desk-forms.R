@@ -174,6 +174,12 @@ desk_form("instrument", "A whole questionnaire", suits = function(is) TRUE, take
   when = "An instrument file says how all its scales are scored.",
   fields = list(file = desk_field("table", "The instrument file")))
 
+# No turn, but a step like one.
+desk_form("must_hold", "A rule that must hold", suits = function(is) TRUE, takes = NULL,
+  when = "Something can never be otherwise; rows that break it are told, on new data as well.",
+  fields = list(condition = desk_field("formula", "What must hold", "children <= household"),
+    label = desk_field("text", "What it says")))
+
 # A definition is no answer to the question: it is asked for where a variable is looked at.
 desk_form("define", "What it means", suits = function(is) FALSE,
   when = "Some codes are no answers, or nothing says what the codes mean.",

@@ -87,7 +87,10 @@ made_html <- function(name, book) {
     folded_html("Work a row out", tags$p(class = "inline", tags$label(`for` = "row", "Row"),
       tags$input(id = "row", type = "number", min = 1, max = row_count(book), value = 1),
       button_html("Work it out", "working", name = name)), tags$div(id = "working",
-      `aria-live` = "polite"))
+      `aria-live` = "polite")),
+    folded_html("Give it another name", tags$p(class = "inline", tags$label(`for` = "rename-to",
+      "Name"), tags$input(id = "rename-to", type = "text", value = name, spellcheck = "false"),
+    button_html("Rename", "rename", name = name)))
   )
 }
 

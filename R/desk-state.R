@@ -57,6 +57,14 @@ desk_acts <- list(
     accept <- c(turn_of(state$book, name)$accept, reason)
     after_call(state, rlang::call2(amend, book = state$book, var = name, accept = accept))
   },
+  rename = function(state, event) {
+    name <- made_on_desk(state, event$name)
+    new <- one_typed(event$to)
+    after <- after_call(state, rlang::call2(rename_turn, state$book,
+      !!!setNames(list(as.name(name)), new)))
+    if (is.null(after$error)) after$chosen <- new
+    after
+  },
   undo = function(state, event) after_call(state, rlang::call2(undo, state$book)),
   redo = function(state, event) after_call(state, rlang::call2(redo, state$book))
 )

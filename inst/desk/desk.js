@@ -133,6 +133,7 @@
     var title = at("form-title");
     if (!title) return;
     title.scrollIntoView({ block: "start" });
+    at("record").scrollTop = 0;
     var first = at("form").querySelector("input:not([type='radio']):not([hidden]), select, textarea");
     (first || title).focus({ preventScroll: true });
   }
@@ -250,6 +251,7 @@
     if (event.names) event.names = JSON.parse(event.names);
     if (event.suspects) event.suspects = true;
     if (event.do === "working") event.row = at("row").value;
+    if (event.do === "rename") event.to = at("rename-to").value;
     return event;
   }
   function fill(now) {
@@ -358,7 +360,7 @@
     }
     if (form && target.classList.contains("becomes") && event.key === "ArrowDown") { event.preventDefault(); step(target, 1); }
     if (form && target.classList.contains("becomes") && event.key === "ArrowUp") { event.preventDefault(); step(target, -1); }
-    if (event.key === "Enter" && target.id === "row") { event.preventDefault(); desk.say(said(target.parentNode.querySelector("button"))); }
+    if (event.key === "Enter" && (target.id === "row" || target.id === "rename-to")) { event.preventDefault(); desk.say(said(target.parentNode.querySelector("button"))); }
     if (event.key === "Enter" && target.classList.contains("reason")) { event.preventDefault(); accept(target.closest(".accept")); }
   });
   // Down or up in the column of what values become.

@@ -14,7 +14,9 @@ pages <- list(
   key = list(c("qz_1", "qz_2"), "#f-wrong", "none"), norm = list("st_1", ".path", "no.csv"),
   crosswalk = list("occupation", ".path", "no.csv"), group = list("income", "#f-within", "nobody"),
   change = list("wait_min", "#f-unit", "nobody"), interact = list("wait_min", "#f-b", "nobody"),
-  instrument = list("age", ".path", "no.yaml"), define = list("crossings", "#f-limits", "5 1")
+  instrument = list("age", ".path", "no.yaml"),
+  must_hold = list("age", "#f-condition", "children <="),
+  define = list("crossings", "#f-limits", "5 1")
 )
 
 # What an independent checker finds on the page as it stands, wide and narrow, light and dark; and

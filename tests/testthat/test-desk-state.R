@@ -32,6 +32,10 @@ test_that("a first session on the desk leaves the sheet that the same calls leav
   expect_gt(nrow(shown), 0)
   desk <- act(desk, "accept", name = "s", finding = shown$id[1], reason = " as planned ")
   desk <- act(desk, "drop", name = "a2")
+  desk <- act(desk, "rename", name = "s", to = " score ")
+  expect_equal(desk$chosen, "score")
+  desk <- act(desk, "ask", verb = "must_hold") |>
+    act("fill", typed = list(condition = "a <= 5", label = "a scale")) |> act("keep")
   expect_null(desk$error)
 
   book <- quietly({
@@ -41,7 +45,9 @@ test_that("a first session on the desk leaves the sheet that the same calls leav
     book <- turn_reverse(book, b, limits = c(1, 5))
     book <- turn_composite(book, c(a, b_r), as = "s", at_least = 1)
     book <- amend(book, s, accept = setNames("as planned", shown$id[1]))
-    drop_turn(book, a2)
+    book <- drop_turn(book, a2)
+    book <- rename_turn(book, score = s)
+    must_hold(book, a <= 5, label = "a scale")
   })
   expect_identical(readLines(at("desk.yaml")), readLines(at("calls.yaml")))
   expect_equal(as.data.frame(desk$book), as.data.frame(book))
