@@ -65,14 +65,16 @@ verb_of_form <- function(verb) {
 
 verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "book")
 
-# What is chosen, as far as the answers depend on it: how many variables (`n`), and whether all of
-# them are `number`s that can be reckoned with and have `few` answers, as categories do.
+# What is chosen, as far as the answers depend on it: how many variables (`n`), whether all of them
+# are `number`s that can be reckoned with and have `few` answers, as categories do, and whether some
+# are `dates`.
 chosen_facts <- function(book, names) {
   few <- vapply(names, function(name) {
     look_kind(column_in(book, name)$x, meaning_in(book, name)) == "counts"
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
-  list(n = length(names), number = all(number), few = all(few))
+  dates <- vapply(names, function(name) inherits(column_in(book, name)$x, "Date"), NA)
+  list(n = length(names), number = all(number), few = all(few), dates = any(dates))
 }
 
 # Numbers, but for codes of a nominal level other than 0 and 1; also where they are kept as texts,

@@ -4,7 +4,8 @@ NULL
 
 # The forms of the turns.
 
-desk_form("recode", "Other codes, by rules", suits = function(is) is$n >= 1, takes = "...",
+desk_form("recode", "Other codes, by rules", takes = "...",
+  suits = function(is) is$n >= 1 && !is$dates,
   when = "You say for each answer, or for a range of answers, what it becomes.",
   fields = list(
     rules = desk_field("rules", "What each answer becomes"),
@@ -13,7 +14,7 @@ desk_form("recode", "Other codes, by rules", suits = function(is) is$n >= 1, tak
   ))
 
 desk_form("collapse", "Fewer categories", takes = "...",
-  suits = function(is) is$n >= 1 && is$few,
+  suits = function(is) is$n >= 1 && is$few && !is$dates,
   when = "Some categories mean the same, or are too rare to be told apart.",
   fields = list(
     rules = desk_field("rules", "Categories that become one"),

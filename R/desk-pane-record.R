@@ -1,7 +1,7 @@
 # The pane on the right: what was done. A card for each step, and the tabs with the same work as
 # calls, script, codebook, findings and picture.
 
-steps_at_once <- 60
+steps_at_once <- 40
 
 # Cards in the order of the steps, from one place on.
 record_html <- function(book, from = 1) {

@@ -2,8 +2,8 @@
 # ranges and what else is named, typed once; and what becomes of the rest.
 
 # The values of a variable that rules are filled in for: `value` as it is typed, `kind` (number,
-# text or missing), `label`, `rows`; at most so many. Those of further variables that have the same
-# rules come after the first one's.
+# truth, text or missing), `label`, `rows`; at most so many. Those of further variables that have
+# the same rules come after the first one's.
 rule_values <- function(book, names, most = 60) {
   each <- lapply(utils::head(names, 12), values_of_one, book = book)
   all <- rows_of_all(each)
@@ -21,11 +21,16 @@ values_of_one <- function(name, book) {
   order <- match(category_order(met$values, meaning$codes), met$values)
   kinds <- count_kinds(column_in(book, name))
   values <- met$values[order]
-  kind <- if (is.character(values)) "text" else "number"
+  kind <- kind_of_values(values)
   quick_table(value = c(show_value(values), names(kinds)),
     kind = rep(c(kind, "missing"), c(length(values), length(kinds))),
     label = c(label_of(values, meaning$codes) %|% "", rep("", length(kinds))),
     rows = as.integer(c(met$rows[order], kinds)))
+}
+
+kind_of_values <- function(values) {
+  if (is.logical(values)) return("truth")
+  if (is.numeric(values) && !is.object(values)) "number" else "text"
 }
 
 # The table as it was filled in, as rules of a sheet. Those that were there `before` keep their
@@ -60,8 +65,8 @@ rules_of_values <- function(rows) {
 }
 
 value_in_rule <- function(row) {
-  switch(row$kind, number = as_code(as.numeric(row$value)), missing = list(missing = row$value),
-    list(text = row$value))
+  switch(row$kind, number = as_code(as.numeric(row$value)), truth = identical(row$value, "TRUE"),
+    missing = list(missing = row$value), list(text = row$value))
 }
 
 in_order_of <- function(rules, before) {
@@ -149,7 +154,7 @@ places_of <- function(when, values) {
     if (is.list(piece) && !is.null(piece$missing)) return(paste("missing", unlist(piece$missing)))
     if (is.list(piece) && is.null(piece$text)) return(NA)
     x <- if (is.list(piece)) unlist(piece$text) else piece
-    paste(if (is.character(x)) "text" else "number", show_value(x))
+    paste(kind_of_values(x), show_value(x))
   }))
   match(keys, paste(values$kind, values$value))
 }

@@ -177,10 +177,18 @@ after_call <- function(state, call) {
   state$error <- result$error
   state$receipt <- result$receipt
   if (is.null(result$error)) {
+    state$chosen <- still_there(state, result$book)
     state$book <- result$book
-    state$chosen <- intersect(state$chosen, names(state$book))
   }
   state
+}
+
+# What is chosen of another book: where all of it is gone, what it was made from.
+still_there <- function(state, book) {
+  left <- intersect(state$chosen, names(book))
+  if (length(left)) return(left)
+  from <- unlist(lapply(state$chosen, function(name) derived_in(state$book, name)$from))
+  intersect(unique(from), names(book))
 }
 
 word_errors(list(

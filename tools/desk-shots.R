@@ -14,12 +14,14 @@ shot <- function(name) {
 
 choose(say, "crossings")
 shot("desk")
-say("click", at = "[data-suspects]")
-say("type", at = ".line input >> nth=0", text = "Don't know")
-say("type", at = ".line input >> nth=1", text = "98")
-say("type", at = ".line input >> nth=2", text = "Refused")
-say("type", at = ".line input >> nth=3", text = "99")
-keep(say)
+
+# As for files of one's own.
+on <- open_desk(paste("{ for (file in demo_file()) file.copy(demo_file(file), '.')",
+  "desk('ferry-survey.csv', codebook = 'ferry-survey.codebook.json', id = person, open = FALSE) }",
+  sep = "\n"), globalenv())
+say <- on$say
+choose(say, "crossings")
+define_crossings(say)
 answer_with(say, "recode")
 say("type", at = "tr[data-value='0'] input", text = "0")
 say("type", at = ".range .when", text = "1 .. 4")

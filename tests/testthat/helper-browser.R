@@ -72,15 +72,20 @@ answer_with <- function(say, verb) say("click", at = paste0("[data-do=ask][data-
 
 keep <- function(say) say("click", at = "#form button.main")
 
-# A first session on these data: what is done on the page, and the calls it stands for.
-a_session <- function(say) {
-  choose(say, "crossings")
+# What looks like missing codes of the variable that is looked at, by its button.
+define_crossings <- function(say) {
   say("click", at = "[data-suspects]")
   say("type", at = ".line input >> nth=0", text = "Don't know")
   say("type", at = ".line input >> nth=1", text = "98")
   say("type", at = ".line input >> nth=2", text = "Refused")
   say("type", at = ".line input >> nth=3", text = "99")
   keep(say)
+}
+
+# A first session on these data: what is done on the page, and the calls it stands for.
+a_session <- function(say) {
+  choose(say, "crossings")
+  define_crossings(say)
   answer_with(say, "recode")
   say("type", at = "tr[data-value='0'] input", text = "0")
   say("type", at = ".range .when", text = "1 .. 4")

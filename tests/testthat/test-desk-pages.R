@@ -136,11 +136,18 @@ test_that("only the browser with the key is let in, once, and one page at a time
   # a page of another origin that opens the websocket gets nothing, nor does one without the cookie
   socket <- paste0("new Promise((done) => { const s = new WebSocket('", sub("http", "ws", bare),
     "websocket/'); let told = ''; s.onopen = () => s.send(JSON.stringify({method: 'init',",
-    " data: {}})); s.onmessage = (m) => { told += m.data; s.send(JSON.stringify({method:",
-    " 'update', data: {said: JSON.stringify({do: 'hello', n: 1})}})); }; s.onclose = () =>",
-    " done(told); setTimeout(() => done(told), 4000); })")
+    " data: {}})); s.onmessage = (m) => { if (!told) s.send(JSON.stringify({method:",
+    " 'update', data: {said: JSON.stringify({do: 'hello', n: 1})}})); told += m.data; };",
+    " s.onclose = () => done(told); setTimeout(() => done(told), 4000); })")
   expect_no_match(on$say("ask", code = socket), "crossings")
   on$say("turnto", name = "main")
+  # on this machine, cookies go to all ports: that the page is of another one is what is refused
+  stranger <- new_desk_process("desk(open = FALSE)", withr::local_tempdir())
+  on$say("open", url = sub("[?].*", "", stranger$address), name = "stranger")
+  expect_no_match(on$say("ask", code = socket), "crossings")
+  on$say("turnto", name = "main")
+  expect_match(on$say("ask", code = socket), "crossings")
+  on$say("reload")
   on$say("open", url = bare, name = "second")
   on$say("until", code = "document.querySelectorAll('[role=option]').length > 0")
   on$say("turnto", name = "main")

@@ -81,6 +81,22 @@ test_that("the table of values holds what was met, with its rows, and says what 
     ignore_attr = TRUE)
 })
 
+test_that("values of every type can be told apart by rules, and dates are not asked for any", {
+  data <- data.frame(l = c(TRUE, FALSE, NA, TRUE), f = factor(c("a", "b", "a", "c")),
+    n = c(0.1 + 0.2, 2, 2, 1e15), t = c("x", "1 .. 4", "x", ""), d = Sys.Date() + 0:3)
+  wanted <- list(l = c(2, 1, NA, 2), f = c(1, 2, 1, 2), n = c(1, 2, 2, 2), t = c(2, 1, 2, NA))
+  for (name in names(wanted)) {
+    screen <- after(screen_of(turnbook(data)), list(do = "choose", names = list(name)),
+      list(do = "ask", verb = "recode"))
+    met <- core("rule_values")(screen$state$book, name)$table[1, ]
+    screen <- after(screen, list(do = "fill", verb = "recode", typed = list(as = "r", rules = grid(
+      list(value(met$value, "1", met$kind)), rest = "code", code = "2"))), list(do = "keep"))
+    expect_equal(as.numeric(screen$state$book$r), wanted[[name]], info = name)
+  }
+  asked <- core("fitting_forms")(core("chosen_facts")(turnbook(data), "d"))
+  expect_false("recode" %in% vapply(asked, `[[`, "", "verb"))
+})
+
 test_that("what is of a user is text on the page, and what is typed is never run", {
   nasty <- c("<script>alert(1)</script>", "\"><img src=x onerror=alert(1)>", "a\033[31mb", "=1+1",
     "`system('x')`", "</pre><b>", "'; x")

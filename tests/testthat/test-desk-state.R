@@ -27,6 +27,9 @@ test_that("a first session on the desk leaves the sheet that the same calls leav
   expect_equal(desk$chosen, c("a", "b_r"))
   desk <- act(desk, "fill", typed = replace(desk$form$typed, "at_least", "2")) |> act("keep")
   desk <- act(desk, "undo") |> act("redo") |> act("undo")
+  made <- act(desk, "choose", names = "b") |> act("ask", verb = "standardize") |> act("keep")
+  expect_equal(made$chosen, "b_z")
+  expect_equal(act(made, "undo")$chosen, "b")
   shown <- findings(desk$book, accepted = FALSE)
   shown <- shown[shown$variable == "s", ]
   expect_gt(nrow(shown), 0)
