@@ -115,6 +115,16 @@
     line.parentNode.appendChild(fresh);
   };
 
+  // Groups are numbered as they are described, unless they were given a code.
+  desk.numberCase = function (row) {
+    var code = row.querySelector(".becomes");
+    var described = all(row, ".when").some(function (input) { return input.value.trim(); });
+    if (described && !code.value && !code.dataset.touched) {
+      code.value = all(row.parentNode, ".case").indexOf(row) + 1;
+    }
+    code.dataset.touched = "true";
+  };
+
   desk.addLine = function (button) {
     var lines = button.parentNode.querySelector(".lines");
     var fresh = lines.lastElementChild.cloneNode(true);

@@ -321,6 +321,7 @@
     if (input.name === "which-rules") whichRules(input);
     if (input.id === "rest") at("rest-code").hidden = input.value !== "code";
     desk.freeLine(input);
+    if (input.closest(".case")) desk.numberCase(input.closest(".case"));
     var rules = input.closest(".rules");
     if (rules && !input.closest(".label-lines")) desk.labelLines(rules);
     if (input.closest("#form") && input.type !== "file") fill();

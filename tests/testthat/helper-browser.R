@@ -97,6 +97,17 @@ a_session <- function(say) {
   say("type", at = "#f-as", text = "rider3")
   expect_match(say("text", at = "tr[data-value='7'] .now"), "2 Many")
   keep(say)
+  choose(say, c("gender_code", "age"))
+  answer_with(say, "recode")
+  say("check", at = "input[value=case]")
+  for (i in 1:2) {
+    row <- paste0("tr.case:nth-child(", i, ") ")
+    say("type", at = paste0(row, "[data-name=gender_code]"), text = "1; 2")
+    say("type", at = paste0(row, "[data-name=age]"), text = c("< 40", "40 ..")[i])
+  }
+  say("type", at = "tr.case:nth-child(2) .becomes", text = "5")
+  say("type", at = "#f-as", text = "gender_age")
+  keep(say)
   choose(say, c("st_2", "st_5"))
   answer_with(say, "reverse")
   say("type", at = "#f-limits", text = "1 5")

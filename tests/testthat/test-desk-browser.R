@@ -8,6 +8,8 @@ the_same_calls <- function(sheet) {
     book <- define(book, crossings, missing = c("Don't know" = 98, "Refused" = 99))
     book <- turn_recode(book, crossings, as = "rider3", becomes(0, 0, label = "None"),
       becomes(1, from(1, upto = 4), label = "Some"), becomes(2, from(5), label = "Many"))
+    book <- turn_recode(book, as = "gender_age", becomes(1, gender_code = c(1, 2), age = under(40)),
+      becomes(5, gender_code = c(1, 2), age = from(40)))
     book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
     book <- turn_composite(book, c(st_1, st_3, st_4, st_6, st_2_r, st_5_r), as = "strain",
       at_least = 4)
