@@ -3,19 +3,22 @@
 # The call of a verb: `chosen` variables and what was `typed`, by argument. An error of what was
 # typed names its `argument`.
 form_call <- function(verb, book, chosen, typed) {
-  fields <- form_fields(verb)
-  given <- lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
-    at_argument(argument, {
-      if (fields[[argument]]$kind %in% c("name", "names")) refuse_strange(typed[[argument]], book)
-      typed_argument(fields[[argument]], typed[[argument]])
-    })
-  })
-  given <- compact(given)
+  given <- compact(given_by(form_fields(verb), typed, book))
   rules <- given$rules
   given <- given[setdiff(names(given), "rules")]
   taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
   refuse_lacking(verb, c(names(given), names(taken)))
   rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
+}
+
+# What was typed into fields, as values by argument; NULL where nothing was.
+given_by <- function(fields, typed, book) {
+  lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
+    at_argument(argument, {
+      if (fields[[argument]]$kind %in% c("name", "names")) refuse_strange(typed[[argument]], book)
+      typed_argument(fields[[argument]], typed[[argument]])
+    })
+  })
 }
 
 refuse_strange <- function(typed, book) {

@@ -76,9 +76,9 @@ amend_call <- function(book, name, chosen, typed) {
   verb <- derived_in(book, name)$verb
   fields <- form_fields(verb)
   fields <- fields[setdiff(names(fields), c("as", "replace", "rules"))]
+  stated <- given_by(fields, typed, book)
   given <- lapply(self_named(names(fields)), function(argument) {
-    at_argument(argument, typed_argument(fields[[argument]], typed[[argument]])) %||%
-      usual_argument(verb, argument)
+    stated[[argument]] %||% usual_argument(verb, argument)
   })
   rules <- at_argument("rules", typed_argument(list(kind = "rules", label = "rules"), typed$rules))
   taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)

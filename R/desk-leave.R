@@ -1,4 +1,4 @@
-#' @include desk-form.R desk-typed.R
+#' @include desk-call.R desk-form.R desk-typed.R
 NULL
 
 # The ways to leave the desk with something: each asks for what it needs, calls the function that a
@@ -71,15 +71,12 @@ proposed_path <- function(book, way) {
 leave_by <- function(book, way, typed) {
   fields <- way_fields(way)
   tryCatch({
-    given <- lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
-      at_argument(argument, typed_argument(fields[[argument]], typed[[argument]]))
-    })
-    given <- compact(given)
+    given <- compact(given_by(fields, typed, book))
     if (!is.null(fields$path) && is.null(given$path)) {
       at_argument("path", fail("argument-needed", argument = "path"))
     }
     done <- collect_receipts(rlang::eval_tidy(ways_out[[way]]$call(book, given)))
-    list(says = as_on_page(left_in_words(done, given$path)), saved = way == "sheet")
+    list(says = as_on_page(left_in_words(done, given$path)))
   }, error = function(e) list(error = e, argument = e$argument %||% argument_of_path(e)))
 }
 

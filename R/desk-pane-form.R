@@ -167,8 +167,8 @@ value_html <- function(id, name, now, book) {
   htmltools::tags$select(id = id, htmltools::tags$option(value = "", "\u2014"),
     lapply(seq_len(nrow(met)), function(i) {
       htmltools::tags$option(value = met$value[i], selected = if (identical(met$value[i],
-        show_value(now %||% "")[1]) || identical(met$label[i], now)) NA, trimws(paste(met$value[i],
-        if (met$label[i] != met$value[i]) met$label[i])))
+        show_value(now %||% "")[1]) || identical(met$label[i], now)) NA,
+      level_words(met$value[i], met$label[i], FALSE))
     }))
 }
 

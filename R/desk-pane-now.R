@@ -43,11 +43,9 @@ look_html <- function(name, book) {
 }
 
 meaning_html <- function(name, book) {
-  meaning <- meaning_in(book, name)
-  entry <- c("Level" = meaning$level, "High" = if (length(direction_in_words(meaning)))
-    direction_in_words(meaning), "Unit" = meaning$unit, "Limits" = if (length(meaning$limits))
-    paste(show_number(meaning$limits), collapse = " to "),
-  "Asked if" = meaning$asked_if, "Note" = meaning$note)
+  # its label stands in the title, codes and missing answers in the table
+  told <- meaning_in_words(meaning_in(book, name))
+  entry <- told[!names(told) %in% c("Label", "Codes", "Missing")]
   if (!length(entry)) return(NULL)
   htmltools::tags$p(class = "quiet meaning", paste(paste0(names(entry), ": ", entry), collapse =
     "; "))

@@ -39,7 +39,7 @@ values_html <- function(met, filled, verb, chosen) {
   row <- function(i) {
     missing <- table$kind[i] == "missing"
     words <- if (missing) paste("missing:", table$value[i]) else
-      trimws(paste(table$value[i], if (table$label[i] != table$value[i]) table$label[i]))
+      level_words(table$value[i], table$label[i], FALSE)
     tags$tr(`data-value` = table$value[i], `data-kind` = table$kind[i],
       tags$th(scope = "row", show_controls(words)),
       tags$td(class = "number", grouped(table$rows[i])),

@@ -68,7 +68,10 @@ screen_acts <- list(
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
     left <- leave_in_its_words(screen$state$book, way, event$typed)
-    if (isTRUE(left$saved)) screen$did <- union(screen$did, "saved")
+    if (way == "sheet" && is.null(left$error)) {
+      screen$saved <- steps_of(screen$state$book)
+      screen$did <- union(screen$did, "saved")
+    }
     screen <- with_lesson(screen)
     html <- if (is.null(left$error)) said_html(left$says, "What was written") else
       error_html(left$error)
@@ -102,7 +105,7 @@ closing_html <- function(screen) {
   tags <- htmltools::tags
   book <- screen$state$book
   sheet <- info_of(book)$sheet
-  saved <- !is.null(sheet) || "saved" %in% screen$did || !length(steps_of(book))
+  saved <- !is.null(sheet) || identical(steps_of(book), screen$saved %||% list())
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
     tags$p(if (!is.null(sheet)) paste("Every step is in", show_controls(sheet)) else if (saved)
       "R gets the book as it stands now." else paste("The", counted(length(steps_of(book)), "step"),

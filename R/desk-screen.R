@@ -5,7 +5,7 @@
 #   search  what is looked for among the variables
 #   lesson  which step of the lesson is shown; NULL where there is none, 0 where it is put away
 #   did     what was done so far, by name
-#   kept    where what is done is kept at each step, in words; NULL where it is not
+#   saved   the steps as they stood when the sheet was last saved; NULL before
 new_screen <- function(book, lesson = NULL) {
   list(state = new_desk(book), tab = "record", search = "", lesson = lesson, did = character())
 }
@@ -57,11 +57,9 @@ derived_labels <- function(book) {
 }
 
 changed_panes <- function(screen, before, act) {
-  changed <- vapply(panes, function(pane) !same_state(pane$needs(screen), pane$needs(before)), NA)
+  changed <- vapply(panes, function(pane) !identical(pane$needs(screen), pane$needs(before)), NA)
   c(pane_messages(screen, names(panes)[changed]), beside_panes(screen, act, changed))
 }
-
-same_state <- function(a, b) identical(a, b)
 
 pane_messages <- function(screen, names) {
   lapply(names, function(name) {

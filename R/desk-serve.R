@@ -27,6 +27,7 @@ serve_page <- function(room, gate, input, session) {
 # One thing said by a page: a text of JSON with a number `n`, which the answer carries, too.
 hear <- function(room, session, said) {
   event <- tryCatch(jsonlite::fromJSON(said, simplifyVector = FALSE), error = function(e) list())
+  if (!is.list(event)) event <- list()
   if (identical(event$do, "hello")) take_over(room, session)
   if (!identical(room$active, session)) return(tell_page(session, list(list(do = "elsewhere"))))
   if (identical(event$do, "close")) return(close_desk(room, session))

@@ -40,11 +40,16 @@ desk_steps <- function(book, places = seq_along(steps_of(book))) {
 step_in_words <- function(step, book) {
   if (step$type == "turn") return(methods_sentence(step$turn, book))
   if (step$type != "define") return(upper_first(named_step(step)))
-  meaning <- step$meaning
-  told <- c(Label = meaning$label, Codes = codes_in_words(meaning$codes),
-    Missing = kinds_in_words(meaning$missing), Level = meaning$level, Limits = if (length(
-      meaning$limits)) paste(show_number(meaning$limits), collapse = " to "), High = meaning$high,
-    Unit = meaning$unit, "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read)
-  told <- told[nzchar(told)]
+  told <- meaning_in_words(step$meaning)
   paste0("Defined. ", paste0(names(told), ": ", told, collapse = ". "), ".")
+}
+
+# What a variable means, by what is said of it.
+meaning_in_words <- function(meaning) {
+  limits <- if (length(meaning$limits)) paste(show_number(meaning$limits), collapse = " to ")
+  told <- c(Label = meaning$label, Codes = codes_in_words(meaning$codes),
+    Missing = kinds_in_words(meaning$missing), Level = meaning$level,
+    High = direction_in_words(meaning), Unit = meaning$unit, Limits = limits,
+    "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read)
+  told[nzchar(told)]
 }

@@ -61,8 +61,6 @@ open_desk <- function(code = "desk(open = FALSE)", env = parent.frame()) {
   list(say = say, room = room, address = served$address, process = served$process)
 }
 
-at <- function(field) paste0("[data-field='", field, "'] input >> nth=0")
-
 choose <- function(say, names) {
   say("click", at = paste0("[data-name='", names[1], "'] .name"))
   for (name in names[-1]) say("click", at = paste0("[data-name='", name, "'] .tick"))
@@ -82,17 +80,34 @@ define_crossings <- function(say) {
   keep(say)
 }
 
-# A first session on these data: what is done on the page, and the calls it stands for.
-a_session <- function(say) {
-  choose(say, "crossings")
-  define_crossings(say)
+# Rules for it: 0 becomes 0, 1 to 4 become 1; then 5 and more become 2.
+begin_rules <- function(say) {
   answer_with(say, "recode")
   say("type", at = "tr[data-value='0'] input", text = "0")
   say("type", at = ".range .when", text = "1 .. 4")
   say("type", at = ".range .becomes", text = "1")
-  expect_match(say("text", at = "tr[data-value='7'] .now"), "not yet taken")
+}
+
+end_rules <- function(say) {
   say("type", at = ".range:nth-child(2) .when", text = "5 ..")
   say("type", at = ".range:nth-child(2) .becomes", text = "2")
+}
+
+# Two items turned round, with the limits of their scale.
+reverse_items <- function(say) {
+  choose(say, c("st_2", "st_5"))
+  answer_with(say, "reverse")
+  say("type", at = "#f-limits", text = "1 5")
+  keep(say)
+}
+
+# A first session on these data: what is done on the page, and the calls it stands for.
+a_session <- function(say) {
+  choose(say, "crossings")
+  define_crossings(say)
+  begin_rules(say)
+  expect_match(say("text", at = "tr[data-value='7'] .now"), "not yet taken")
+  end_rules(say)
   for (i in 0:2) say("type", at = paste0("#new-label-", i), text = c("None", "Some", "Many")[i + 1])
   say("type", at = "#f-as", text = "rider3")
   expect_match(say("text", at = "tr[data-value='7'] .now"), "2 Many")
@@ -108,10 +123,7 @@ a_session <- function(say) {
   say("type", at = "tr.case:nth-child(2) .becomes", text = "5")
   say("type", at = "#f-as", text = "gender_age")
   keep(say)
-  choose(say, c("st_2", "st_5"))
-  answer_with(say, "reverse")
-  say("type", at = "#f-limits", text = "1 5")
-  keep(say)
+  reverse_items(say)
   choose(say, c("st_1", "st_3", "st_4", "st_6", "st_2_r", "st_5_r"))
   answer_with(say, "composite")
   say("type", at = "#f-at_least", text = "4")

@@ -168,9 +168,33 @@ test_that("leaving writes where it was said, and never over a file without being
     expect_match(send(overwrite = TRUE)$html, "Wrote ")
   }
   expect_equal(names(read.csv("d.csv")), c("person", "a"))
+  strange <- core("leave_by")(book, "data", list(path = "e.csv", columns = "nobody"))
+  expect_s3_class(strange$error, "ableturn_error_unknown_variable")
+  expect_equal(strange$argument, "columns")
   lost <- core("leave_by")(book, "sheet", list(path = "no/where.yaml"))
   expect_equal(lost$argument, "path")
   expect_equal(core("leave_by")(book, "sheet", list(path = " "))$argument, "path")
+})
+
+test_that("steps that no sheet holds are told before the desk is closed, also after a save", {
+  withr::local_dir(withr::local_tempdir())
+  screen <- screen_of()
+  close_says <- function() told(screen, do = "out", way = "close")[[1]]$html
+  expect_no_match(close_says(), "in no file yet")
+  for (name in c("income", "age")) {
+    screen <- after(screen, list(do = "choose", names = list(name)),
+      list(do = "ask", verb = "standardize"), list(do = "keep"))
+    expect_match(close_says(), "in no file yet")
+    screen <- after(screen, list(do = "send", way = "sheet", typed = list(overwrite = TRUE,
+      path = "s.turns.yaml")), list(do = "teach", to = 1))
+    expect_no_match(close_says(), "in no file yet")
+  }
+})
+
+test_that("each kind of field can be shown, typed and read from the page", {
+  expect_setequal(names(core("fields_of_page")), names(core("typed_kinds")))
+  kinds <- c(core("kinds_of_many"), names(core("kinds_of_page")), names(core("as_typed")))
+  expect_equal(setdiff(kinds, names(core("typed_kinds"))), character())
 })
 
 test_that("the lesson goes on by what is done, and can be skipped, left and taken up", {
