@@ -70,9 +70,10 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   room$screen$state$book
 }
 
-# Tried from a random one on, so that two desks opened at once seldom meet.
+# Tried from a random one on, so that two desks opened at once seldom meet. Those below 20,000 are
+# left out, as browsers refuse some of them (2049, 6000, 10080).
 free_port <- function() {
-  for (port in 1024 + (strtoi(substr(random_word(), 1, 4), 16L) + 0:200 * 37) %% 48000) {
+  for (port in 20000 + (strtoi(substr(random_word(), 1, 4), 16L) + 0:200 * 37) %% 29000) {
     free <- tryCatch(serverSocket(port), error = function(e) NULL)
     if (!is.null(free)) {
       close(free)

@@ -191,6 +191,10 @@ test_that("steps that no sheet holds are told before the desk is closed, also af
   }
 })
 
+test_that("the port is one that browsers open", {
+  expect_true(all(replicate(20, core("free_port")()) >= 20000))
+})
+
 test_that("each kind of field can be shown, typed and read from the page", {
   expect_setequal(names(core("fields_of_page")), names(core("typed_kinds")))
   kinds <- c(core("kinds_of_many"), names(core("kinds_of_page")), names(core("as_typed")))
