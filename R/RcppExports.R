@@ -217,6 +217,10 @@ start_with_zero <- function(texts) {
     .Call(`_ableturn_start_with_zero`, texts)
 }
 
+read_exactly <- function(texts) {
+    .Call(`_ableturn_read_exactly`, texts)
+}
+
 gone_alike <- function(a, b) {
     .Call(`_ableturn_gone_alike`, a, b)
 }

@@ -66,9 +66,9 @@ cli_script <- function(given) {
   dialect <- given$options$dialect %||% "base"
   out <- given$options$out
   if (is.null(out)) {
-    cli_write(script_lines(book, dialect))
+    cli_write(script_lines(book, dialect, given$options$engine))
   } else {
-    write_script(book, out, dialect, overwrite = given$options$overwrite)
+    write_script(book, out, dialect, given$options$engine, overwrite = given$options$overwrite)
     cli_write(paste0("Wrote ", out, "."))
   }
   0L

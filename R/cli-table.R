@@ -1,4 +1,4 @@
-#' @include script-own.R
+#' @include script-own.R sql-engines.R sql-script.R
 NULL
 
 # The commands: what each runs, takes and says of itself, and the options that it needs. An option
@@ -59,7 +59,9 @@ cli_commands <- list(
       dialect = cli_takes("NAME", paste0(dialect_names(), " (",
         vapply(dialect_names(), function(name) {
           dialects[[name]]$title
-        }, ""), ")", collapse = " or ")), data_option, reading_option,
+        }, ""), ")", collapse = " or ")),
+      engine = cli_takes("NAME", paste("for SQL:", paste(engine_names(), collapse = ", "))),
+      data_option, reading_option,
       out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option,
       overwrite_option
     )

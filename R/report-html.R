@@ -159,7 +159,7 @@ end_html <- function(book) {
   list(
     tags$section(id = "methods", tags$h2("Methods paragraph"),
       tags$p(paste(methods_words(book), collapse = " "))),
-    tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(dialect_names(), whole)),
+    tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(scripts_in_r(), whole)),
     tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries,
       "All variables, originals first"))
   )

@@ -5,6 +5,8 @@
 #' @param book A turnbook.
 #' @param path The file to write, by custom ending in `.R`.
 #' @param dialect The name of one of these.
+#' @param engine For dialect `"sql"`: `"sqlite"`, `"duckdb"` or `"postgresql"`; left out, SQLite, or
+#'   the engine that holds the data.
 #' @param overwrite Replace a file that exists.
 #' @return The path, invisibly.
 #' @section Errors: `ableturn_error_no_turns` if nothing has been made;
@@ -17,23 +19,25 @@
 #' write_script(book, path)
 #' cat(readLines(path), sep = "\n")
 #' @export
-write_script <- function(book, path, dialect = "base", overwrite = FALSE) {
-  write_lines_whole(script_lines(as_book(book), dialect), path, overwrite)
+write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE) {
+  write_lines_whole(script_lines(as_book(book), dialect, engine), path, overwrite)
 }
 
 # The dialects that scripts are written in, each stated once by `script_dialect()` in its own file.
 dialects <- new.env(parent = emptyenv())
 
 #   title  what it is, in a few words; about: in a sentence
-#   lines  a function of the book: the lines of the script
+#   lines  a function of the book, and of the engine where it has some: the lines of the script
 #   words  of a script in R, a function that gives the R functions it may use beside those of
 #          formulas
 #   run    a function of the book, its script, a folder, the path of the data and a number of
 #          seconds: starts the script there such that the derived columns will be in given.rds, and
 #          gives `problem` and `stop`, see start_dialect(); NULL where it cannot be run for a proof
-script_dialect <- function(name, title, about, lines, words = NULL, run = NULL) {
+#   ready  whether it can be run here; engines: whether it is written for one of several
+script_dialect <- function(name, title, about, lines, words = NULL, run = NULL,
+                           ready = function() TRUE, engines = FALSE) {
   assign(name, list(place = length(dialects), title = title, about = about, lines = lines,
-    words = words, run = run), dialects)
+    words = words, run = run, ready = ready, engines = engines), dialects)
 }
 
 # In the order in which they are stated.
@@ -43,17 +47,25 @@ dialect_names <- function() {
 }
 
 # The dialects whose scripts a proof can run.
-run_dialects <- function() Filter(function(name) !is.null(dialects[[name]]$run), dialect_names())
+run_dialects <- function() {
+  Filter(function(name) !is.null(dialects[[name]]$run) && dialects[[name]]$ready(),
+    dialect_names())
+}
+
+# The dialects of R.
+scripts_in_r <- function() Filter(function(name) !dialects[[name]]$engines, dialect_names())
 
 dialect_help <- function() {
   paste(code_text(dialect_names()), vapply(dialect_names(),
     function(name) dialects[[name]]$about, ""), collapse = " ")
 }
 
-script_lines <- function(book, dialect) {
+script_lines <- function(book, dialect, engine = NULL) {
   if (!dialect %in% dialect_names()) {
     fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
   }
   if (!length(derived_names(book))) fail("no-turns")
+  if (dialects[[dialect]]$engines) return(dialects[[dialect]]$lines(book, engine))
+  if (!is.null(engine)) fail("engine-dialect", dialect = dialect)
   dialects[[dialect]]$lines(book)
 }

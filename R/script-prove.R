@@ -1,7 +1,7 @@
 #' Prove that the scripts give the same columns
 #'
-#' Writes each script to a temporary file, runs it in a fresh R process, and
-#' compares every derived column with that of the book: exactly for whole numbers
+#' Writes each script to a temporary file, runs it in a fresh R process (SQL in SQLite, where
+#' the packages DBI and RSQLite are installed), and compares every derived column with that of the book: exactly for whole numbers
 #' and text, to 1e-12 relative for other numbers, and always row by row for
 #' missing answers.
 #'
@@ -15,7 +15,8 @@
 #' @return A data frame with a row for each script and variable: `dialect`,
 #'   `variable`, `rows`, `same`, `differ` (rows that differ), `largest` (largest
 #'   difference) and `first` (first row that differs). Its attribute `proved` is
-#'   TRUE if all rows are the same. It prints as a table.
+#'   TRUE if all rows are the same. A dialect that was not asked for by name and has no words for
+#'   something, see [sql_engines()], is left out and told. It prints as a table.
 #' @section Errors: `ableturn_error_no_turns`, `ableturn_error_data_changed`,
 #'   `ableturn_error_script_foreign` for a script that is not only what the package writes. A
 #'   script that stops is a proof that fails, with the message as its `problem`.
@@ -25,18 +26,33 @@
 #' prove(book, dialect = "base")
 #' @export
 prove <- function(book, dialect = run_dialects(), seconds = 600) {
+  asked <- !missing(dialect)
   book <- as_book(book)
   check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
-  each <- prove_dialects(unique(dialect), with_whole_paths(book), seconds)
+  book <- with_whole_paths(book)
+  refused <- if (!asked) refused_dialects(dialect, book)
+  each <- prove_dialects(setdiff(dialect, names(refused)), book, seconds)
   out <- do.call(rbind, lapply(each, `[[`, "table"))
   problems <- compact(lapply(each, `[[`, "problem"))
   as_table(out,
-    "ableturn_proof", problems = problems, changed = changed_finding(book),
+    "ableturn_proof", problems = problems, refused = refused, changed = changed_finding(book),
     proved = !length(problems) && all(out$differ == 0)
   )
+}
+
+# Dialects that nobody asked for by name and that have no words for something, with what is said of
+# it.
+refused_dialects <- function(names, book) {
+  said <- lapply(self_named(names), function(name) {
+    tryCatch({
+      if (dialects[[name]]$engines) script_lines(book, name)
+      NULL
+    }, ableturn_error_sql_refused = conditionMessage)
+  })
+  compact(said)
 }
 
 refuse_changed_file <- function(book) {
@@ -101,22 +117,30 @@ judge_dialect <- function(name, run, book) {
 run_in_r <- function(book, lines, folder, data, seconds) {
   info <- info_of(book)
   at <- function(file) file.path(folder, file)
-  in_utf8 <- function(lines, file) {
-    writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), at(file))
-  }
-  in_utf8(lines, "script.R")
-  in_utf8(c(
+  write_bytes(lines, at("script.R"))
+  write_bytes(c(
     if (!is.null(data)) paste0(info$name, " <- readRDS(", code_text(data), ")"),
     paste0("source(", code_text("script.R"), ", encoding = ", code_text("UTF-8"), ")"),
     paste0("saveRDS(unclass(", info$name, ")[", write_constant(derived_names(book)), "], ",
       code_text("given.rds"), ", compress = FALSE)")
-  ), "run.R")
+  ), at("run.R"))
+  wait_for_r(folder, seconds)
+}
+
+# Starts `run.R` of a folder in a fresh process; it is to leave given.rds there.
+wait_for_r <- function(folder, seconds) {
+  said <- file.path(folder, "said.txt")
   process <- processx::process$new(file.path(R.home("bin"), "Rscript"), c("--vanilla", "run.R"),
-    wd = folder, env = child_environment(folder), stdout = at("said.txt"), stderr = at("said.txt"),
+    wd = folder, env = child_environment(folder), stdout = said, stderr = said,
     cleanup_tree = TRUE)
   until <- proc.time()[["elapsed"]] + seconds
   list(problem = function() what_stopped(process, until, seconds, folder),
     stop = function() process$kill_tree())
+}
+
+# Lines in UTF-8, whatever the locale.
+write_bytes <- function(lines, path) {
+  writeBin(charToRaw(paste0(enc2utf8(lines), "\n", collapse = "")), path)
 }
 
 # Waits for a process; NULL when it went well.

@@ -143,6 +143,10 @@ proof_lines <- function(x) {
     unlist(lapply(attr(x, "problems"), function(why) {
       folded(glyph("!"),
         " The script stopped: ", why)
+    })),
+    unlist(lapply(names(attr(x, "refused")), function(name) {
+      folded(glyph("*"), " ", name, " script: not written. ", gsub("\n", " ",
+        attr(x, "refused")[[name]], fixed = TRUE))
     }))
   )
 }

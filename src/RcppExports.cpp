@@ -671,6 +671,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// read_exactly
+Rcpp::NumericVector read_exactly(Rcpp::CharacterVector texts);
+RcppExport SEXP _ableturn_read_exactly(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(read_exactly(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // gone_alike
 bool gone_alike(SEXP a, SEXP b);
 RcppExport SEXP _ableturn_gone_alike(SEXP aSEXP, SEXP bSEXP) {
@@ -764,6 +775,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_typed_days", (DL_FUNC) &_ableturn_typed_days, 2},
     {"_ableturn_are_blank", (DL_FUNC) &_ableturn_are_blank, 1},
     {"_ableturn_start_with_zero", (DL_FUNC) &_ableturn_start_with_zero, 1},
+    {"_ableturn_read_exactly", (DL_FUNC) &_ableturn_read_exactly, 1},
     {"_ableturn_gone_alike", (DL_FUNC) &_ableturn_gone_alike, 2},
     {"_ableturn_any_endless", (DL_FUNC) &_ableturn_any_endless, 1},
     {"_ableturn_set_aside", (DL_FUNC) &_ableturn_set_aside, 4},

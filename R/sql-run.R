@@ -1,0 +1,41 @@
+# Runs a script for a proof: in SQLite, in a fresh process which knows nothing of this package.
+
+# The data become a table there whose rows are numbered; the script runs on it, and its derived
+# columns are brought back in the order of the rows. See start_dialect() for what is given.
+run_in_sqlite <- function(book, lines, folder, data, seconds) {
+  row <- free_column("row_number", names(book))
+  lines <- sql_lines(book, "sqlite", row)
+  refuse_foreign_sql(lines)
+  at <- function(file) file.path(folder, file)
+  saveRDS(c(stored_columns(book, "sqlite"), setNames(list(seq_len(row_count(book))), row)),
+    at("data.rds"), compress = FALSE)
+  write_bytes(lines, at("script.sql"))
+  name <- info_of(book)$name
+  query <- paste("SELECT", paste(sql_name(derived_names(book)), collapse = ", "), "FROM",
+    sql_name(paste0(name, "_derived")), "ORDER BY", sql_name(row))
+  write_bytes(c(
+    "columns <- readRDS('data.rds')",
+    "data <- structure(columns, class = 'data.frame', row.names = .set_row_names(length(columns[[1]])))",
+    "connection <- DBI::dbConnect(RSQLite::SQLite(), ':memory:')",
+    paste0("DBI::dbWriteTable(connection, ", code_text(name), ", data)"),
+    "script <- paste(readLines('script.sql', encoding = 'UTF-8'), collapse = '\\n')",
+    "invisible(DBI::dbExecute(connection, script))",
+    paste0("given <- DBI::dbGetQuery(connection, ", code_text(query), ")"),
+    "saveRDS(unclass(given), 'given.rds', compress = FALSE)"
+  ), at("run.R"))
+  wait_for_r(folder, seconds)
+}
+
+# A name that no column has, whatever its case.
+free_column <- function(name, taken) {
+  tries <- c(name, paste0(name, "_", seq_along(taken)))
+  tries[!tries %in% tolower(taken)][1]
+}
+
+# The originals as plain columns of the types that an engine stores.
+stored_columns <- function(book, engine) {
+  lapply(originals_of(book), function(x) {
+    if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
+    plain_values(x)
+  })
+}

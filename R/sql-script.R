@@ -1,0 +1,86 @@
+#' @include script-dialect.R script-base.R script-own.R sql-engine.R
+NULL
+
+script_dialect("sql", "SQL",
+  paste("gives one statement of SQL that makes a table of the originals and the derived variables,",
+    "for the engine that is named: \"sqlite\", \"duckdb\" or \"postgresql\"; what one of them cannot",
+    "do is listed in [sql_engines]."),
+  lines = function(book, engine) sql_lines(book, engine),
+  run = function(book, lines, folder, data, seconds) run_in_sqlite(book, lines, folder, data,
+    seconds),
+  ready = function() all(vapply(c("DBI", "RSQLite"), requireNamespace, NA, quietly = TRUE)),
+  engines = TRUE
+)
+
+# The script: remarks, and a statement that makes a table beside that of the data. `also` names a
+# further column of the table that is handed on.
+sql_lines <- function(book, engine = NULL, also = NULL) {
+  engine <- engine_of(engine)
+  state <- new_sql_state(book, engine)
+  state$taken <- c(state$taken, also)
+  table <- info_of(book)$name
+  query <- query_lines(state, sql_name(table), c(also, original_names(book)))
+  c(
+    sql_heading(book, engine, table), if (!is.null(engine$start)) c(engine$start, ""),
+    paste0("CREATE TABLE ", sql_name(paste0(table, "_derived")), " AS"), query[-length(query)],
+    paste0(query[length(query)], ";")
+  )
+}
+
+engine_of <- function(name) engines[[check_choice(name %||% "sqlite", "engine", engine_names())]]
+
+sql_heading <- function(book, engine, table) {
+  info <- info_of(book)
+  came <- if (is.null(info$file)) "a data frame" else basename(info$reading$file %||% info$file)
+  sql_remark(c(
+    remark(counted_text(length(derived_names(book)), "variable"), " derived from ", came, " (",
+      info$rows, " rows), in SQL for ", engine$title, "."),
+    remark("The data stand in the table ", table, ", which is not changed: whole numbers and others",
+      " as numbers, dates as dates", if (engine$name == "sqlite") " (2031-03-01)",
+      ", truth values as ", if (engine$truth) "such" else "0 and 1", ", all else as text."),
+    remark("Stage by stage: v_ are valid answers, h_ what is worked out on the way, d_ the derived",
+      " variables.")
+  ))
+}
+
+# A query for originals and derived variables of a table.
+query_lines <- function(state, from, originals = original_names(state$book),
+                        derived = derived_names(state$book)) {
+  refuse_names(c(originals, derived), state$engine)
+  state$stage_name <- if (startsWith(tolower(gsub("\"", "", from)), "stage_")) "part_" else "stage_"
+  terms <- lapply(derived, variable_term, state = state)
+  refuse_columns(state)
+  outputs <- c(
+    paste0("  s.", sql_name(originals)),
+    Map(function(name, term) paste0("  ", output_sql(name, term, state), " AS ", sql_name(name)),
+      derived, terms)
+  )
+  c(stage_lines(state, from), "SELECT",
+    paste0(outputs, c(rep(",", length(outputs) - 1), "")),
+    paste0("FROM ", state$stage_name, length(state$stages), " AS s"))
+}
+
+refuse_names <- function(names, engine) {
+  odd <- names[has_control(names)]
+  if (length(odd)) refuse_in_sql("odd_name", quote_text(odd[1]), engine)
+  long <- names[nchar(enc2utf8(names), "bytes") > engine$most_bytes]
+  if (length(long)) refuse_in_sql("long_name", long[1], engine)
+  alike <- names[duplicated(lower_ascii(names))]
+  if (engine$same_letters && length(alike)) refuse_in_sql("alike_names", alike[1], engine)
+}
+
+refuse_columns <- function(state) {
+  all <- length(names(state$book)) + sum(lengths(state$stages))
+  if (all > state$engine$most_columns) {
+    refuse_in_sql("many_columns", paste(all, "columns"), state$engine)
+  }
+}
+
+# A derived variable as it is given in the end: whole codes as whole numbers, dates as dates.
+output_sql <- function(name, term, state) {
+  engine <- state$engine
+  column <- paste0("s.", term$sql)
+  if (term$type == "date") return(fill_sql(engine$from_days, column))
+  whole <- is.integer(derived_in(state$book, name)$x)
+  if (whole && term$type == "number") cast_sql(column, engine$whole) else column
+}

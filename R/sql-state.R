@@ -1,0 +1,82 @@
+# A script as it is built: stages, each a subselect that makes new columns from those of the stage
+# before. What is asked for twice is made once.
+#   engine, book  for which, and of what
+#   stages   for each stage the columns it makes: their SQL, named by alias, and the remarks above
+#   joins    for each stage the tables that are joined to the one before
+#   known    aliases by the SQL they stand for; made: terms of variables and of temporary names
+#   endless, large  whether something infinite, or very large numbers, are met
+new_sql_state <- function(book, engine) {
+  state <- new.env()
+  state$engine <- engine
+  state$book <- book
+  state$stages <- state$joins <- state$known <- list()
+  state$made <- state$temporary <- list()
+  state$taken <- tolower(c(names(book), "t"))
+  bounds <- bounds_of_book(book)
+  state$endless <- bounds$endless
+  state$large <- bounds$large || bounds$endless
+  state
+}
+
+# A column for a term, so that it is worked out once: the term of its alias.
+hold_term <- function(term, called, state, start = "h", remarks = NULL) {
+  if (is_alias(term, state)) return(term)
+  stage <- term$level + 1
+  key <- paste(stage, term$type, term$sql)
+  alias <- state$known[[key]]
+  if (is.null(alias)) {
+    alias <- sql_alias(start, called, state)
+    state$known[[key]] <- alias
+    add_column_to(stage, alias, term$sql, remarks, state)
+  }
+  new_term(alias, term$type, stage, null = alias)
+}
+
+add_column_to <- function(stage, alias, sql, remarks, state) {
+  while (length(state$stages) < stage) state$stages <- c(state$stages, list(list()))
+  column <- list(sql = sql, remarks = remarks)
+  state$stages[[stage]][[alias]] <- column
+}
+
+# A column of its own, a constant, or one of the table as it came needs no other.
+is_alias <- function(term, state) {
+  term$level > 0 && grepl("^[a-z]+_[a-z0-9_]*$", term$sql) || identical(term$null, character()) &&
+    !grepl("[ (]", term$sql)
+}
+
+# A constant table that is joined where long lists of values are looked up: the name that it is
+# joined under in the stage after `stage`.
+join_table <- function(table, on, stage, state) {
+  while (length(state$joins) < stage) state$joins <- c(state$joins, list(character()))
+  name <- sql_alias("k", "table", state)
+  state$joins[[stage]] <- c(state$joins[[stage]], paste0("LEFT JOIN (", table, ") AS ", name, " ON ",
+    on(name)))
+  name
+}
+
+# The lines of all stages, as the tables of a WITH; the last one is the one to select from.
+stage_lines <- function(state, from) {
+  name <- function(i) paste0(state$stage_name, i)
+  lines <- lapply(seq_along(state$stages), function(i) {
+    before <- if (i == 1) "t" else name(i - 1)
+    source <- if (i == 1) paste(from, "AS t") else before
+    body <- c(stage_columns(before, state$stages[[i]]),
+      paste0("  FROM ", source), if (i <= length(state$joins)) paste0("  ", state$joins[[i]]),
+      if (nzchar(state$engine$fence)) paste0("  ", state$engine$fence))
+    c(paste0(name(i), " AS ("), body, if (i < length(state$stages)) ")," else ")")
+  })
+  c("WITH", unlist(lines))
+}
+
+stage_columns <- function(before, columns) {
+  texts <- lapply(names(columns), function(alias) {
+    column <- columns[[alias]]
+    c(column$remarks, paste0(column$sql, " AS ", alias))
+  })
+  ends <- c(rep(",", length(texts) - 1), "")
+  body <- unlist(Map(function(text, end) {
+    text[length(text)] <- paste0(text[length(text)], end)
+    indented(text, 4)
+  }, texts, ends))
+  c(paste0("  SELECT ", before, ".*,"), body)
+}

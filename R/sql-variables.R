@@ -1,0 +1,152 @@
+# Variables as columns of a script: originals with their valid answers alone, and derived ones.
+
+# The valid answers of an original, a column of the first stage; who was not asked has none.
+original_term <- function(name, state) {
+  term <- raw_valid(name, state)
+  asked <- asked_node(meaning_in(state$book, name))
+  if (is.null(asked)) return(term)
+  test <- truth_of(sql_term(rewrite_kinds(asked, state$book), state), state)
+  not_asked <- if (identical(test$null, character())) "" else paste0(" OR (", test$sql, ") IS NULL")
+  sql <- case_sql(paste0(within_sql(test, 3), not_asked), term$sql)
+  hold_term(new_term(sql, term$type, top_level(list(term, test))), name, state, "v",
+    sql_remark(remark(name, ": those who were asked")))
+}
+
+raw_valid <- function(name, state) {
+  meaning <- meaning_in(state$book, name)
+  raw <- raw_term(name, state)
+  if (!is.null(meaning$read) && raw$type == "text") return(read_term(raw, name, meaning, state))
+  if (needs_numbers(raw, meaning$missing)) raw <- hold_term(raw, name, state)
+  gone <- c(if (raw$type == "text") paste0(raw$sql, " = ''"), nan_test(raw, state))
+  declared <- missing_tests(raw, meaning$missing, state)
+  gone <- c(gone, vapply(declared, `[[`, "", "sql"))
+  sql <- if (length(gone)) case_sql(paste0("NOT (", paste(gone, collapse = " OR "), ")"), raw$sql)
+  else raw$sql
+  hold_term(new_term(sql, raw$type, top_level(c(list(raw), declared))), name, state, "v")
+}
+
+nan_test <- function(raw, state) {
+  if (state$engine$has_nan && isTRUE(raw$may_be_nan)) paste(raw$sql, "= 'NaN'")
+}
+
+# Ranges of codes that are kept as text.
+needs_numbers <- function(raw, missing) {
+  raw$type == "text" &&
+    any(vapply(unlist(unname(missing), recursive = FALSE), function(m) m$type == "range", NA))
+}
+
+# An original as it came, as a number (double), a text, a truth value, or the days of a date. It
+# stands in the table itself, so that it can be read in the first stage alone.
+raw_term <- function(name, state) {
+  engine <- state$engine
+  column <- paste0("t.", sql_name(name))
+  x <- original_source(state$book, name)
+  if (inherits(x, "Date")) {
+    return(new_term(cast_sql(fill_sql(engine$to_days, column), engine$real), "date", 0))
+  }
+  if (is_text_like(x)) return(raw_text(column, x, state))
+  if (is.logical(x)) {
+    return(new_term(if (engine$truth) column else paste(column, "<> 0"), "truth", 0, 5))
+  }
+  term <- new_term(cast_sql(column, engine$real), "number", 0)
+  term$may_be_nan <- is.double(plain_values(x))
+  term
+}
+
+# Texts in their normal form; where the engine has none, those that are met in another.
+raw_text <- function(column, x, state) {
+  engine <- state$engine
+  texts <- if (is.factor(x)) levels(x) else unique(plain_values(x))
+  odd <- texts[!is.na(texts)]
+  odd <- odd[normal_text(odd) != odd]
+  sql <- cast_sql(column, engine$text)
+  if (!length(odd)) return(new_term(sql, "text", 0))
+  if (!is.null(engine$composed)) return(new_term(fill_sql(engine$composed, sql), "text", 0))
+  if (length(odd) > 1000) refuse_in_sql("many_texts", column, engine)
+  new_term(case_sql(paste(sql, "=", sql_text(odd, engine)), sql_text(normal_text(odd), engine),
+    sql), "text", 0)
+}
+
+# Conditions for declared missing codes, on a column as it came.
+missing_tests <- function(raw, missing, state) {
+  matchers <- unlist(unname(missing), recursive = FALSE)
+  unname(lapply(matchers, matcher_term, raw = raw, state = state))
+}
+
+matcher_term <- function(m, raw, state) {
+  if (m$type != "values") return(range_term(m, raw, state))
+  values <- if (raw$type == "text") show_value(m$values) else as.double(as_number(m$values))
+  values <- values[!is.na(values)]
+  if (!length(values)) return(new_term("1 = 0", "truth", 0, 5))
+  list <- literal_sql(values, state$engine)
+  x <- if (raw$type == "truth") number_of_truth(raw, state)$sql else raw$sql
+  sql <- if (length(list) == 1) paste(x, "=", list) else paste0(x, " IN (", folded_list(list), ")")
+  new_term(sql, "truth", raw$level, 5)
+}
+
+range_term <- function(m, raw, state) {
+  number <- switch(raw$type, text = number_of_text(raw, state),
+    truth = number_of_truth(raw, state), raw)
+  x <- number$sql
+  ends <- c(
+    if (is.finite(m$low)) paste(x, if (m$low_in) ">=" else ">", number_sql(m$low, state$engine)),
+    if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", number_sql(m$high, state$engine))
+  )
+  if (!length(ends)) ends <- paste(x, "IS NOT NULL")
+  sql <- paste0(if (raw$type == "text") paste(x, "IS NOT NULL AND "), paste(ends, collapse = " AND "))
+  new_term(paste0("(", sql, ")"), "truth", number$level)
+}
+
+# Rows that are missing in an original for one reason; those who were not asked have no other.
+kind_term <- function(name, kind, state) {
+  meaning <- meaning_in(state$book, name)
+  raw <- raw_term(name, state)
+  if (!is.null(meaning$read) && raw$type == "text") {
+    return(read_kind(raw, name, kind, meaning, state))
+  }
+  if (needs_numbers(raw, meaning$missing[kind])) raw <- hold_term(raw, name, state)
+  if (kind == "blank") {
+    test <- c(paste(raw$sql, "IS NULL"), if (raw$type == "text") paste0(raw$sql, " = ''"),
+      nan_test(raw, state))
+    return(flag_of(test, raw$level, paste(name, kind), state))
+  }
+  tests <- missing_tests(raw, meaning$missing[kind], state)
+  flag_of(vapply(tests, `[[`, "", "sql"), top_level(c(list(raw), tests)), paste(name, kind), state)
+}
+
+# Whether one of some conditions on a column as it came holds, itself a column.
+flag_of <- function(tests, level, called, state) {
+  if (!length(tests)) return(constant_term(FALSE, state))
+  sql <- case_sql(paste(tests, collapse = " OR "), "1", "0")
+  held <- hold_term(new_term(sql, "number", level), called, state, "m")
+  new_term(paste(held$sql, "= 1"), "truth", held$level, 5, character())
+}
+
+# A derived variable: its formula, in a column of its own under what it means in words.
+derived_term <- function(name, state) {
+  derived <- derived_in(state$book, name)
+  term <- sql_term(derived$expr, state)
+  type <- result_type_in_sql(derived$x)
+  term <- as_type_in_sql(term, type, state)
+  if (type == "number" && endless_result(derived$expr, state)) {
+    term <- finite_sql(hold_term(term, name, state), state)
+  }
+  column_of(term, name, derived, state)
+}
+
+result_type_in_sql <- function(x) {
+  if (is.character(x)) "text" else if (inherits(x, "Date")) "date" else "number"
+}
+
+endless_result <- function(expr, state) {
+  state$endless || uses(expr, c("+", "-", "*", "/", "row_sum", "row_mean", "group")) &&
+    may_overflow(expr, state)
+}
+
+column_of <- function(term, name, derived, state) {
+  alias <- sql_alias("d", name, state)
+  remarks <- sql_remark(meaning_remarks(name, derived, state$book))
+  stage <- term$level + 1
+  add_column_to(stage, alias, term$sql, remarks, state)
+  new_term(alias, term$type, stage, null = alias)
+}
