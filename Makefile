@@ -3,6 +3,7 @@
 # make test  installs what is missing, runs the tests; of long tables every third entry, ABLETURN_TESTS=all all
 # make test-formats tries the file formats whose libraries take minutes to build, and has what we write read by others
 # make test-desk tries the desk in a real browser
+# make test-engines tries what is done in SQL on PostgreSQL and DuckDB as well
 # make attack tries what strangers, disks, kills and locales may do (TIMES=20 SEED=)
 # make sanitize runs the kernels under sanitizers; make fuzz the reading of tables, guided by coverage (SECONDS=60)
 # make coverage says how much of the code the tests reach; make site builds the pages of the help into site/
@@ -13,7 +14,7 @@ TIMES ?= 20
 SEED ?=
 SECONDS ?= 60
 
-.PHONY: demo desk test test-formats test-desk check lint bench attack sanitize fuzz coverage format site document data
+.PHONY: demo desk test test-formats test-desk test-engines check lint bench attack sanitize fuzz coverage format site document data
 
 demo:
 	@$(RSCRIPT) tools/setup.R figures
@@ -35,6 +36,10 @@ test-formats:
 test-desk:
 	@$(RSCRIPT) tools/setup.R test desk browser
 	@$(RSCRIPT) tools/test.R only desk-browser desk-pages
+
+test-engines:
+	@$(RSCRIPT) tools/setup.R test engines
+	@$(RSCRIPT) tools/engines/run.R
 
 check:
 	@$(RSCRIPT) tools/setup.R check packages-only

@@ -1,5 +1,12 @@
-#' @include desk-call.R desk-form.R desk-typed.R
+#' @include desk-call.R desk-form.R desk-typed.R sql-engines.R
 NULL
+
+# The dialects of R, and the engines that SQL is written for.
+script_choices <- function() {
+  titles <- vapply(engine_names(), function(name) paste0("SQL, for ", engines[[name]]$title), "")
+  choice_words(c("base", "ableturn", engine_names()), "R alone, without this package",
+    "R with this package", titles)
+}
 
 # The ways to leave the desk with something: each asks for what it needs, calls the function that a
 # programmer would call, and says what was written and where.
@@ -26,9 +33,13 @@ ways_out <- list(
     ), call = function(book, given) rlang::call2(write_data, book, !!!given)),
   script = list(word = "Script", title = "Write a script", ending = "-derive.R",
     when = "The same work as a program that anybody can read and run.",
-    fields = list(dialect = desk_field("choice", "For", choices = choice_words(
-      c("base", "ableturn"), "R alone, without this package", "R with this package"))),
-    call = function(book, given) rlang::call2(write_script, book, !!!given)),
+    fields = list(dialect = desk_field("choice", "For", choices = script_choices())),
+    call = function(book, given) {
+      if (isTRUE(given$dialect %in% engine_names())) {
+        given[c("dialect", "engine")] <- c("sql", given$dialect)
+      }
+      rlang::call2(write_script, book, !!!given)
+    }),
   report = list(word = "Report", title = "Write the report", ending = "-report.html",
     when = "A page that explains every derived variable, to read and to hand on.",
     fields = list(title = desk_field("text", "Title")),

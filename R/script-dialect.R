@@ -33,11 +33,11 @@ dialects <- new.env(parent = emptyenv())
 #   run    a function of the book, its script, a folder, the path of the data and a number of
 #          seconds: starts the script there such that the derived columns will be in given.rds, and
 #          gives `problem` and `stop`, see start_dialect(); NULL where it cannot be run for a proof
-#   ready  whether it can be run here; engines: whether it is written for one of several
+#   ready  whether it can be run here; by_engine: whether it is written for one of several
 script_dialect <- function(name, title, about, lines, words = NULL, run = NULL,
-                           ready = function() TRUE, engines = FALSE) {
+                           ready = function() TRUE, by_engine = FALSE) {
   assign(name, list(place = length(dialects), title = title, about = about, lines = lines,
-    words = words, run = run, ready = ready, engines = engines), dialects)
+    words = words, run = run, ready = ready, by_engine = by_engine), dialects)
 }
 
 # In the order in which they are stated.
@@ -53,7 +53,7 @@ run_dialects <- function() {
 }
 
 # The dialects of R.
-scripts_in_r <- function() Filter(function(name) !dialects[[name]]$engines, dialect_names())
+scripts_in_r <- function() Filter(function(name) !dialects[[name]]$by_engine, dialect_names())
 
 dialect_help <- function() {
   paste(code_text(dialect_names()), vapply(dialect_names(),
@@ -65,7 +65,7 @@ script_lines <- function(book, dialect, engine = NULL) {
     fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
   }
   if (!length(derived_names(book))) fail("no-turns")
-  if (dialects[[dialect]]$engines) return(dialects[[dialect]]$lines(book, engine))
+  if (dialects[[dialect]]$by_engine) return(dialects[[dialect]]$lines(book, engine))
   if (!is.null(engine)) fail("engine-dialect", dialect = dialect)
   dialects[[dialect]]$lines(book)
 }

@@ -1,8 +1,9 @@
 #' Prove that the scripts give the same columns
 #'
 #' Writes each script to a temporary file, runs it in a fresh R process (SQL in SQLite, where
-#' the packages DBI and RSQLite are installed), and compares every derived column with that of the book: exactly for whole numbers
-#' and text, to 1e-12 relative for other numbers, and always row by row for
+#' the packages DBI and RSQLite are installed), and compares every derived column with that of
+#' the book: exactly for whole numbers and text, to 1e-12 relative for other numbers, and always
+#' row by row for
 #' missing answers.
 #'
 #' The process gets none of the environment variables of this session but those R needs to start, a
@@ -48,7 +49,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
 refused_dialects <- function(names, book) {
   said <- lapply(self_named(names), function(name) {
     tryCatch({
-      if (dialects[[name]]$engines) script_lines(book, name)
+      if (dialects[[name]]$by_engine) script_lines(book, name)
       NULL
     }, ableturn_error_sql_refused = conditionMessage)
   })

@@ -32,12 +32,17 @@ reach_in_sql <- function(node, state) {
   reaches <- vapply(row_items(node), reach_in_sql, 0, state = state)
   switch(call_head(node),
     "+" = , "-" = , "(" = , "abs" = sum(reaches), "*" = prod(reaches),
-    "/" = if (is.numeric(node[[3]])) reaches[1] / max(1e-300, abs(node[[3]])) else reaches[1] * 1e30,
+    "/" = quotient_reach(reaches[1], node[[3]]),
     "^" = if (is.numeric(node[[3]])) max(1, reaches[1])^max(1, abs(node[[3]])) else Inf,
     exp = Inf, sqrt = , log = , log10 = , log2 = , log1p = max(1000, sqrt(reaches[1])),
     lookup = max(0, abs(as.double(as_number(node[[2]]))), na.rm = TRUE),
     max(0, reaches) * max(1, length(reaches))
   )
+}
+
+# What is divided by is not known to be far from zero.
+quotient_reach <- function(above, below) {
+  if (is.numeric(below)) above / max(1e-300, abs(below)) else above * 1e30
 }
 
 variable_reach <- function(name, state) {

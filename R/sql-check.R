@@ -1,6 +1,6 @@
-# Before a script in SQL is run for a proof: it is made of nothing but the words that the translator
-# writes, and is one statement. Names, texts and words of others cannot become SQL (sql-code.R); this
-# is the second wall.
+# Before a script in SQL is run for a proof: it is made of nothing but the words that the
+# translator writes, and is one statement. Names, texts and words of others cannot become SQL
+# (sql-code.R); this is the second wall.
 refuse_foreign_sql <- function(lines) {
   text <- paste(lines, collapse = "\n")
   if (grepl(";.*;", without_quotes(text))) fail("script-foreign", name = ";")

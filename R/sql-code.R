@@ -52,6 +52,7 @@ sql_alias <- function(start, name, state) {
 #            3 AND, 2 OR
 #   null     the columns of which it is missing exactly where one of them is; NULL where that is not
 #            known
+#   value    of a text that is written out, what it is
 #   implies  of a condition: the columns that have a value where it is true; `denies`: where it is
 #            false
 new_term <- function(sql, type, level, binds = 9, null = NULL, implies = character(),

@@ -1,5 +1,5 @@
-# The engines for which SQL is written, each stated once by `sql_engine()` in its own file: a list of
-# templates, in which %s stands for an argument.
+# The engines for which SQL is written, each stated once by `sql_engine()`: a list of templates, in
+# which %s stands for an argument.
 engines <- new.env(parent = emptyenv())
 
 #   title     its name in words
@@ -12,16 +12,16 @@ engines <- new.env(parent = emptyenv())
 #   ln, log10, log2, power, floor, ceiling  functions of numbers
 #   modulo    the remainder of two whole numbers
 #   least, greatest  how the smallest of several is asked for, missing ones left out
-#   position, code_point, letter, trim, swap, composed  functions of texts: where a piece stands, the
-#             number of its first character, the character of a number, outer characters taken off,
-#             single characters replaced, the normal form; NULL where it has none
+#   position, code_point, letter, trim, swap, composed  functions of texts: where a piece stands,
+#             the number of its first character, the character of a number, outer characters taken
+#             off, single characters replaced, the normal form; NULL where it has none
 #   fits      whether a text fits a pattern, and `part`, the n-th bracketed part of one; NULL where
 #             it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
 #   joins     whether long tables are joined rather than written as a CASE
 #   start     statements before the script
-#   most_columns, most_bytes  how many columns a table may have, how long a name may be
+#   most_columns, longest_name  how many columns a table may have, of how many bytes a name
 #   same_letters  whether names that differ in case alone are one name
 sql_engine <- function(name, title, ...) {
   assign(name, list(name = name, title = title, ..., place = length(engines)), engines)
@@ -47,11 +47,12 @@ sql_refusals <- list(
     why = "the last digit decides about a whole step, and engines round it in another way",
     todo = "Make the numbers whole first: round(100 * x) %% 5."),
   extreme = list(engines = "postgresql",
-    what = "reckoning with numbers beyond 1e150", why = "the server stops where a result is too large
-      or too small for a number", todo = "Change the unit first, or set these values aside."),
+    what = "reckoning with numbers beyond 1e150",
+    why = "the server stops where a result is too large or too small for a number",
+    todo = "Change the unit first, or set these values aside."),
   many_texts = list(engines = c("sqlite", "duckdb", "postgresql"),
-    what = "patterns (`regex = TRUE`), letters beyond ASCII in another case, and texts that are typed
-      in a way of their own, where more than 1,000 different texts are met",
+    what = "patterns (`regex = TRUE`), letters beyond ASCII in another case, and texts that are
+      typed in a way of their own, where more than 1,000 different texts are met",
     why = "each text is written into the script with its result",
     todo = "Recode the texts into fewer ones first."),
   long_text = list(engines = c("sqlite", "duckdb", "postgresql"),
@@ -63,6 +64,8 @@ sql_refusals <- list(
   odd_name = list(engines = c("sqlite", "duckdb", "postgresql"),
     what = "names that hold a line break or another control character",
     why = "the script would not be what it seems", todo = "Rename the column in the data."),
+  truth_name = list(engines = "sqlite", what = "variables named true or false",
+    why = "a new table gives such a column another name", todo = "Rename it: rename_turn()."),
   alike_names = list(engines = c("sqlite", "duckdb"), what = "names that differ in case alone",
     why = "they are one name there", todo = "Rename one of them."),
   many_columns = list(engines = c("sqlite", "duckdb", "postgresql"),
@@ -74,7 +77,7 @@ sql_refusals <- list(
 refuse_in_sql <- function(id, part, engine) {
   refusal <- sql_refusals[[id]]
   fail("sql-refused", part = part, engine = engine$title, what = squeeze(refusal$what),
-    why = squeeze(refusal$why), todo = refusal$todo)
+    why = squeeze(refusal$why), example = refusal$todo)
 }
 
 squeeze <- function(text) gsub("[ \n]+", " ", text)

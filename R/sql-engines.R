@@ -25,13 +25,14 @@ sql_engine("sqlite", "SQLite",
   real = "REAL", whole = "INTEGER", text = "TEXT", number = sqlite_number, has_nan = FALSE,
   fence = "LIMIT -1 OFFSET 0", endless = "9e999", floor = "CAST(FLOOR(%s) AS REAL)",
   ln = "(LOG10(%s) * 2.302585092994046)", log10 = "LOG10(%s)",
-  log2 = "(LOG10(%s) * 3.3219280948873622)", power = "POWER(%s, %s)", ceiling = "CAST(CEIL(%s) AS REAL)",
+  log2 = "(LOG10(%s) * 3.3219280948873622)", power = "POWER(%s, %s)",
+  ceiling = "CAST(CEIL(%s) AS REAL)",
   modulo = "(%s % %s)", least = NULL, greatest = NULL,
   position = "INSTR(%s, %s)", code_point = "UNICODE(%s)", letter = "CHAR(%s)",
   trim = "TRIM(%s, %s)", swap = NULL, composed = NULL, fits = NULL, part = NULL,
   as_text = "PRINTF('%.15g', %s)",
   to_days = "(JULIANDAY(%s) - 2440587.5)", from_days = "DATE(%s + 2440587.5)", truth = FALSE,
-  joins = FALSE, start = NULL, most_columns = 2000, most_bytes = Inf, same_letters = TRUE
+  joins = FALSE, start = NULL, most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
 sql_engine("duckdb", "DuckDB",
@@ -49,7 +50,7 @@ sql_engine("duckdb", "DuckDB",
   as_text = "PRINTF('%.15g', %s)",
   to_days = "DATE_DIFF('day', DATE '1970-01-01', %s)",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
-  joins = TRUE, start = NULL, most_columns = 2000, most_bytes = Inf, same_letters = TRUE
+  joins = TRUE, start = NULL, most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
 sql_engine("postgresql", "PostgreSQL",
@@ -63,6 +64,6 @@ sql_engine("postgresql", "PostgreSQL",
   fits = "%s ~ %s", part = "(REGEXP_MATCH(%s, %s))[%s]",
   as_text = NULL,
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
-  truth = TRUE, joins = TRUE, start = "SET jit = off;", most_columns = 1600, most_bytes = 63,
+  truth = TRUE, joins = TRUE, start = "SET jit = off;", most_columns = 1600, longest_name = 63,
   same_letters = FALSE
 )

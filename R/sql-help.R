@@ -17,6 +17,7 @@
 #'
 #' @return A data frame with a row for each construct and engine that refuses it:
 #'   `engine`, `what`, `why` and `todo`.
+#'   It prints as a list.
 #' @seealso [write_script()]
 #' @examples
 #' sql_engines()
@@ -26,7 +27,7 @@ sql_engines <- function() {
     data.frame(engine = vapply(r$engines, function(name) engines[[name]]$title, ""),
       what = squeeze(r$what), why = squeeze(r$why), todo = r$todo, row.names = NULL)
   })
-  do.call(rbind, unname(rows))
+  as_table(do.call(rbind, unname(rows)), "ableturn_refusals")
 }
 
 sql_help <- function() {

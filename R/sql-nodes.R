@@ -35,7 +35,9 @@ constant_term <- function(value, state) {
   if (length(value) != 1) fail("sql-several", part = formula_text(value))
   if (is.na(value)) return(new_term("NULL", "any", 0, null = NULL))
   if (is.character(value)) {
-    return(new_term(sql_text(value, state$engine), "text", 0, null = character()))
+    term <- new_term(sql_text(value, state$engine), "text", 0, null = character())
+    term$value <- value
+    return(term)
   }
   if (is.logical(value)) {
     return(new_term(if (value) "(1 = 1)" else "(1 = 0)", "truth", 0, null = character()))
@@ -98,8 +100,7 @@ text_of <- function(term, state) {
 }
 
 cast_sql <- function(sql, type) {
-  if (grepl("\n", sql, fixed = TRUE)) paste0("CAST(", sql, " AS ", type, ")") else
-    paste0("CAST(", sql, " AS ", type, ")")
+  paste0("CAST(", sql, " AS ", type, ")")
 }
 
 numbers_of <- function(nodes, state) {

@@ -11,11 +11,13 @@ run_in_sqlite <- function(book, lines, folder, data, seconds) {
     at("data.rds"), compress = FALSE)
   write_bytes(lines, at("script.sql"))
   name <- info_of(book)$name
-  query <- paste("SELECT", paste(sql_name(derived_names(book)), collapse = ", "), "FROM",
-    sql_name(paste0(name, "_derived")), "ORDER BY", sql_name(row))
+  names <- sql_name(derived_names(book))
+  query <- paste("SELECT", paste0("d.", names, " AS ", names, collapse = ", "), "FROM",
+    sql_name(paste0(name, "_derived")), "AS d ORDER BY", paste0("d.", sql_name(row)))
   write_bytes(c(
     "columns <- readRDS('data.rds')",
-    "data <- structure(columns, class = 'data.frame', row.names = .set_row_names(length(columns[[1]])))",
+    "rows <- .set_row_names(length(columns[[1]]))",
+    "data <- structure(columns, class = 'data.frame', row.names = rows)",
     "connection <- DBI::dbConnect(RSQLite::SQLite(), ':memory:')",
     paste0("DBI::dbWriteTable(connection, ", code_text(name), ", data)"),
     "script <- paste(readLines('script.sql', encoding = 'UTF-8'), collapse = '\\n')",
@@ -32,9 +34,11 @@ free_column <- function(name, taken) {
   tries[!tries %in% tolower(taken)][1]
 }
 
-# The originals as plain columns of the types that an engine stores.
+# The originals as plain columns of the types that an engine stores; those whose meaning says how
+# their texts are read, as the texts.
 stored_columns <- function(book, engine) {
-  lapply(originals_of(book), function(x) {
+  lapply(self_named(original_names(book)), function(name) {
+    x <- original_source(book, name)
     if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
     plain_values(x)
   })

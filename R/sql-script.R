@@ -3,13 +3,12 @@ NULL
 
 script_dialect("sql", "SQL",
   paste("gives one statement of SQL that makes a table of the originals and the derived variables,",
-    "for the engine that is named: \"sqlite\", \"duckdb\" or \"postgresql\"; what one of them cannot",
-    "do is listed in [sql_engines]."),
+    "for the engine that is named: \"sqlite\", \"duckdb\" or \"postgresql\"; what one of them",
+    "cannot do is listed in [sql_engines()]."),
   lines = function(book, engine) sql_lines(book, engine),
-  run = function(book, lines, folder, data, seconds) run_in_sqlite(book, lines, folder, data,
-    seconds),
+  run = function(...) run_in_sqlite(...),
   ready = function() all(vapply(c("DBI", "RSQLite"), requireNamespace, NA, quietly = TRUE)),
-  engines = TRUE
+  by_engine = TRUE
 )
 
 # The script: remarks, and a statement that makes a table beside that of the data. `also` names a
@@ -19,7 +18,7 @@ sql_lines <- function(book, engine = NULL, also = NULL) {
   state <- new_sql_state(book, engine)
   state$taken <- c(state$taken, also)
   table <- info_of(book)$name
-  query <- query_lines(state, sql_name(table), c(also, original_names(book)))
+  query <- query_lines(state, table, c(also, original_names(book)))
   c(
     sql_heading(book, engine, table), if (!is.null(engine$start)) c(engine$start, ""),
     paste0("CREATE TABLE ", sql_name(paste0(table, "_derived")), " AS"), query[-length(query)],
@@ -35,8 +34,8 @@ sql_heading <- function(book, engine, table) {
   sql_remark(c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ", came, " (",
       info$rows, " rows), in SQL for ", engine$title, "."),
-    remark("The data stand in the table ", table, ", which is not changed: whole numbers and others",
-      " as numbers, dates as dates", if (engine$name == "sqlite") " (2031-03-01)",
+    remark("The data stand in the table ", table, ", which is not changed: whole numbers and",
+      " others as numbers, dates as dates", if (engine$name == "sqlite") " (2031-03-01)",
       ", truth values as ", if (engine$truth) "such" else "0 and 1", ", all else as text."),
     remark("Stage by stage: v_ are valid answers, h_ what is worked out on the way, d_ the derived",
       " variables.")
@@ -44,10 +43,10 @@ sql_heading <- function(book, engine, table) {
 }
 
 # A query for originals and derived variables of a table.
-query_lines <- function(state, from, originals = original_names(state$book),
+query_lines <- function(state, table, originals = original_names(state$book),
                         derived = derived_names(state$book)) {
   refuse_names(c(originals, derived), state$engine)
-  state$stage_name <- if (startsWith(tolower(gsub("\"", "", from)), "stage_")) "part_" else "stage_"
+  state$stage_name <- if (startsWith(tolower(table), "stage_")) "part_" else "stage_"
   terms <- lapply(derived, variable_term, state = state)
   refuse_columns(state)
   outputs <- c(
@@ -55,7 +54,7 @@ query_lines <- function(state, from, originals = original_names(state$book),
     Map(function(name, term) paste0("  ", output_sql(name, term, state), " AS ", sql_name(name)),
       derived, terms)
   )
-  c(stage_lines(state, from), "SELECT",
+  c(stage_lines(state, sql_name(table)), "SELECT",
     paste0(outputs, c(rep(",", length(outputs) - 1), "")),
     paste0("FROM ", state$stage_name, length(state$stages), " AS s"))
 }
@@ -63,8 +62,10 @@ query_lines <- function(state, from, originals = original_names(state$book),
 refuse_names <- function(names, engine) {
   odd <- names[has_control(names)]
   if (length(odd)) refuse_in_sql("odd_name", quote_text(odd[1]), engine)
-  long <- names[nchar(enc2utf8(names), "bytes") > engine$most_bytes]
+  long <- names[nchar(enc2utf8(names), "bytes") > engine$longest_name]
   if (length(long)) refuse_in_sql("long_name", long[1], engine)
+  truth <- names[engine$name == "sqlite" & lower_ascii(names) %in% c("true", "false")]
+  if (length(truth)) refuse_in_sql("truth_name", truth[1], engine)
   alike <- names[duplicated(lower_ascii(names))]
   if (engine$same_letters && length(alike)) refuse_in_sql("alike_names", alike[1], engine)
 }

@@ -49,8 +49,8 @@ is_alias <- function(term, state) {
 join_table <- function(table, on, stage, state) {
   while (length(state$joins) < stage) state$joins <- c(state$joins, list(character()))
   name <- sql_alias("k", "table", state)
-  state$joins[[stage]] <- c(state$joins[[stage]], paste0("LEFT JOIN (", table, ") AS ", name, " ON ",
-    on(name)))
+  joined <- paste0("LEFT JOIN (", table, ") AS ", name, " ON ", on(name))
+  state$joins[[stage]] <- c(state$joins[[stage]], joined)
   name
 }
 

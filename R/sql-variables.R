@@ -93,7 +93,8 @@ range_term <- function(m, raw, state) {
     if (is.finite(m$high)) paste(x, if (m$high_in) "<=" else "<", number_sql(m$high, state$engine))
   )
   if (!length(ends)) ends <- paste(x, "IS NOT NULL")
-  sql <- paste0(if (raw$type == "text") paste(x, "IS NOT NULL AND "), paste(ends, collapse = " AND "))
+  sql <- paste0(if (raw$type == "text") paste(x, "IS NOT NULL AND "),
+    paste(ends, collapse = " AND "))
   new_term(paste0("(", sql, ")"), "truth", number$level)
 }
 

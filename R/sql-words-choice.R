@@ -33,8 +33,8 @@ typed_case <- function(sql, type, values, state) {
   cast_sql(sql, if (type == "text") state$engine$text else state$engine$real)
 }
 
-# Before a test that may be undecided stands one that asks for that, unless those before it have seen
-# to it.
+# Before a test that may be undecided stands one that asks for that, unless those before it have
+# seen to it.
 choice_lines <- function(tests, values) {
   known <- character()
   lines <- list()
@@ -66,7 +66,7 @@ first_valid_in_sql <- function(node, state) {
   names <- vapply(held, `[[`, "", "sql")
   sql <- case_sql(paste(names, "IS NOT NULL"), names, values[[last]]$sql)
   new_term(typed_case(sql, type, values[last], state), type, top_level(c(held, values[last])),
-    null = if (values[[last]]$level == 0 && identical(values[[last]]$null, character())) character())
+    null = if (identical(values[[last]]$null, character())) character())
 }
 
 # Both conditions, or one of them, by the logic of three values, which SQL has as well.

@@ -105,8 +105,8 @@ moment_test <- function(held, state) {
   zone <- hold(case_sql(paste0("SUBSTR(", rest$sql, ", 1, 1) = ' '"),
     paste0("SUBSTR(", rest$sql, ", 2)"), rest$sql), "zone", rest$level)
   z <- zone$sql
-  hours <- paste0("SUBSTR(", z, ", 1, 1) IN ('-', '+') AND LENGTH(", z, ") > 1 AND LTRIM(SUBSTR(", z,
-    ", 2), '0123456789:') = ''")
+  hours <- paste0("SUBSTR(", z, ", 1, 1) IN ('-', '+') AND LENGTH(", z, ") > 1 AND LTRIM(SUBSTR(",
+    z, ", 2), '0123456789:') = ''")
   day <- "[0-9][0-9][0-9][0-9]-[0-9][0-9]-[0-9][0-9]"
   new_term(paste0(x, " GLOB '", day, "' OR (", x, " GLOB '", day,
     "[ T][0-9][0-9]:[0-9][0-9]*' AND (", rest$sql, " = '' OR ", z, " = 'Z' OR (", hours, ")))"),
@@ -155,9 +155,10 @@ seconds_of <- function(timed, state) {
   known <- paste0("LENGTH(", p, ") = 5")
   zoned <- hold(case_sql(c(paste(p, "IS NULL"), paste0(p, " = 'Z' OR ", known)), c("NULL", "1"),
     "0"), "zoned", plain$level)
-  away <- hold(case_sql(c(paste(p, "IS NULL"), known), c("NULL", paste0(case_sql(paste0("SUBSTR(", p,
-    ", 1, 1) = '-'"), "-60", "60"), " * (60 * ", digits(p, 2, 2), " + ", digits(p, 4, 2), ")")),
-  "0"), "zone_seconds", plain$level)
+  sign <- case_sql(paste0("SUBSTR(", p, ", 1, 1) = '-'"), "-60", "60")
+  from_zone <- paste0(sign, " * (60 * ", digits(p, 2, 2), " + ", digits(p, 4, 2), ")")
+  away <- hold(case_sql(c(paste(p, "IS NULL"), known), c("NULL", from_zone), "0"), "zone_seconds",
+    plain$level)
   second <- hold(number_before(clock, zone, engine), "second", zone$level)
   day <- hold_term(replace_type(date_of_text(timed, state), "number"), "day", state)
   list(zoned = zoned, seconds = hold(paste0("86400 * ", day$sql, " + 3600 * ", digits(x, 12, 2),

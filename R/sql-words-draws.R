@@ -1,7 +1,7 @@
 # Random draws and the normal distribution in SQL.
 
-# The quantile of the normal distribution by rational approximations (Wichura 1988, algorithm AS 241,
-# PPND16), each a column.
+# The quantile of the normal distribution by rational approximations (Wichura 1988, algorithm AS
+# 241, PPND16), each a column.
 normal_quantile_in_sql <- function(node, state) {
   p <- hold_term(number_of(sql_term(node[[2]], state), state), "share", state)
   hold <- function(sql, called, level) hold_term(new_term(sql, "number", level), called, state)
@@ -17,8 +17,9 @@ normal_quantile_in_sql <- function(node, state) {
   }
   r <- list(near, far("<= 5", "1.6"), far("> 5", "5"))
   parts <- Map(function(term, top, below) {
-    hold(paste0(polynomial_sql(term$sql, top, state), " / ", polynomial_sql(term$sql, below, state)),
-      "part", term$level)
+    fraction <- paste(polynomial_sql(term$sql, top, state), "/",
+      polynomial_sql(term$sql, below, state))
+    hold(fraction, "part", term$level)
   }, r, quantile_tops, quantile_bottoms)
   tail <- function(part) case_sql(paste(q$sql, "< 0"), paste0("-", part), part)
   level <- top_level(parts)
@@ -72,8 +73,9 @@ uniform_term <- function(id, seed, state) {
   high <- mixed(id[[1]], id[[2]])
   low <- mixed(id[[2]], id[[1]])
   real <- state$engine$real
-  new_term(paste0("(", cast_sql(high$sql, real), " + (", cast_sql(low$sql, real), " + 0.5) / ", prime,
-    ") / ", prime), "number", top_level(list(high, low)), 7)
+  sum <- paste0("(", cast_sql(high$sql, real), " + (", cast_sql(low$sql, real), " + 0.5) / ", prime,
+    ")")
+  new_term(paste(sum, "/", prime), "number", top_level(list(high, low)), 7)
 }
 
 # Eight rounds of adding and cubing modulo the prime.
@@ -82,8 +84,8 @@ mixing_stages <- function(term, plus, key, state) {
   modulo <- function(sql) fill_sql(state$engine$modulo, sql, prime)
   for (i in seq_len(draw_rounds)) {
     added <- number_sql(key + i * 7919, state$engine)
-    sum <- paste0("(", term$sql, if (i == 1 && !is.null(plus)) paste0(" + ", plus$sql), " + ", added,
-      ")")
+    also <- if (i == 1 && !is.null(plus)) paste0(" + ", plus$sql)
+    sum <- paste0("(", term$sql, also, " + ", added, ")")
     level <- top_level(c(list(term), if (i == 1) compact(list(plus))))
     y <- modulo(sum)
     cubed <- modulo(paste0(modulo(paste0("(", y, " * ", y, ")")), " * ", y))
@@ -102,10 +104,12 @@ id_terms <- function(node, state) {
   held <- hold_term(number_of(term, state), "id", state)
   prime <- number_sql(draw_prime, state$engine)
   whole <- if (state$engine$name == "sqlite") "INTEGER" else "BIGINT"
-  times <- hold_term(new_term(floor_sql(paste0(held$sql, " / ", prime), state), "number", held$level),
-    "times", state)
-  again <- hold_term(new_term(floor_sql(paste0(times$sql, " / ", prime), state), "number",
-    times$level), "times", state)
+  goes_in <- function(x) {
+    sql <- floor_sql(paste0(x$sql, " / ", prime), state)
+    hold_term(new_term(sql, "number", x$level), "times", state)
+  }
+  times <- goes_in(held)
+  again <- goes_in(times)
   left <- function(x, times) {
     sql <- cast_sql(paste0(x$sql, " - ", times$sql, " * ", prime), whole)
     hold_term(new_term(sql, "whole", top_level(list(x, times))), "id", state)

@@ -95,7 +95,8 @@ median_of_items <- function(items, n, state) {
   texts <- vapply(items, `[[`, "", "sql")
   level <- top_level(c(items, list(n)))
   if (state$engine$name == "duckdb") {
-    return(new_term(paste0("LIST_AGGREGATE([", folded_list(texts), "], 'median')"), "number", level))
+    sql <- paste0("LIST_AGGREGATE([", folded_list(texts), "], 'median')")
+    return(new_term(sql, "number", level))
   }
   each <- paste0("SELECT ", texts[1], " AS item", paste0(" UNION ALL SELECT ", texts[-1],
     collapse = ""))

@@ -50,8 +50,9 @@ joined_table <- function(names, keys, values, type, level, state) {
   rows <- paste0("(", do.call(paste, c(unname(keys), list(values), sep = ", ")), ")")
   table <- paste0("VALUES\n", indented(paste0(rows, c(rep(",", length(rows) - 1), ""))))
   columns <- paste(c(own, "result"), collapse = ", ")
-  alias <- join_table(paste0("SELECT * FROM (", table, ") AS entries (", columns, ")"),
-    function(alias) paste(names, "=", paste0(alias, ".", own), collapse = " AND "), level + 1, state)
+  on <- function(alias) paste(names, "=", paste0(alias, ".", own), collapse = " AND ")
+  alias <- join_table(paste0("SELECT * FROM (", table, ") AS entries (", columns, ")"), on,
+    level + 1, state)
   term <- new_term(cast_sql(paste0(alias, ".result"), cast), type, level)
   hold_term(term, "table", state)
 }

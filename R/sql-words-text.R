@@ -1,5 +1,4 @@
-# Words of texts as terms of SQL. Texts are those of sql-originals.R: in their normal form, and never
-# empty.
+# Words of texts as terms of SQL. Texts are in their normal form, and never empty, see raw_text().
 
 texts_of <- function(nodes, state) {
   lapply(nodes, function(node) text_of(sql_term(node, state), state))
@@ -100,16 +99,11 @@ figures_in_postgresql <- function(x) {
 
 # Numbers kept as text: plain ones are read, other text is missing.
 number_of_text <- function(term, state) {
-  if (term$level == 0) return(constant_number(term, state))
+  if (!is.null(term$value)) return(constant_term(as_number(term$value), state))
   held <- hold_term(term, "text", state)
   read <- if (is.null(state$engine$fits)) number_by_signs(held, state) else
     number_by_pattern(held, state)
   hold_term(read, "number", state)
-}
-
-constant_number <- function(term, state) {
-  text <- gsub("''", "'", substr(term$sql, 2, nchar(term$sql) - 1), fixed = TRUE)
-  constant_term(as_number(text), state)
 }
 
 number_by_pattern <- function(held, state) {

@@ -171,6 +171,19 @@ failing_lines <- function(x) {
 }
 
 #' @export
+print.ableturn_refusals <- function(x, ...) {
+  each <- split_in_order(x, x$what)
+  say(c(title_line("What SQL is not written for", side = paste(unique(x$engine), collapse = ", ")),
+    unlist(lapply(each, function(rows) {
+      of_some <- length(unique(x$engine)) > nrow(rows)
+      where <- if (of_some) paste0(" (", paste(rows$engine, collapse = ", "), ")")
+      c(folded(glyph("*"), " ", rows$what[1], where, ": ", rows$why[1], "."),
+        folded(rows$todo[1], indent = 4))
+    }), use.names = FALSE)))
+  invisible(x)
+}
+
+#' @export
 print.ableturn_findings <- function(x, ...) {
   open <- x[!nzchar(x$accepted), ]
   say(c(

@@ -1,7 +1,7 @@
 # Installs what is missing, and only that: Debian's built packages where they are new enough and
 # may be installed, else CRAN.
-# Use: Rscript tools/setup.R [figures] [desk] [test] [formats] [validators] [browser] [lint] [check]
-#   [document] [fuzz] [coverage] [site] [format] [packages-only]
+# Use: Rscript tools/setup.R [figures] [desk] [test] [formats] [validators] [browser] [engines]
+#   [lint] [check] [document] [fuzz] [coverage] [site] [format] [packages-only]
 wanted <- commandArgs(TRUE)
 fields <- read.dcf("DESCRIPTION")[1, ]
 
@@ -30,6 +30,10 @@ if ("desk" %in% wanted) packages <- c(packages, suggested["shiny"])
 validators <- c(dplyr = "0", httr = "0", purrr = "0", frictionless = "1.0.0", iso8601 = "0",
   datapackage = "0.2.0", rddi = "0")
 if ("validators" %in% wanted) packages <- c(packages, validators)
+# How tests reach PostgreSQL and DuckDB; the first ones only so that they need not be built.
+engine_drivers <- c(blob = "0", lubridate = "0", plogr = "0", RPostgres = "1.4.0",
+  nanoarrow = "0.6.0", adbcdrivermanager = "0.16.0", adbi = "0.1.0")
+if ("engines" %in% wanted) packages <- c(packages, engine_drivers)
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")
 if ("format" %in% wanted) packages <- c(packages, styler = "1.9.0")
@@ -87,6 +91,12 @@ from_cran <- function(missing) {
   install.packages(names(missing), lib = library_for(), Ncpus = 2, quiet = TRUE)
 }
 
+# The server, and what its driver is built with.
+if ("engines" %in% wanted && debian_root() && !dir.exists("/usr/lib/postgresql")) {
+  system2("apt-get", c("update", "-qq"), stdout = FALSE)
+  system2("apt-get", c("install", "-y", "-qq", "--no-install-recommends", "postgresql",
+    "libpq-dev"), stdout = FALSE, stderr = FALSE)
+}
 if (length(missing_now())) {
   cat("Installing:", names(missing_now()), "\n")
   if (debian_root()) from_debian(missing_now())
@@ -117,6 +127,8 @@ if ("validators" %in% wanted) {
 }
 # What drives a browser, and what checks a page for who cannot see it or use a mouse.
 if ("browser" %in% wanted) from_npm("tools/browser")
+# The library of DuckDB.
+if ("engines" %in% wanted) from_npm("tools/engines")
 # The page test drives a real browser; without one it is skipped.
 if (any(c("test", "browser") %in% wanted)) {
   from_apt("chromium", lacks(c("chromium", "chromium-browser", "google-chrome")))

@@ -82,6 +82,7 @@ test_that("random rules do what their words say, in memory, as base R and by she
     expect_equal(as.numeric(book$made), expected, info = paste("round", round))
     expect_equal(as.numeric(run_base_script(book, data)$made), expected,
       info = paste("script, round", round))
+    same_on_engines(book, paste("round", round))
     sheet <- tempfile()
     save_turns(book, sheet)
     again <- quietly(apply_turns(data, sheet))

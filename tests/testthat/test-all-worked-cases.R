@@ -53,6 +53,10 @@ run_case <- function(case) {
         ignore_attr = TRUE, info = paste0(case$case, ": ", name, " by ", way))
     }
   }
+  # out of the range of one engine
+  numbers <- unlist(Filter(is.double, lapply(survey, unclass)))
+  extreme <- any(abs(c(0, numbers)) > 1e150, na.rm = TRUE)
+  same_on_engines(book, case$case, refused = extreme)
   for (name in names(case$why)) {
     expect_equal(why(book, name), worth(case$why[[name]]), info = case$case)
   }

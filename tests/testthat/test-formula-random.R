@@ -63,4 +63,11 @@ test_that("random formulas mean the same in memory, as text and as base R", {
     off <- core("rows_that_differ")(core("column_in")(book, name)$x, given[[name]])
     expect_equal(length(off), 0, info = paste(usable[i], "in row", off[1]))
   }
+  whole <- Filter(function(name) {
+    !core("uses")(core("derived_in")(book, name)$expr, "%%")
+  }, core("derived_names")(book))
+  for (some in split(whole, seq_along(whole) %% 8)) {
+    columns <- core("derived_of")(book)[some]
+    same_on_engines(core("with_parts")(book, columns = columns), "random formulas")
+  }
 })

@@ -1,0 +1,16 @@
+# Starts PostgreSQL and finds DuckDB, runs the tests of what is done in engines on all of them, and
+# stops what it started.
+# Use: Rscript tools/engines/run.R [NAME of a test file ...]
+source("tools/engines/postgresql.R")
+names <- commandArgs(TRUE)
+if (!length(names)) names <- c("sql", "all-worked-cases", "all-random", "formula-random")
+
+duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")
+if (length(duckdb)) Sys.setenv(ABLETURN_DUCKDB = normalizePath(duckdb[1])) else
+  cat("DuckDB is not here: its tests are left out.\n")
+server <- start_postgresql()
+if (is.null(server)) cat("PostgreSQL is not here: its tests are left out.\n") else
+  Sys.setenv(ABLETURN_POSTGRES = server$port)
+status <- system2(file.path(R.home("bin"), "Rscript"), c("tools/test.R", "only", names))
+if (!is.null(server)) server$stop()
+quit(status = status)
