@@ -5,19 +5,19 @@ NULL
 # another number, 18 figures are written, which cannot be misread.
 sqlite_number <- function(x) {
   text <- plain_decimal(x)
-  if (is.na(text)) sub("e+00", "e0", sprintf("%.17e", x), fixed = TRUE) else text
+  if (is.na(text)) sub("e+00", "e0", with_point(sprintf("%.17e", x)), fixed = TRUE) else text
 }
 
 # The shortest of the usual forms that is read back as the same number, both rightly rounded and by
 # way of 64 binary digits; NA where there is none.
 plain_decimal <- function(x) {
-  forms <- unique(sprintf(c("%.15g", "%.16g", "%.17g"), x))
+  forms <- unique(with_point(sprintf(c("%.15g", "%.16g", "%.17g"), x)))
   same <- as.numeric(forms) == x & read_exactly(forms) == x
   if (any(same)) forms[same][1] else NA_character_
 }
 
 exact_decimal <- function(x) {
-  forms <- sprintf(c("%.15g", "%.16g", "%.17g"), x)
+  forms <- with_point(sprintf(c("%.15g", "%.16g", "%.17g"), x))
   forms[read_exactly(forms) == x][1]
 }
 

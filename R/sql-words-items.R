@@ -3,7 +3,8 @@
 
 row_in_sql <- function(word) {
   function(node, state) {
-    items <- lapply(numbers_of(row_items(node), state), hold_term, called = "item", state = state)
+    items <- Map(hold_term, numbers_of(row_items(node), state), lapply(row_items(node), item_name),
+      MoreArgs = list(state = state))
     options <- lapply(as.list(node)[intersect(names(node), row_options)], evaluate, NULL)
     n <- valid_items(items, state)
     if (word == "row_valid") return(n)
@@ -15,6 +16,9 @@ row_in_sql <- function(word) {
       top_level(list(n, score)))
   }
 }
+
+# What an item is called where it needs a column: by its variable.
+item_name <- function(node) c(formula_vars(node), "item")[1]
 
 valid_items <- function(items, state) {
   ones <- vapply(items, function(item) {
@@ -37,7 +41,7 @@ row_score <- function(word, items, n, options, state) {
     row_max = extreme_of_items("greatest", items, state),
     row_median = median_of_items(items, n, state),
     row_sd = sd_of_items(items, n, state),
-    weighted_score(word, items, n, weights, isTRUE(options$prorate), state)
+    weighted_score(word, items, n, weights, options, state)
   )
 }
 
@@ -54,12 +58,15 @@ case_of_valid <- function(x, value) {
   paste0("CASE WHEN ", x, " IS NOT NULL THEN ", value, " ELSE 0 END")
 }
 
-weighted_score <- function(word, items, n, weights, prorate, state) {
+# Where it stands by itself, before it is rounded, nothing is divided by zero.
+weighted_score <- function(word, items, n, weights, options, state) {
+  prorate <- isTRUE(options$prorate)
   total <- sum_of_items(items, weights, state)
   if (word == "row_sum" && !prorate) return(total)
   held <- if (all(weights == 1)) n else weight_of_valid(items, weights, state)
   level <- top_level(list(total, held))
-  below <- case_sql(paste(held$sql, "<> 0"), held$sql)
+  bare <- all(weights == 1) && is.null(options$digits)
+  below <- if (bare) held$sql else case_sql(paste(held$sql, "<> 0"), held$sql)
   if (word == "row_mean") {
     return(new_term(paste0(total$sql, " / ", below), "number", level, 7))
   }

@@ -1,7 +1,8 @@
 #include <Rcpp.h>
 
-#include <cstdlib>
 #include <cstring>
+#include <locale>
+#include <sstream>
 #include <string>
 
 // Texts of numbers and dates that are typed in another way than R reads them; `ways_to_read` states
@@ -275,12 +276,17 @@ Rcpp::LogicalVector start_with_zero(Rcpp::CharacterVector texts) {
   return out;
 }
 
-// Texts of numbers as the C library reads them: rounded rightly, unlike R's own way, which goes by
-// 64 binary digits.
+// Texts of numbers with a point, whatever the locale, rounded rightly, unlike R's own way, which goes
+// by 64 binary digits.
 //
 // [[Rcpp::export]]
 Rcpp::NumericVector read_exactly(Rcpp::CharacterVector texts) {
   Rcpp::NumericVector out(texts.size());
-  for (R_xlen_t i = 0; i < texts.size(); i++) out[i] = std::strtod(CHAR(STRING_ELT(texts, i)), nullptr);
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    std::istringstream text(CHAR(STRING_ELT(texts, i)));
+    text.imbue(std::locale::classic());
+    double value = 0;
+    out[i] = text >> value ? value : R_NaN; // out of the range of numbers
+  }
   return out;
 }
