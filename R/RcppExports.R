@@ -221,6 +221,10 @@ read_exactly <- function(texts) {
     .Call(`_ableturn_read_exactly`, texts)
 }
 
+unread_column <- function(like, rows, refuse) {
+    .Call(`_ableturn_unread_column`, like, rows, refuse)
+}
+
 gone_alike <- function(a, b) {
     .Call(`_ableturn_gone_alike`, a, b)
 }

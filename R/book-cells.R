@@ -6,6 +6,8 @@
 #   spread  makes of what was worked out for them, `x`, and where it is missing `why`, a column
 cells_of <- function(out, book) {
   vars <- vars_behind(out)
+  if (is_on_site(book)) return(if (length(vars) && all_indexed(vars, book)) cells_of_index(vars,
+    book))
   if (!length(vars) || is_row_node(out$expr) || reads_other_rows(out$expr)) return(NULL)
   if (all_indexed(vars, book)) return(cells_of_index(vars, book))
   if (length(vars) == 1) cells_of_stretches(vars, out$expr, book)

@@ -40,14 +40,29 @@ checked_column <- function(book, text, learned = NULL) {
 }
 
 check_result <- function(made) {
+  column <- made$columns$checked
+  if (is_far(column)) {
+    rows <- function(use) as.integer(sum(column$cells$rows[use]))
+    value <- column$cells$values
+    return(c(holds = rows(value %in% 1L), fails = rows(value %in% 0L), open = rows(is.na(value))))
+  }
   c(holds = sum(made$x %in% 1L), fails = sum(made$x %in% 0L), open = sum(is.na(made$x)))
 }
 
 # The rows that fail, by their identifiers where the book has them.
 ids_of <- function(book, made) {
-  rows <- which(made$x %in% 0L)
   id <- info_of(book)$id
+  if (is_on_site(book)) return(ids_in_cells(book, made$columns$checked, id))
+  rows <- which(made$x %in% 0L)
   if (is.null(id)) paste("row", rows) else paste(id, show_value(original_in(book, id)[rows]))
+}
+
+# Where the rows are elsewhere: of so many rows as are fetched at once, by identifier.
+ids_in_cells <- function(book, checked, id) {
+  index <- if (!is.null(id)) index_of_several(list(checked, column_in(book, id)), 0)
+  if (is.null(index)) return(character())
+  fails <- checked$cells$values[index$places[[1]]] %in% 0L & index$rows > 0
+  paste(id, show_value(sort_values(column_in(book, id)$cells$values[index$places[[2]]][fails])))
 }
 
 #' @rdname must_hold
@@ -63,8 +78,12 @@ checks <- function(book) {
       function(e) e$label %||% "", ""),
     holds = rows("holds"), fails = rows("fails"), open = rows("open"), row.names = NULL
   )
-  as_table(out, "ableturn_checks", rows = lapply(made, function(m) which(m$x %in% 0L)),
+  as_table(out, "ableturn_checks", rows = lapply(made, rows_that_fail),
     named = lapply(made, ids_of, book = book))
+}
+
+rows_that_fail <- function(made) {
+  if (is_far(made$columns$checked)) integer() else which(made$x %in% 0L)
 }
 
 # The conditions of checks that fail, with their rows.

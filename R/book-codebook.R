@@ -41,7 +41,7 @@ type_in_words <- function(book, name) {
 }
 
 type_of_values <- function(book, name) {
-  x <- values_of(book, name)
+  x <- values_held(book, name)
   if (is.character(x)) return("text")
   if (inherits(x, "Date")) return("date")
   if (is.logical(x)) return("true or false")

@@ -76,7 +76,7 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
     x = column$x, why = column$why, kinds = column$kinds, cells = column$cells,
     meaning = out$meaning, expr = out$expr, rules = out$rules,
     rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
-    mark = mark_of(column$x), counts = counts, learned = learned, reads = reads,
+    mark = mark_of(column$x, column), counts = counts, learned = learned, reads = reads,
     needs = needs, verb = verb, found = found
   )
 }
@@ -86,6 +86,7 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
 # values of the data.
 work_out <- function(out, book) {
   cells <- cells_of(out, book)
+  if (is.null(cells) && is_on_site(book)) refuse_rows()
   small <- cells$book %||% book
   full <- evaluate_column(out$expr, context_of(small))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)

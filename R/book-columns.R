@@ -32,6 +32,7 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ..., c
   check_choice(missing, "missing", missing_ways)
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
+  if (is_on_site(x)) x <- local_book(x, names)
   out <- lapply(self_named(names), function(name) {
     column_out(x, name, values == "labels", missing == "codes")
   })
@@ -139,7 +140,7 @@ as_labels <- function(x, meaning) {
 `[[.turnbook` <- function(x, i) {
   if (!is.character(i) || length(i) != 1) fail("column-by-name", got = describe_type(i))
   if (!i %in% names(x)) fail_unknown(i, names(x))
-  column_out(x, i)
+  column_out(if (is_on_site(x)) local_book(x, i) else x, i)
 }
 
 #' @rdname as.data.frame.turnbook

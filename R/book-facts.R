@@ -11,6 +11,7 @@ suspects_in <- function(book, name) {
 
 # The distinct values of a variable, numbers or texts, and how many rows hold each.
 values_met <- function(book, name) {
+  if (is_on_site(book)) return(answers_in_cells(column_in(book, name)$cells))
   x <- values_of(book, name)
   facts <- facts_of(book, name)
   if (!facts$few || sum(facts$rows) < facts$valid) return(counts_of(x[!is.na(x)]))
@@ -18,13 +19,34 @@ values_met <- function(book, name) {
     rows = facts$rows)
 }
 
+# Values among which each stands that a variable holds: the column, or, where its rows are
+# elsewhere, its answers.
+values_held <- function(book, name) {
+  if (is_on_site(book)) values_met(book, name)$values else values_of(book, name)
+}
+
+answers_in_cells <- function(cells) {
+  if (is.null(cells)) refuse_rows()
+  use <- cells$kind == 0 & cells$rows > 0
+  counts_of(cells$values[use], rows = cells$rows[use])
+}
+
 # One number from a thousand rows of a column, which tells it from most others. It is finite for any
 # column: a thousand of the largest numbers, each divided by 1024, do not overflow.
-mark_of <- function(x) {
+mark_of <- function(x, column = NULL) {
+  if (!is.null(column) && is_far(column)) return(mark_of_cells(column$cells))
   some <- x[some_rows(length(x))]
   value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
   value[!is.finite(value)] <- 0.5
   sum(value * mark_weights[seq_along(value)])
+}
+
+# Of cells, whatever their order.
+mark_of_cells <- function(cells) {
+  values <- cells$values
+  value <- if (is.character(values)) nchar(values, "bytes") else as.double(values)
+  value[!is.finite(value)] <- 0.5
+  sum(value * cells$rows) / max(1, sum(cells$rows))
 }
 
 mark_weights <- sin(1:1000) / 1024
@@ -51,6 +73,7 @@ original_marks <- function(book) {
 
 # Without making the whole column ready for analysis, where it is not.
 original_mark <- function(raw, meaning, name, book, some) {
+  if (is_on_site(book)) return(mark_of(NULL, column_in(book, name)))
   if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)

@@ -14,6 +14,8 @@
 #' @param reading For a file: how it is to be read, where that is not plain to see, such as
 #'   `list(decimal = ",", dates = "day first", blank = c("NA", "-"))`, see [read_data()]. It is kept
 #'   in the turn sheet. What was found out is told, and kept as `read` of [define()].
+#' @param table Where `data` is a connection to a database: the name of the table, or the names of
+#'   its schema and the table.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -22,10 +24,11 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book
 #' @export
-turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = NULL) {
+turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = NULL,
+                     table = NULL) {
   name <- substitute(data)
   ready_sheet(sheet)
-  opened <- open_data(data, reading)
+  opened <- open_data(data, reading, table)
   opened$name <- opened$name %||% data_name(name, names(opened$data))
   book <- opened$finish(book_of(opened, codebook, sheet))
   # rlang takes longer to load than most files to open
@@ -43,7 +46,7 @@ book_of <- function(opened, codebook = NULL, sheet = NULL) {
   meanings <- add_ways(meanings, opened$ways)
   info <- list(
     name = opened$name, file = opened$file,
-    rows = NROW(opened$data), spelling = opened$spelling,
+    rows = opened$site$rows %||% NROW(opened$data), site = opened$site, spelling = opened$spelling,
     reading = opened$reading, codebook = if (is.character(codebook)) codebook,
     stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
     odd = known$odd, came = known$came, row_names = named_rows(opened$data)
@@ -78,16 +81,19 @@ ready_sheet.default <- function(sheet) invisible(NULL)
 
 # The table behind what the analyst names; files are opened by the layer that knows them. Of a
 # package that was handed on, `finish` makes the turns that it holds.
-open_data <- function(data, reading = NULL) UseMethod("open_data")
+open_data <- function(data, reading = NULL, table = NULL) UseMethod("open_data")
 
 #' @export
-open_data.data.frame <- function(data, reading = NULL) {
+open_data.data.frame <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
+  if (!is.null(table)) fail("table-frame")
   list(data = data, finish = identity)
 }
 
 #' @export
-open_data.default <- function(data, reading = NULL) fail("not-data", got = describe_type(data))
+open_data.default <- function(data, reading = NULL, table = NULL) {
+  fail("not-data", got = describe_type(data))
+}
 
 open_codebook <- function(codebook) UseMethod("open_codebook")
 
@@ -174,14 +180,21 @@ add_codebook <- function(meanings, codebook) {
 }
 
 with_id <- function(book, id) {
-  values <- original_in(book, id[1])
   if (length(id) > 1) fail("id-one", name = id)
-  if (anyNA(values)) fail("id-missing", name = id, rows = counted(sum(is.na(values)), "row"))
-  twice <- unique(values[duplicated(values)])
-  if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
+  if (is_on_site(book)) {
+    check_id_at_site(info_of(book)$site, id)
+  } else {
+    check_id(original_in(book, id), id)
+  }
   info <- info_of(book)
   info$id <- id
   with_parts(book, info = info)
+}
+
+check_id <- function(values, id) {
+  if (anyNA(values)) fail("id-missing", name = id, rows = counted(sum(is.na(values)), "row"))
+  twice <- unique(values[duplicated(values)])
+  if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
 }
 
 # The fingerprint of the originals, taken when it is first needed.

@@ -55,13 +55,16 @@ all_indexed <- function(vars, book) {
 # few, or where its texts are read from the file anew.
 index_in <- function(book, name) {
   if (!is.null(info_of(book)$stand_for) || read_from_spelling(book, name)) return(NULL)
-  index <- keep_once(book, name, "index", index_of_raw(original_in(book, name)) %||% FALSE)
+  site <- info_of(book)$site
+  index <- keep_once(book, name, "index", (if (is.null(site)) index_of_raw(original_in(book,
+    name)) else index_at_site(site, name)) %||% FALSE)
   if (is.list(index)) index
 }
 
 # The index of several columns together: its codes, how many rows are in each of its cells, and the
 # `places` of these in the cells of each column. NULL where there would be too many of them.
 index_of_several <- function(columns, rows) {
+  if (is_far(columns[[1]])) return(index_of_far(columns))
   codes <- lapply(columns, function(column) column$cells$codes)
   own <- match_objects(codes)
   first <- unique(own)
@@ -89,6 +92,7 @@ book_of_cells <- function(columns, rows, book) {
   info <- info_of(book)
   info$rows <- length(rows)
   info$stand_for <- rows
+  info["site"] <- list(NULL)
   with_parts(book, columns = made, cache = cache, info = info)
 }
 

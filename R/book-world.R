@@ -2,12 +2,17 @@
 world_of <- function(book, recorded = list(), context = learning_context(book, new.env())) {
   list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
-    names = names(book), id = info_of(book)$id,
+    names = names(book), id = info_of(book)$id, rows = row_count(book),
     learn_all = function(call) learn_notes(call, context, recorded),
     learn = function(call) learn_call(call, context, recorded)$note,
     meaning = function(name) meaning_in(book, name),
     facts = function(name) facts_of(book, name), met = function(name) values_met(book, name),
     column = function(name) values_of(book, name),
+    values = function(name) values_held(book, name),
+    together = function(names) {
+      context <- if (is_on_site(book)) context_in_cells(names, book) else context_of(book)
+      c(lapply(self_named(names), context$value), list(times = context$stand_for %||% 1))
+    },
     is_text = function(name) has_text(book, name) || is_empty(book, name),
     kinds = function(name) kinds_known(book, name)
   )
@@ -16,9 +21,17 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
 learning_context <- function(book, memo) {
   c(context_of(book, memo), list(
+    joint = if (is_on_site(book)) function(names) context_in_cells(names, book),
     met = function(name) values_met(book, name),
     codes = function(name) meaning_in(book, name)$codes
   ))
+}
+
+# The context of the cells that some variables span together.
+context_in_cells <- function(names, book) {
+  cells <- if (all_indexed(names, book)) cells_of_index(names, book)
+  if (is.null(cells)) refuse_rows()
+  context_of(cells$book)
 }
 
 # A column without any answer and any labels may be anything, text too.

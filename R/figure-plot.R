@@ -36,22 +36,23 @@ look_bars <- function(subject) {
   panel <- if (is.null(subject$meaning$label)) subject$name else short_words(paste0(subject$name,
     ": ", subject$meaning$label), 40)
   x <- subject$column$x
+  times <- subject$column$times
   if (subject$kind == "summary") {
     breaks <- if (length(unique(x[is.finite(x)])) > 1) pretty(x[is.finite(x)], 12) else c(0, 1)
-    rows <- tabulate(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE),
-      length(breaks) - 1)
+    rows <- rows_by(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE), breaks[-1],
+      times[is.finite(x)])
     return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE,
       low = utils::head(breaks, -1), high = breaks[-1], rows = rows))
   }
   values <- category_order(unique(x[!is.na(x)]), subject$meaning$codes)
   words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "",
     rep(FALSE, length(values)))
-  kinds <- count_kinds(subject$column)
+  kinds <- count_kinds(subject$column, times)
   level <- c(words, if (length(kinds)) paste0("(", names(kinds), ")"))
   joined_bars(data.frame(panel = panel, level = level,
     become = ifelse(seq_along(level) > length(words), "gone", "value"),
     gone = seq_along(level) > length(words), low = NA, high = NA,
-    rows = c(tabulate(match(x, values), length(values)), unname(kinds))))
+    rows = c(rows_by(match(x, values), values, times), unname(kinds))))
 }
 
 #' @rdname plot_looks

@@ -182,6 +182,8 @@ word_errors(list(
     "Leave that column out: columns = ..."),
   "rename-taken" = c("The file would have two columns named {name}.",
     "Choose another name, or leave one out with `columns`."),
+  "working-by-id" = c("The rows of a table in a database have no order, so none can be named.",
+    "Name them by {name}: show_working(book, strain, id = 17)."),
   "no-such-row" = c("There is no row {rows}; the rows run from 1 to {most}.",
     "Give positions, or id = ..."),
   "no-id" = c("The data have no row identifier.",
@@ -218,7 +220,8 @@ word_errors(list(
 # Files that the layers below ask for by their names.
 
 #' @export
-open_data.character <- function(data, reading = NULL) {
+open_data.character <- function(data, reading = NULL, table = NULL) {
+  if (!is.null(table)) fail("table-frame")
   stated <- check_stated_reading(reading)
   check_readable(data)
   format <- format_to_read(data)

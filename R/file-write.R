@@ -5,7 +5,8 @@
 #' or not at all.
 #'
 #' @param book A turnbook.
-#' @param path The file to write, whose ending says how: `.csv`; `.tsv`, with tabs between the
+#' @param path A connection to a database, or the file to write, whose ending says how: `.csv`;
+#'   `.tsv`, with tabs between the
 #'   fields; `.xlsx` (by the package writexl) or `.ods` (zip), a spreadsheet with a sheet of the
 #'   data and one of the codebook; `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`,
 #'   a record in JSON on each line.
@@ -25,7 +26,10 @@
 #'   Other formats hold texts as texts, which no spreadsheet runs.
 #' @param separator,decimal For `.csv`: what stands between the fields, `","`, `";"`, a tab or
 #'   `"|"`, and the decimal mark, `"."` or `","`.
-#' @param overwrite Replace a file that exists.
+#' @param overwrite Replace a file, or a table, that exists.
+#' @param table,view Where `path` is a connection to a database: the name of the new table there,
+#'   and whether it is to be a view, which works the variables out whenever it is read. It appears
+#'   whole or not at all. Of a book on a table of the same database no row leaves it.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
 #' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
@@ -35,11 +39,16 @@
 #' @export
 write_data <- function(book, path, columns = NULL, ..., values = "codes", missing = "codes",
                        rename = NULL, formulas = "keep", separator = NULL, decimal = ".",
-                       overwrite = FALSE) {
+                       overwrite = FALSE, table = NULL, view = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
-  format <- format_to_write(path)
   chosen <- rlang::enquo(columns)
+  if (inherits(path, "DBIConnection")) {
+    names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
+    names <- renamed_columns(book, names, rename)
+    return(write_to_database(book, path, names, table, view, overwrite))
+  }
+  format <- format_to_write(path)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
@@ -47,6 +56,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   how$codebook <- function() codebook_rows(book, renamed)
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
+  if (is_on_site(book)) book <- local_book(book, names)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
     spells = format$spells && decimal == ".")
   texts <- vapply(renamed, function(name) values == "labels" || has_text(book, name), NA)

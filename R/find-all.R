@@ -62,7 +62,7 @@ changed_finding <- function(book) {
     return(NULL)
   }
   rows <- !is.null(then$rows) && then$rows != info$rows
-  content <- !is.null(then$sha256) && then$sha256 != fingerprint_of(book)
+  content <- !is.null(then$sha256) && !is_on_site(book) && then$sha256 != fingerprint_of(book)
   if (!rows && !content) return(NULL)
   list(c(new_finding("data-changed", basename(info$file),
     values = if (rows) paste0("its rows changed from ", then$rows,

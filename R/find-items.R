@@ -6,7 +6,7 @@ find_in_items <- function(made, book) {
   nodes <- row_items(out$expr)
   items <- made$full$items
   names(items) <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book))
+  facts <- Map(item_facts, nodes, items, MoreArgs = list(book = book, times = made$full$times))
   list(
     maybe_unreversed(items, made), item_twice(items, out, book),
     mixed_ranges(items, facts, out, book),
@@ -17,12 +17,13 @@ find_in_items <- function(made, book) {
 
 # The facts of an item as it goes into the score: those of its column, turned round where it is
 # reversed.
-item_facts <- function(node, item, book) {
+item_facts <- function(node, item, book, times = NULL) {
   if (is.symbol(node) && !has_text(book, as.character(node))) {
     return(facts_of(book, as.character(node)))
   }
-  facts <- if (is.null(item$cells)) facts_of_column(item$x) else
-    facts_in_cells(item$cells$values, item$cells$rows)
+  facts <- if (!is.null(times)) facts_in_cells(item$x, times) else
+    if (is.null(item$cells)) facts_of_column(item$x) else
+      facts_in_cells(item$cells$values, item$cells$rows)
   if (item$sign == 1) return(facts)
   facts[c("low", "high")] <- list(item$shift - facts$high, item$shift - facts$low)
   facts[c("values", "rows")] <- list(rev(item$shift - facts$values), rev(facts$rows))
@@ -34,7 +35,7 @@ item_facts <- function(node, item, book) {
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
   if (is.null(rest)) return(NULL)
-  off <- point_the_other_way(items_in_rows(items, hint_rows(length(items[[1]]$x))))
+  off <- point_the_other_way(items_in_rows(items, hint_places(items[[1]]$x, made$full$times)))
   alpha <- made$receipt$items$alpha
   told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
   if (any(off)) return(new_finding("maybe-unreversed", made$out$name,
@@ -58,6 +59,13 @@ hint_rows <- function(rows, most = 10000) {
   if (rows <= most) return(seq_len(rows))
   stretch <- seq_len(most)
   as.integer((stretch - 1 + (stretch * (sqrt(5) - 1) / 2) %% 1) * rows / most) + 1L
+}
+
+# The same of cells that stand for some rows each, as if these stood one after the other.
+hint_places <- function(x, times = NULL) {
+  if (is.null(times)) return(hint_rows(length(x)))
+  ends <- cumsum(as.double(times))
+  findInterval(hint_rows(ends[length(ends)]) - 1, ends) + 1L
 }
 
 # The smaller side, or the one without the first item. An item that has nothing to do with the

@@ -54,35 +54,39 @@ news_row <- function(variable, what, detail, rows) {
 
 news_of <- function(name, seen, book) {
   column <- column_in(book, name)
-  rbind(new_values(name, seen, column$x), beyond_range(name, seen, column$x),
-    other_share(name, seen, column$x))
+  times <- NULL
+  if (is_far(column)) {
+    times <- column$cells$rows
+    column <- column_of_cells(column)
+  }
+  rbind(new_values(name, seen, column$x, times), beyond_range(name, seen, column$x, times),
+    other_share(name, seen, column$x, times))
 }
 
-new_values <- function(name, seen, x) {
+# `times`: how many rows each value stands for, if not one.
+new_values <- function(name, seen, x, times = NULL) {
   if (is.null(seen$values)) return(NULL)
   x <- show_value(x)
-  new <- x[!is.na(x) & !x %in% show_value(seen$values)]
-  if (!length(new)) return(NULL)
-  values <- sort_values(unique(new))
-  news_row(name, "new value", values, tabulate(match(new, values), length(values)))
+  is_new <- !is.na(x) & !x %in% show_value(seen$values)
+  if (!any(is_new)) return(NULL)
+  values <- sort_values(unique(x[is_new]))
+  news_row(name, "new value", values, rows_by(match(x[is_new], values), values, times[is_new]))
 }
 
-beyond_range <- function(name, seen, x) {
+beyond_range <- function(name, seen, x, times = NULL) {
   if (is.null(seen$range)) return(NULL)
   number <- as_number(x)
-  low <- number[!is.na(number) & number < seen$range[1]]
-  high <- number[!is.na(number) & number > seen$range[2]]
-  told <- function(values, word, end) {
-    if (length(values)) {
-      news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), length(values))
-    }
+  told <- function(out, word, end) {
+    rows <- sum((!is.na(number) & out) * (times %||% 1L))
+    if (rows) news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), rows)
   }
-  rbind(told(low, "below", seen$range[1]), told(high, "above", seen$range[2]))
+  rbind(told(number < seen$range[1], "below", seen$range[1]),
+    told(number > seen$range[2], "above", seen$range[2]))
 }
 
-other_share <- function(name, seen, x) {
-  n <- c(seen$rows, length(x))
-  gone <- c(seen$missing, sum(is.na(x)))
+other_share <- function(name, seen, x, times = NULL) {
+  n <- c(seen$rows, if (is.null(times)) length(x) else sum(times))
+  gone <- c(seen$missing, sum(is.na(x) * (times %||% 1L)))
   if (any(n == 0)) return(NULL)
   share <- gone / n
   all <- sum(gone) / sum(n)

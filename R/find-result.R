@@ -12,10 +12,19 @@ weight_missing <- function(made, book) {
   source <- made$out$from[1]
   if (is.null(weight) || !has_trait(made$turn$verb, "weighs") ||
     !is_first_of_source(made, source)) return(NULL)
-  lost <- sum(is.na(values_of(book, weight)) & !is.na(values_of(book, source)))
+  lost <- rows_lacking(weight, source, book)
   if (lost) {
     new_finding("weight-missing", made$out$name, source = source, values = counted(lost, "row"))
   }
+}
+
+# How many rows have an answer in one variable and none in another.
+rows_lacking <- function(name, other, book) {
+  if (!is_on_site(book)) {
+    return(sum(is.na(values_of(book, name)) & !is.na(values_of(book, other))))
+  }
+  small <- context_in_cells(c(name, other), book)
+  sum(small$stand_for[is.na(small$value(name)) & !is.na(small$value(other))])
 }
 
 # Years that run backwards.
@@ -24,7 +33,12 @@ before_birth <- function(made) {
     "months_between")
   if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
   new_finding("before-birth", made$out$name,
-    values = counted(sum(made$column$x < 0, na.rm = TRUE), "row"))
+    values = counted(negative_rows(made$column), "row"))
+}
+
+negative_rows <- function(column) {
+  if (!is_far(column)) return(sum(column$x < 0, na.rm = TRUE))
+  sum(column$cells$rows[which(column$cells$values < 0)])
 }
 
 undefined_finding <- function(made) {
@@ -76,7 +90,7 @@ identical_result <- function(made, book) {
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
   alike <- setdiff(alike_columns(made$column$mark, book), made$out$name)
-  same <- Find(function(name) same_column(made$column$x, facts, name, made$out$meaning, book),
+  same <- Find(function(name) same_column(made$column, facts, name, made$out$meaning, book),
     alike)
   if (length(same)) new_finding("identical-result", made$out$name,
     values = paste("is the same as", same, "in every row"))
@@ -89,13 +103,17 @@ constant_finding <- function(made) {
 }
 
 # What is known of them tells most columns apart; only then all rows are compared.
-same_column <- function(x, facts, name, meaning, book) {
+same_column <- function(column, facts, name, meaning, book) {
+  x <- column$x
   if (!identical(names(meaning$codes), names(meaning_in(book, name)$codes))) return(FALSE)
   if (is_derived(book, name) && !same_facts(facts, facts_of(book, name))) return(FALSE)
+  if (is_on_site(book)) return(same_in_cells(column, column_in(book, name)))
   other <- values_of(book, name)
   some <- some_rows(length(x))
   typeof_alike(x, other) && seem_equal(x[some], other[some]) && !length(rows_that_differ(x, other))
 }
+
+same_in_cells <- function(a, b) typeof_alike(a$x, b$x) && rows_apart(a, b) == 0
 
 same_facts <- function(a, b) {
   near <- function(p, q) {

@@ -26,8 +26,9 @@ spellings_met <- function(texts, wanted, loose, inside = NULL) {
 # The distinct values of a variable, in no order, and the rows of each.
 values_at <- function(node, context) {
   if (is.symbol(node) && !is.null(context$met)) return(context$met(as.character(node)))
+  context <- context_for(node, context)
   x <- evaluate(node, context)
-  counts_of(x[!is.na(x)])
+  counts_of(x[!is.na(x)], rows = context$stand_for[!is.na(x)])
 }
 
 # rare_values(x, "rarer_than", share, named ...): the values held by too few, those named aside.
@@ -44,7 +45,7 @@ learn_rare <- function(call, of, context) {
 
 # The values a variable takes, in their order.
 learn_categories <- function(call, of, context) {
-  if (inherits(evaluate(call[[2]], context), "Date")) {
+  if (inherits(evaluate(call[[2]], context_for(call, context)), "Date")) {
     fail("group-date", of = of, name = formula_text(call[[2]]))
   }
   seen <- values_at(call[[2]], context)
@@ -54,32 +55,34 @@ learn_categories <- function(call, of, context) {
 }
 
 learn_cuts <- function(call, of, context) {
-  part <- statistic_parts(call, context)
-  if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
+  context <- context_for(call, context)
+  part <- with_weight_only(statistic_parts(call, context))
   known <- known_moments(call[[2]], part, context)
   rows <- as.integer(known[["rows"]])
   if (!rows) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
-  cuts <- do.call(cut_points, c(list(part$x, part$w), part$others, list(known = known)))
+  cuts <- do.call(cut_points, c(list(part$x, part$w), part$others, list(known = known,
+    times = part$times)))
   if (!all(is.finite(cuts))) fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
   new_note(of, cuts, rows)
 }
 
 # One note a group: the distinct values and the weight at or below each.
 learn_distribution <- function(call, of, context) {
-  part <- statistic_parts(call, context)
-  if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of)))
+  part <- statistic_parts(call, context_for(call, context))
+  if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of, part$times)))
   cell_of_row <- if (length(part$within)) part$cells$cell else rep(1, length(part$x))
   rows_of_cell <- split(which(part$use), cell_of_row[part$use])
   if (!length(rows_of_cell)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   lapply(unname(rows_of_cell), function(rows) {
-    seen <- distribution_of(part$x[rows], part$w[rows])
-    new_note(of, seen$values, length(rows), seen$cumulative,
+    times <- some_of(part$times, rows)
+    seen <- distribution_of(part$x[rows], part$w[rows], times)
+    new_note(of, seen$values, as.integer(rows_in(rows, times)), seen$cumulative,
       if (length(part$within)) lapply(part$within, function(g) unname(g[rows[1]])))
   })
 }
 
-learn_whole_distribution <- function(x, of) {
-  seen <- distribution_of(x)
+learn_whole_distribution <- function(x, of, times = 1) {
+  seen <- distribution_of(x, NULL, times)
   if (!length(seen$values)) fail("nothing-to-learn", of = of, rows = counted(0, "row"))
   new_note(of, seen$values, seen$cumulative[length(seen$cumulative)], seen$cumulative)
 }
@@ -103,7 +106,7 @@ statistic_parts <- function(call, context) {
   if (!is.null(cells)) use <- use & !is.na(cells$cell)
   if (!is.null(w)) use <- use & !is.na(w) & w > 0
   list(x = x, w = w, use = use, within = within, cells = cells,
-    others = unname(row_items(call)[-1]), date = dated)
+    others = unname(row_items(call)[-1]), date = dated, times = context$stand_for %||% 1)
 }
 
 weight_column <- function(name, context) {
@@ -115,7 +118,9 @@ weight_column <- function(name, context) {
 
 # What is known of a variable is found once for all statistics of a turn.
 known_moments <- function(node, part, context) {
-  if (!is.null(part$w) || is.null(context$memo)) return(moments(part$x))
+  if (!is.null(part$w) || is.null(context$memo) || !identical(part$times, 1)) {
+    return(moments_in(part$x, part$times))
+  }
   key <- formula_text(node)
   if (is.null(context$memo[[key]])) assign(key, column_moments(node, part$x, context), context$memo)
   context$memo[[key]]

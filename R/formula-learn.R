@@ -76,12 +76,13 @@ table_name <- function(call) {
 }
 
 learn_statistic <- function(call, of, context) {
+  context <- context_for(call, context)
   part <- statistic_parts(call, context)
   if (length(part$within)) return(learn_in_groups(call, of, part))
-  if (!is.null(part$w)) part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
+  part <- with_weight_only(part)
   known <- known_moments(call[[2]], part, context)
   value <- if (is.null(part$w)) as.list(known)[[call_head(call)]]
-  if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others)
+  if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others, part$times)
   value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))
   if (is.na(value)) fail("nothing-to-learn", of = of, rows = counted(known[["rows"]], "row"))
   new_note(of, if (part$date) format(as_date(value)) else value, as.integer(known[["rows"]]))
@@ -89,16 +90,20 @@ learn_statistic <- function(call, of, context) {
 
 learn_in_groups <- function(call, of, part) {
   cells <- part$cells
-  found <- if (is.null(part$w) && call_head(call) %in% setdiff(group_ways, c("size", "valid"))) {
+  plain <- is.null(part$w) && identical(part$times, 1)
+  found <- if (plain && call_head(call) %in% setdiff(group_ways, c("size", "valid"))) {
     group_statistics(as.double(part$x), as.integer(cells$cell), cells$cells, call_head(call))
   } else {
     rows <- split(which(part$use), factor(cells$cell[part$use], seq_len(cells$cells)))
-    value <- vapply(rows, function(i) statistic_value(call, part$x[i], part$w[i], part$others), 0,
-      USE.NAMES = FALSE)
-    list(value = value, rows = unname(lengths(rows)))
+    value <- vapply(rows, function(i) {
+      statistic_value(call, part$x[i], part$w[i], part$others, some_of(part$times, i))
+    }, 0, USE.NAMES = FALSE)
+    list(value = value, rows = unname(vapply(rows, function(i) {
+      as.integer(rows_in(i, some_of(part$times, i)))
+    }, 1L)))
   }
   if (all(is.na(found$value))) {
-    fail("nothing-to-learn", of = of, rows = counted(sum(part$use), "row"))
+    fail("nothing-to-learn", of = of, rows = counted(sum(part$use * part$times), "row"))
   }
   sizes <- if (call_head(call) %in% spreads) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
@@ -115,7 +120,22 @@ no_mere_rounding <- function(call, value, size) {
   value
 }
 
-statistic_value <- function(call, x, w, others) {
+statistic_value <- function(call, x, w, others, times = 1) {
   if (!length(x)) return(NA_real_)
-  as.double(do.call(formula_words[[call_head(call)]]$run, c(list(x, w), others)))
+  as.double(do.call(formula_words[[call_head(call)]]$run, c(list(x, w), others,
+    list(times = times))))
+}
+
+# Where a statistic is learned: the context itself, or one of the cells of the variables that the
+# call reads, where the rows are elsewhere.
+context_for <- function(call, context) {
+  if (is.null(context$joint)) context else context$joint(formula_vars(call))
+}
+
+# Where rows are weighted, only those that count are left.
+with_weight_only <- function(part) {
+  if (is.null(part$w)) return(part)
+  part$times <- some_of(part$times, part$use)
+  part[c("x", "w")] <- list(part$x[part$use], part$w[part$use])
+  part
 }

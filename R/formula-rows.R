@@ -11,8 +11,31 @@ row_word <- function(how) {
     at_least <- as.integer(told$at_least %||% length(items))
     out <- scores_by_index(items, how, at_least, weights) %||%
       row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
-    c(rounded_scores(out, told$digits), list(items = items))
+    if (!is.null(context$stand_for)) out <- counted_scores(out, items, context$stand_for)
+    c(rounded_scores(out, told$digits), list(items = items, times = context$stand_for))
   }
+}
+
+# What scores tell of their rows, where each stands for several.
+counted_scores <- function(out, items, times) {
+  valid <- Reduce(`+`, lapply(items, function(item) as.integer(!is.na(item$x))))
+  out$with <- sums_at(times, valid + 1L, seq(0, length(items)))
+  out$sums <- sums_of_items(items, times)
+  out
+}
+
+# The same as item_sums(), see src/items.cpp: exact for answers in whole numbers.
+sums_of_items <- function(items, times) {
+  values <- lapply(items, function(item) as.double(item_values(item)))
+  use <- Reduce(`&`, lapply(values, function(x) !is.na(x)))
+  n <- sum(times[use])
+  off <- lapply(values, function(x) x[use] - c(x[!is.na(x)], 0)[1])
+  total <- Reduce(`+`, off)
+  sum <- function(x) base::sum(x * times[use])
+  covariance <- function(a, b) (sum(a * b) - sum(a) * sum(b) / n) / (n - 1)
+  list(complete = n, own = vapply(off, function(x) covariance(x, x), 0, USE.NAMES = FALSE),
+    with_total = vapply(off, covariance, 0, b = total, USE.NAMES = FALSE),
+    total = covariance(total, total))
 }
 
 # Sums and means of answers in whole numbers have few values; of few rows this is no help.
@@ -102,7 +125,7 @@ is_row_node <- function(node) {
 run_previous <- function(node, context, value_of) {
   args <- as.list(node)
   refuse_twice(context$value(as.character(args$unit)), context$value(as.character(args$order)),
-    as.character(args$unit), as.character(args$order))
+    as.character(args$unit), as.character(args$order), context$stand_for %||% 1)
   list(x = value_of(args[[2]], context)[rows_before(args, context)])
 }
 
@@ -122,10 +145,10 @@ row_before <- function(unit, order) {
   before
 }
 
-refuse_twice <- function(unit, order, unit_name, order_name) {
+refuse_twice <- function(unit, order, unit_name, order_name, times = 1) {
   told <- !is.na(unit) & !is.na(order)
   place <- match(unit, unique(unit)) + match(order, unique(order)) * (length(unit) + 1)
-  twice <- which(told & duplicated(place))
+  twice <- which(told & (duplicated(place) | times > 1))
   if (length(twice)) {
     fail("occasions-twice", unit = unit_name, order = order_name, rows = length(twice),
       value = paste(show_value(unit[twice[1]]), "at", show_value(order[twice[1]])))

@@ -55,6 +55,15 @@ is_lookup <- function(node) is.call(node) && identical(node[[1]], as.name("looku
 group_ways <- c("mean", "sum", "min", "max", "median", "sd", "size", "valid")
 
 # group(x, g, ..., how = "mean"): a statistic of the row's group, over its valid rows.
+run_group <- function(node, context, value_of) {
+  parts <- lapply(row_items(node), value_of, context = context)
+  rows <- context$stand_for
+  if (is.null(rows)) return(list(x = do.call(group_value, c(parts, how = node$how))))
+  each <- rep(seq_along(rows), rows)
+  whole <- do.call(group_value, c(lapply(parts, function(x) x[each]), how = node$how))
+  list(x = whole[match(seq_along(rows), each)])
+}
+
 group_value <- function(x, ..., how) {
   found <- group_cells(list(...))
   cell <- found$cell

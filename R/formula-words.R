@@ -181,5 +181,5 @@ formula_word("rows_equal", rank_word("equal"), 3, traits = c("special", "inner",
 formula_word("cuts_below", cuts_below, 2, traits = "inner")
 formula_word("qnorm", numeric_word(stats::qnorm), traits = "inner")
 formula_word("kept_between", kept_between, 3, traits = c("inner", "reckons"))
-formula_word("group", group_value, 2, Inf, options = "how",
-  traits = c("inner", "whole column", "reads other rows", "reckons"))
+formula_word("group", run_group, 2, Inf, options = "how",
+  traits = c("special", "inner", "whole column", "reads other rows", "reckons"))

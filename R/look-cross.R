@@ -50,27 +50,38 @@ cross_tables <- function(tables) {
 }
 
 cross_two <- function(row, column, book) {
-  a <- cross_levels(book, row)
-  b <- cross_levels(book, column)
+  columns <- list(column_in(book, row), column_in(book, column))
+  times <- NULL
+  if (is_on_site(book)) {
+    index <- index_of_several(columns, 0)
+    if (is.null(index)) refuse_rows()
+    columns <- Map(column_of_cells, columns, index$places)
+    times <- index$rows
+  }
+  a <- levels_of_column(columns[[1]], meaning_in(book, row)$codes)
+  b <- levels_of_column(columns[[2]], meaning_in(book, column)$codes)
   pair <- (a$place - 1) * nrow(b$levels) + b$place
-  seen <- sort(unique(pair))
+  seen <- sort(unique(if (is.null(times)) pair else pair[times > 0]))
   i <- (seen - 1) %/% nrow(b$levels) + 1
   j <- (seen - 1) %% nrow(b$levels) + 1
   out <- data.frame(
     row = a$levels$value[i], row_label = a$levels$label[i], row_missing = a$levels$missing[i],
     column = b$levels$value[j], column_label = b$levels$label[j],
-    column_missing = b$levels$missing[j], rows = tabulate(match(pair, seen), length(seen))
+    column_missing = b$levels$missing[j], rows = rows_by(match(pair, seen), seen, times)
   )
   as_table(out, "ableturn_cross", vars = c(row, column))
 }
 
 # Valid values in their order, then the kinds of missing answers.
 cross_levels <- function(book, name) {
-  column <- column_in(book, name)
-  values <- category_order(unique(column$x[!is.na(column$x)]), meaning_in(book, name)$codes)
+  levels_of_column(column_in(book, name), meaning_in(book, name)$codes)
+}
+
+levels_of_column <- function(column, codes) {
+  values <- category_order(unique(column$x[!is.na(column$x)]), codes)
   place <- match(column$x, values)
   place[is.na(column$x)] <- length(values) + column$why
-  label <- c(telling_label(values, meaning_in(book, name)$codes) %|% "",
+  label <- c(telling_label(values, codes) %|% "",
     rep("", length(column$kinds)))
   levels <- data.frame(
     value = c(show_value(values), column$kinds), label = label,

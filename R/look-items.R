@@ -40,20 +40,25 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   check_flag(pairwise, "pairwise")
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
-  w <- if (!rlang::quo_is_null(weigh)) row_weights(book, select_vars(book, weigh, "weight")[1])
-  columns <- lapply(self_named(names), function(name) finite_numbers(values_of(book, name)))
+  weight <- if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1]
+  context <- if (is_on_site(book)) context_in_cells(c(names, weight), book) else context_of(book)
+  times <- context$stand_for
+  w <- if (!is.null(weight)) row_weights(context$value(weight), weight, times %||% 1)
+  columns <- lapply(self_named(names), function(name) finite_numbers(context$value(name)))
   turned <- names[verb_of(book, names) == "reverse"]
-  analyse_items(columns, book, turned, w, pairwise)
+  analyse_items(columns, book, turned, w, pairwise, times %||% 1)
 }
 
 # The items of a composite as they went into it, those reversed on the way as well.
 items_of_score <- function(name, book) {
   nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context_of(book))))
-  falls <- vapply(seq_along(nodes), function(i) is_falling(values_of(book, names[i]), columns[[i]]),
+  context <- if (is_on_site(book)) context_in_cells(unique(names), book) else context_of(book)
+  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context)))
+  falls <- vapply(seq_along(nodes), function(i) is_falling(context$value(names[i]), columns[[i]]),
     NA)
-  analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls])
+  analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls],
+    times = context$stand_for %||% 1)
 }
 
 is_falling <- function(before, after) {
@@ -62,19 +67,20 @@ is_falling <- function(before, after) {
   sum(use) > 1 && stats::cov(before[use], after[use]) < 0
 }
 
-analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE) {
-  spread <- items_spread(columns, w, pairwise)
+# `times`: how many rows each row of the columns stands for, if not one.
+analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE, times = 1) {
+  spread <- items_spread(columns, w, pairwise, times)
   finite <- function(x) ifelse(is.finite(x), x, NA_real_)
-  out <- cbind(item_table(columns, w, book), item_rest = finite(item_rest(spread$cov)),
+  out <- cbind(item_table(columns, w, book, times), item_rest = finite(item_rest(spread$cov)),
     alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
   facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
-  as_table(out, "ableturn_items", scale = facts, answers = answer_shares(columns, w),
+  as_table(out, "ableturn_items", scale = facts, answers = answer_shares(columns, w, times),
     turned = turned)
 }
 
 # How the valid answers of each item are spread, in percent; many values in ten bands.
-answer_shares <- function(columns, w = NULL) {
+answer_shares <- function(columns, w = NULL, times = 1) {
   all <- unlist(columns, use.names = FALSE)
   ends <- range(all, na.rm = TRUE)
   few <- length(unique(all[!is.na(all)])) <= 12
@@ -84,7 +90,8 @@ answer_shares <- function(columns, w = NULL) {
   do.call(rbind, lapply(names(columns), function(name) {
     use <- !is.na(columns[[name]]) & weighs(w)
     value <- band(columns[[name]][use])
-    share <- tapply(if (is.null(w)) rep(1, sum(use)) else w[use], value, sum)
+    each <- (if (is.null(w)) rep(1, sum(use)) else w[use]) * some_of(times, use)
+    share <- tapply(each, value, sum)
     data.frame(item = name, value = as.numeric(names(share)),
       percent = 100 * as.vector(share) / sum(share))
   }))
@@ -99,41 +106,47 @@ finite_numbers <- function(x) {
   x
 }
 
-item_table <- function(columns, w, book) {
+item_table <- function(columns, w, book, times = 1) {
   number <- function(f) vapply(columns, f, 0)
   use <- function(x) !is.na(x) & weighs(w)
+  all <- rows_in(columns[[1]], times)
+  some <- function(x) some_of(times, use(x))
   data.frame(
     item = names(columns), label = vapply(names(columns),
       function(v) meaning_in(book, v)$label %||% "", ""),
-    n = vapply(columns, function(x) sum(use(x)), 1L),
-    missing = number(function(x) 100 * mean(is.na(x))),
-    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)])),
-    sd = number(function(x) weighted_sd(x[use(x)], w[use(x)]))
+    n = vapply(columns, function(x) as.integer(sum(use(x) * times)), 1L),
+    missing = number(function(x) 100 * sum(is.na(x) * times) / all),
+    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)], some(x))),
+    sd = number(function(x) weighted_sd(x[use(x)], w[use(x)], some(x)))
   )
 }
 
 # Covariances over complete rows, or pair by pair, and how many rows they rest on.
-items_spread <- function(columns, w, pairwise) {
+items_spread <- function(columns, w, pairwise, times = 1) {
   matrix <- do.call(cbind, columns)
   use <- stats::complete.cases(matrix) & weighs(w)
-  if (pairwise) return(list(cov = pair_covariances(matrix, w), complete = sum(use)))
-  if (sum(use) < 3) fail("few-complete", rows = counted(sum(use), "row"))
-  list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use]), complete = sum(use))
+  complete <- sum(use * times)
+  if (pairwise) return(list(cov = pair_covariances(matrix, w, times), complete = complete))
+  if (complete < 3) fail("few-complete", rows = counted(complete, "row"))
+  list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use], some_of(times, use)),
+    complete = complete)
 }
 
-weighted_covariance <- function(matrix, w) {
-  if (is.null(w)) return(stats::cov(matrix))
+weighted_covariance <- function(matrix, w, times = 1) {
+  if (is.null(w) && identical(times, 1)) return(stats::cov(matrix))
+  n <- rows_in(matrix[, 1], times)
+  w <- (w %||% rep(1, nrow(matrix))) * times
   centred <- sweep(matrix, 2, colSums(w * matrix) / sum(w))
-  n <- nrow(matrix)
   crossprod(centred, w * centred) / (sum(w) * (n - 1) / n)
 }
 
-pair_covariances <- function(matrix, w) {
+pair_covariances <- function(matrix, w, times = 1) {
   k <- ncol(matrix)
   out <- matrix(0, k, k, dimnames = list(colnames(matrix), colnames(matrix)))
   for (i in seq_len(k)) for (j in seq_len(k)) {
     use <- stats::complete.cases(matrix[, c(i, j)]) & weighs(w)
-    out[i, j] <- weighted_covariance(matrix[use, c(i, j), drop = FALSE], w[use])[1, 2]
+    out[i, j] <- weighted_covariance(matrix[use, c(i, j), drop = FALSE], w[use],
+      some_of(times, use))[1, 2]
   }
   out
 }
@@ -193,21 +206,26 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
+  context <- if (is_on_site(book)) context_in_cells(names, book) else context_of(book)
   matrix <- do.call(cbind,
-    lapply(self_named(names), function(name) finite_numbers(values_of(book, name))))
-  matrix <- matrix[stats::complete.cases(matrix), , drop = FALSE]
-  if (nrow(matrix) < length(names) + 2) fail("few-complete", rows = counted(nrow(matrix), "row"))
-  vif <- vapply(seq_along(names), function(i) inflation(matrix[, i], matrix[, -i, drop = FALSE]), 0)
+    lapply(self_named(names), function(name) finite_numbers(context$value(name))))
+  complete <- stats::complete.cases(matrix)
+  times <- (context$stand_for %||% rep(1, nrow(matrix)))[complete]
+  matrix <- matrix[complete, , drop = FALSE]
+  if (sum(times) < length(names) + 2) fail("few-complete", rows = counted(sum(times), "row"))
+  vif <- vapply(seq_along(names), function(i) {
+    inflation(matrix[, i], matrix[, -i, drop = FALSE], times)
+  }, 0)
   out <- data.frame(variable = names, label = vapply(names,
     function(v) meaning_in(book, v)$label %||% "", ""), vif = vif,
   tolerance = 1 / vif, row.names = NULL)
-  as_table(out, "ableturn_collinearity", complete = nrow(matrix),
+  as_table(out, "ableturn_collinearity", complete = sum(times),
     trap = trapped_sources(names, matrix, book))
 }
 
-inflation <- function(x, others) {
-  total <- sum((x - mean(x))^2)
-  left <- sum(stats::lm.fit(cbind(1, others), x)$residuals^2)
+inflation <- function(x, others, times) {
+  total <- sum(times * (x - sum(times * x) / sum(times))^2)
+  left <- sum(times * stats::lm.wfit(cbind(1, others), x, times)$residuals^2)
   if (total == 0 || left / total < 1e-12) Inf else total / left
 }
 

@@ -63,8 +63,8 @@ turns <- function(book) {
     turn = text(function(c) c$verb),
     from = text(function(c) paste(c$from, collapse = ", ")),
     label = text(function(c) c$meaning$label %||% ""),
-    valid = number(function(c) sum(!is.na(c$x))),
-    missing = number(function(c) sum(is.na(c$x)))
+    valid = number(function(c) as.integer(c$facts$valid)),
+    missing = number(function(c) as.integer(row_count(book) - c$facts$valid))
   )
   as_table(out, "ableturn_turns")
 }

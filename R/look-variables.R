@@ -35,10 +35,13 @@ look <- function(book, ..., by = NULL, weight = NULL) {
 }
 
 look_at <- function(book, subjects, by = NULL, weight = NULL) {
-  groups <- if (is.null(by)) list(seq_len(row_count(book))) else split_rows(column_in(book, by),
-    meaning_in(book, by))
-  w <- if (is.null(weight)) rep(1, row_count(book)) else row_weights(book, weight)
-  seen <- lapply(subjects, look_one, groups = groups, w = w)
+  parts <- if (!is_on_site(book)) parts_of_rows(book, by, weight)
+  seen <- lapply(subjects, function(subject) {
+    if (is.null(parts)) parts <- parts_of_cells(book, subject$column, by, weight)
+    subject$column <- parts$column %||% subject$column
+    subject$column$times <- parts$times
+    look_one(subject, parts$groups, parts$w, parts$times)
+  })
   out <- rows_of_all(lapply(seen, `[[`, "table"))
   if (is.null(weight)) out$weighted <- NULL
   if (is.null(by)) out$group <- NULL
@@ -46,6 +49,32 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
     "ableturn_look", subjects = lapply(seen, `[[`, "subject"),
     by = by, weight = weight
   )
+}
+
+# What is looked at, in rows: the rows of each group (`groups`), their weights `w`, and how many
+# rows of the data each stands for (`times`). Where the rows are elsewhere, it is the cells that the
+# variable spans with those of the groups and the weight, and `column` its own answers there.
+parts_of_rows <- function(book, by, weight) {
+  list(
+    groups = if (is.null(by)) list(seq_len(row_count(book))) else
+      split_rows(column_in(book, by), meaning_in(book, by)),
+    w = if (is.null(weight)) rep(1, row_count(book)) else
+      row_weights(values_of(book, weight), weight)
+  )
+}
+
+parts_of_cells <- function(book, column, by, weight) {
+  columns <- compact(list(column, if (!is.null(by)) column_in(book, by), if (!is.null(weight))
+    column_in(book, weight)))
+  index <- index_of_several(columns, 0)
+  if (is.null(index)) refuse_rows()
+  met <- which(index$rows > 0)
+  small <- Map(function(column, places) column_of_cells(column, places[met]), columns, index$places)
+  list(column = small[[1]], times = index$rows[met],
+    groups = if (is.null(by)) list(seq_along(met)) else split_rows(small[[2]],
+      meaning_in(book, by)),
+    w = if (is.null(weight)) rep(1, length(met)) else
+      row_weights(small[[length(small)]]$x, weight, index$rows[met]))
 }
 
 # A selection gives variables; any other call is a formula.
@@ -82,9 +111,9 @@ subject_of_formula <- function(node, book) {
     learned = made$turn$learned, derived = TRUE)
 }
 
-row_weights <- function(book, name) {
-  w <- as_number(values_of(book, name))
-  below <- sum(w < 0, na.rm = TRUE)
+row_weights <- function(values, name, times = 1) {
+  w <- as_number(values)
+  below <- sum((w < 0) * times, na.rm = TRUE)
   if (below) fail("weight-negative", name = name, rows = counted(below, "row"))
   w[is.na(w)] <- 0
   w
@@ -100,12 +129,16 @@ split_rows <- function(column, meaning) {
   rows
 }
 
-look_one <- function(subject, groups, w) {
+look_one <- function(subject, groups, w, times = NULL) {
   subject$kind <- look_kind(subject$column$x, subject$meaning)
-  subject$suspects <- if (!isTRUE(subject$derived)) suspect_codes(subject$column$x)
-  subject$infinite <- if (is.double(subject$column$x)) sum(is.infinite(subject$column$x)) else 0
+  subject$suspects <- if (!isTRUE(subject$derived)) suspect_codes(subject$column$x, times)
+  subject$infinite <- if (is.double(subject$column$x)) {
+    sum(is.infinite(subject$column$x) * (times %||% 1))
+  } else {
+    0
+  }
   tables <- Map(look_group, names(groups) %||% "", groups,
-    MoreArgs = list(subject = subject, w = w))
+    MoreArgs = list(subject = subject, w = w, times = times))
   list(table = rows_of_all(tables), subject = subject)
 }
 
@@ -133,26 +166,31 @@ are_many_moments <- function(x) {
   length(values) > 12 && all(nchar(values) > 10) && all(grepl(iso_moment, values))
 }
 
-look_group <- function(group, rows, subject, w) {
+look_group <- function(group, rows, subject, w, times = NULL) {
   x <- subject$column$x[rows]
   weight <- w[rows]
   valid <- !is.na(x)
-  main <- if (subject$kind == "counts") value_rows(x[valid], weight[valid], subject$meaning$codes)
-  else statistic_rows(x[valid], weight[valid], subject$kind)
-  gone <- missing_rows(subject$column, rows, w)
+  some <- times[rows][valid]
+  main <- if (subject$kind == "counts") {
+    value_rows(x[valid], weight[valid], subject$meaning$codes, some)
+  } else {
+    statistic_rows(x[valid], weight[valid], subject$kind, some)
+  }
+  gone <- missing_rows(subject$column, rows, w, times)
   out <- rows_of_all(list(main, gone))
+  weight <- weight * (times[rows] %||% 1)
   out$percent <- 100 * out$weighted / sum(weight)
   out$valid_percent <- ifelse(out$part == "value", 100 * out$weighted / sum(weight[valid]), NA)
   do.call(quick_table, c(list(variable = rep(subject$name, nrow(out)),
     group = rep(group, nrow(out))), out))
 }
 
-value_rows <- function(x, w, codes) {
+value_rows <- function(x, w, codes, times = NULL) {
   values <- unique(x)
   values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
   place <- match(x, values)
   look_rows("value", show_value(values), telling_label(values, codes) %|% "",
-    tabulate(place, length(values)), sum_by(w, place, length(values)))
+    rows_by(place, values, times), sum_by(w * (times %||% 1), place, length(values)))
 }
 
 sum_by <- function(w, place, size) {
@@ -172,36 +210,39 @@ look_rows <- function(part, value, label, rows, weighted, amount = NA_real_) {
   )
 }
 
-missing_rows <- function(column, rows, w) {
+missing_rows <- function(column, rows, w, times = NULL) {
   gone <- which(is.na(column$x))
   here <- gone %in% rows
   why <- column$why[here]
   kinds <- column$kinds
-  out <- look_rows("missing", kinds, rep("", length(kinds)), tabulate(why, length(kinds)),
-    sum_by(w[gone[here]], why, length(kinds)))
+  times <- times[gone[here]]
+  out <- look_rows("missing", kinds, rep("", length(kinds)), rows_by(why, kinds, times),
+    sum_by(w[gone[here]] * (times %||% 1), why, length(kinds)))
   out[out$rows > 0, ]
 }
 
-statistic_rows <- function(x, w, kind) {
+statistic_rows <- function(x, w, kind, times = NULL) {
   number <- if (kind == "times") moment_seconds(x) else as.numeric(x)
+  times <- times %||% 1
   use <- is.finite(number) & w > 0
-  stats <- statistics(number[use], w[use])
+  stats <- statistics(number[use], w[use], some_of(times, use))
   if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
-  out <- look_rows("statistic", names(stats), rep("", length(stats)), length(x), sum(w),
-    unname(stats))
-  out$weighted <- sum(w)
+  out <- look_rows("statistic", names(stats), rep("", length(stats)),
+    as.integer(rows_in(x, times)), sum(w * times), unname(stats))
+  out$weighted <- sum(w * times)
   if (kind == "times") out$label <- moments_at(x, number, out)
   out
 }
 
 # The statistics that looking at a number shows, weighted if asked.
-statistics <- function(x, w) {
+statistics <- function(x, w, times = 1) {
   names <- c("valid", "mean", "sd", "lowest", "quarter", "median", "three quarters", "highest")
   if (!length(x)) return(setNames(c(0, rep(NA_real_, 7)), names))
   w <- if (!all(w == 1)) w
-  cuts <- weighted_quantiles(x, w, c(0.25, 0.5, 0.75))
-  s <- if (length(x) > 1) weighted_sd(x, w) else NA_real_
-  setNames(c(length(x), weighted_mean(x, w), s, min(x), cuts[1], cuts[2], cuts[3], max(x)), names)
+  n <- rows_in(x, times)
+  cuts <- weighted_quantiles(x, w, c(0.25, 0.5, 0.75), times)
+  s <- if (n > 1) weighted_sd(x, w, times) else NA_real_
+  setNames(c(n, weighted_mean(x, w, times), s, min(x), cuts[1], cuts[2], cuts[3], max(x)), names)
 }
 
 #' @rdname as.data.frame.turnbook

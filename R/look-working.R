@@ -6,7 +6,7 @@
 #'
 #' @param book A turnbook.
 #' @param var A derived variable.
-#' @param rows Positions of rows.
+#' @param rows Positions of rows; a table of a database has none, its rows are named by `id`.
 #' @param id Identifiers of rows, in place of positions.
 #' @return A data frame with a row for each step: `row`, `variable`, `how` ("formula" or "rule"),
 #'   `working`, `value` (the result as text) and `reason` (why it is missing). It prints as
@@ -22,12 +22,41 @@
 show_working <- function(book, var, rows = 1, id = NULL) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "worked out")
+  heads <- list()
+  if (is_on_site(book)) {
+    book <- book_of_ids(book, name, id)
+    heads <- setNames(as.list(paste(info_of(book)$id, show_value(id))), rows_of_id(id, book))
+  }
   places <- if (is.null(id)) check_rows(rows, book) else rows_of_id(id, book)
   steps <- working_order(name, book)
   parts <- lapply(places, function(row) {
     do.call(rbind, lapply(steps, working_step, row = row, book = book))
   })
-  as_table(do.call(rbind, parts), "ableturn_working", id = info_of(book)$id)
+  as_table(do.call(rbind, parts), "ableturn_working", id = info_of(book)$id, heads = heads)
+}
+
+# The rows of some identifiers in memory, with all others that have a part in their working.
+book_of_ids <- function(book, name, id) {
+  known <- info_of(book)$id
+  if (is.null(known)) fail("no-id")
+  if (is.null(id)) fail("working-by-id", name = known)
+  related <- intersect(related_vars(name, book), original_names(book))
+  where <- setNames(list(id), known)
+  if (length(related)) {
+    near <- rows_at_site(info_of(book)$site, related, where)
+    where <- c(where, as.list(near))
+  }
+  local_book(book, name, where)
+}
+
+# The variables whose equal values bring other rows into the working of one.
+related_vars <- function(name, book) {
+  made <- Filter(function(v) is_derived(book, v), behind(name, book))
+  unique(unlist(lapply(made, function(v) {
+    expr <- derived_in(book, v)$expr
+    c(unlist(lapply(calls_of(expr, "previous"), function(call) as.character(call$unit))),
+      unlist(lapply(calls_of(expr, "group"), function(call) formula_vars(call)[-1])))
+  })))
 }
 
 check_rows <- function(rows, book) {

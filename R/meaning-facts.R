@@ -40,6 +40,13 @@ sums_at <- function(rows, place, values) {
   sums
 }
 
+# How many rows are at each of some places.
+rows_by <- function(place, values, times = NULL) {
+  if (is.null(times)) return(tabulate(place, length(values)))
+  known <- !is.na(place)
+  sums_at(times[known], place[known], values)
+}
+
 # Texts that are plain numbers, counted as such.
 text_counts <- function(x, facts) {
   texts <- if (facts$few) facts else counts_of(x[!is.na(x)])

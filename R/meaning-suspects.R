@@ -8,8 +8,8 @@ likely_missing_codes <- c(
 #   all others are not. With g the gap to the ordinary values, m their median step and R
 #   their range: g >= 3m, and g > R or the innermost suspect is frequent. Beyond that, 7 to 9 past a
 #   short scale, and a usual code that rows heap up on.
-suspect_codes <- function(x) {
-  facts <- if (is.numeric(x)) facts_of_column(x)
+suspect_codes <- function(x, times = NULL) {
+  facts <- if (is.numeric(x)) if (is.null(times)) facts_of_column(x) else facts_in_cells(x, times)
   if (is.null(facts) || !may_hold_suspects(facts)) return(numeric())
   seen <- number_counts(x, facts)
   suspect_values(seen$values, seen$rows)

@@ -91,13 +91,13 @@ is_text_like <- function(raw) is.character(raw) || is.factor(raw) || inherits(ra
 # `rows`: how many each stands for, if not one.
 set_not_asked <- function(column, asked, rows = NULL) {
   out <- which(!asked)
-  reason <- rep(NA_character_, length(column$x))
-  reason[is.na(column$x)] <- reasons(column)
+  reason <- integer(length(column$x))
+  reason[is.na(column$x)] <- column$why
   answered <- out[!is.na(column$x[out])]
   answered <- if (is.null(rows)) length(answered) else sum(rows[answered])
   column$x[out] <- NA
-  reason[out] <- "not asked"
-  made <- column_with_reasons(column$x, reason[is.na(column$x)])
+  reason[out] <- length(column$kinds) + 1L
+  made <- new_column(column$x, reason[is.na(column$x)], c(column$kinds, "not asked"))
   made$answered_unasked <- answered
   made
 }
@@ -113,6 +113,10 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
+  if (is_far(column) && is.null(rows)) {
+    rows <- column$cells$rows
+    column <- column_of_cells(column)
+  }
   counts <- if (is.null(rows)) tabulate(column$why,
     length(column$kinds)) else sums_at(rows[is.na(column$x)], column$why, column$kinds)
   order <- order(-counts, column$kinds, method = "radix")

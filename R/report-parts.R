@@ -49,7 +49,8 @@ working_part <- function(name, book) {
 # What was done, in one table.
 summary_part <- function(book, told) {
   c(counts_part(book, told),
-    "Fingerprint of the originals" = paste0(substr(fingerprint_of(book), 1, 16), "\u2026"))
+    "Fingerprint of the originals" = if (!is_on_site(book)) paste0(substr(fingerprint_of(book), 1,
+      16), "\u2026"))
 }
 
 # As far as it is known without going through all data.

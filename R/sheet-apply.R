@@ -4,7 +4,7 @@
 #' sheet. Reading a sheet runs no code of its author's: formulas are parsed and
 #' checked by the formula language.
 #'
-#' @param data A data frame or the path of a file, see [read_data()].
+#' @param data A data frame, the path of a file, see [read_data()], or a connection to a database.
 #' @param sheet The path of a turn sheet.
 #' @param codebook,id As in [turnbook()]; the sheet holds what its turns need to know.
 #' @param learned `"recorded"` uses the statistics on the sheet (means, cut
@@ -18,6 +18,7 @@
 #' @param skip Where columns are lacking, make what can be made and list what could not, rather than
 #'   stop.
 #' @param reading How the file is to be read, see [read_data()]; left out, as on the sheet.
+#' @param table Where `data` is a connection to a database: the name of the table.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
@@ -31,7 +32,8 @@
 #' next_wave <- apply_turns(demo_file("ferry-wave2.csv"), path)
 #' @export
 apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded",
-                        accept = NULL, rename = NULL, skip = FALSE, reading = NULL) {
+                        accept = NULL, rename = NULL, skip = FALSE, reading = NULL,
+                        table = NULL) {
   refuse_dots(...)
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
@@ -40,13 +42,19 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   if (is.character(data)) reading <- reading %||% as_on_sheet(read$data$reading)
   if (!is.null(rename)) data <- renamed_data(data, rename, reading)
   identifier <- rlang::enquo(id)
-  opened <- if (is.character(data)) open_data(data, reading) else open_data(as_plain_data(data))
+  opened <- opened_for_sheet(data, reading, table)
   opened$name <- opened$name %||% data_name(NULL, names(opened$data))
   book <- book_of(opened, codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
   replay(book, with_columns_there(read, names(book), skip), learned == "recorded",
     read_accept(accept))
+}
+
+opened_for_sheet <- function(data, reading, table) {
+  if (is.character(data)) return(open_data(data, reading, table))
+  if (inherits(data, "DBIConnection")) return(open_data(data, NULL, table))
+  open_data(as_plain_data(data), NULL, table)
 }
 
 # What a column is read as stands in the sheet; nothing else is found out anew.

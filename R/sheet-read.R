@@ -96,8 +96,8 @@ read_data_entry <- function(raw) {
   if (!is.list(raw) || !is_named(raw)) {
     bad_spot(list("data"), "it must say which data", "Write file, id, rows, sha256.")
   }
-  check_keys(raw, c("file", "id", "rows", "reading", "sha256", "accept"), list("data"))
-  for (key in intersect(c("file", "id", "sha256"),
+  check_keys(raw, c("file", "table", "id", "rows", "reading", "sha256", "accept"), list("data"))
+  for (key in intersect(c("file", "table", "id", "sha256"),
     names(raw))) raw[[key]] <- read_shape$text(raw[[key]], list("data", key))
   if (!is.null(raw$rows)) raw$rows <- read_shape$number(raw$rows, list("data", "rows"))
   if (!is.null(raw$reading)) raw$reading <- read_stated_reading(raw$reading)

@@ -29,8 +29,9 @@ sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
   info <- info_of(book)
-  data <- list(file = info$file, id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    reading = stated_reading(info$stated), sha256 = fingerprint_of(book),
+  data <- list(file = info$file, table = if (is_on_site(book)) info$name,
+    id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
+    reading = stated_reading(info$stated), sha256 = if (!is_on_site(book)) fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
 }

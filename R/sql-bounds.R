@@ -15,8 +15,11 @@ is_whole_node <- function(node, state) {
 
 is_whole_variable <- function(name, state) {
   if (!name %in% names(state$book)) return(FALSE)
-  x <- values_of(state$book, name)
-  if (is.character(x)) x <- as_number(values_met(state$book, name)$values)
+  x <- if (is_on_site(state$book) || has_text(state$book, name)) {
+    as_number(values_met(state$book, name)$values)
+  } else {
+    values_of(state$book, name)
+  }
   is.numeric(x) && is_whole(x[!is.na(x)]) || is.logical(x) || inherits(x, "Date")
 }
 
@@ -61,7 +64,7 @@ bounds_of_book <- function(book) {
   of <- function(test) any(vapply(names(book), test, NA))
   list(
     endless = of(function(name) {
-      x <- values_of(book, name)
+      x <- if (is_on_site(book)) column_in(book, name)$cells$values else values_of(book, name)
       is.double(x) && any(is.infinite(x))
     }),
     large = of(function(name) {

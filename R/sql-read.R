@@ -12,7 +12,7 @@ read_term <- function(raw, name, meaning, state) {
 }
 
 read_texts_met <- function(name, state) {
-  texts <- as.character(plain_values(original_source(state$book, name)))
+  texts <- as.character(texts_as_they_came(name, state$book))
   met <- sort_points(unique(normal_text(texts[!is.na(texts)])))
   if (length(met) > 1000) refuse_in_sql("many_texts", name, state$engine)
   met

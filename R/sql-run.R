@@ -38,8 +38,11 @@ free_column <- function(name, taken) {
 # their texts are read, as the texts.
 stored_columns <- function(book, engine) {
   lapply(self_named(original_names(book)), function(name) {
-    x <- original_source(book, name)
-    if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
-    plain_values(x)
+    stored_column(original_source(book, name), engine)
   })
+}
+
+stored_column <- function(x, engine) {
+  if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
+  plain_values(x)
 }

@@ -14,11 +14,11 @@ script_dialect("sql", "SQL",
 # The script: remarks, and a statement that makes a table beside that of the data. `also` names a
 # further column of the table that is handed on.
 sql_lines <- function(book, engine = NULL, also = NULL) {
-  engine <- engine_of(engine)
+  engine <- engine_of(engine %||% info_of(book)$site$engine$name)
   state <- new_sql_state(book, engine)
   state$taken <- c(state$taken, also)
   table <- info_of(book)$name
-  query <- query_lines(state, table, c(also, original_names(book)))
+  query <- query_lines(state, sql_name(table), c(also, names(book)))
   c(
     sql_heading(book, engine, table), if (!is.null(engine$start)) c(engine$start, ""),
     paste0("CREATE TABLE ", sql_name(paste0(table, "_derived")), " AS"), query[-length(query)],
@@ -42,19 +42,21 @@ sql_heading <- function(book, engine, table) {
   ))
 }
 
-# A query for originals and derived variables of a table.
-query_lines <- function(state, table, originals = original_names(state$book),
-                        derived = derived_names(state$book)) {
-  refuse_names(c(originals, derived), state$engine)
-  state$stage_name <- if (startsWith(tolower(table), "stage_")) "part_" else "stage_"
-  terms <- lapply(derived, variable_term, state = state)
+# A query for columns of a table and derived variables, `names`, under the names that these have.
+query_lines <- function(state, from, names) {
+  names <- if (is.null(base::names(names))) self_named(names) else names
+  refuse_names(base::names(names), state$engine)
+  state$stage_name <- if (grepl("stage_", tolower(from), fixed = TRUE)) "part_" else "stage_"
+  derived <- Filter(function(name) is_derived(state$book, name), names)
+  terms <- lapply(self_named(unname(derived)), variable_term, state = state)
   refuse_columns(state)
-  outputs <- c(
-    paste0("  s.", sql_name(originals)),
-    Map(function(name, term) paste0("  ", output_sql(name, term, state), " AS ", sql_name(name)),
-      derived, terms)
-  )
-  c(stage_lines(state, sql_name(table)), "SELECT",
+  if (!length(state$stages)) state$stages <- list(list())
+  outputs <- paste0("  ", Map(function(as, name) {
+    sql <- if (name %in% base::names(terms)) output_sql(name, terms[[name]], state) else
+      paste0("s.", sql_name(name))
+    if (identical(sql, paste0("s.", sql_name(as)))) sql else paste(sql, "AS", sql_name(as))
+  }, base::names(names), names))
+  c(stage_lines(state, from), "SELECT",
     paste0(outputs, c(rep(",", length(outputs) - 1), "")),
     paste0("FROM ", state$stage_name, length(state$stages), " AS s"))
 }

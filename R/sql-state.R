@@ -78,5 +78,5 @@ stage_columns <- function(before, columns) {
     text[length(text)] <- paste0(text[length(text)], end)
     indented(text, 4)
   }, texts, ends))
-  c(paste0("  SELECT ", before, ".*,"), body)
+  c(paste0("  SELECT ", before, ".*", if (length(body)) ","), body)
 }

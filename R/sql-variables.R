@@ -44,7 +44,7 @@ raw_term <- function(name, state) {
   if (inherits(x, "Date")) {
     return(new_term(cast_sql(fill_sql(engine$to_days, column), engine$real), "date", 0))
   }
-  if (is_text_like(x)) return(raw_text(column, x, state))
+  if (is_text_like(x)) return(raw_text(column, name, state))
   if (is.logical(x)) {
     return(new_term(if (engine$truth) column else paste(column, "<> 0"), "truth", 0, 5))
   }
@@ -54,17 +54,24 @@ raw_term <- function(name, state) {
 }
 
 # Texts in their normal form; where the engine has none, those that are met in another.
-raw_text <- function(column, x, state) {
+raw_text <- function(column, name, state) {
   engine <- state$engine
-  texts <- if (is.factor(x)) levels(x) else unique(plain_values(x))
+  texts <- texts_as_they_came(name, state$book)
   odd <- texts[!is.na(texts)]
   odd <- odd[normal_text(odd) != odd]
   sql <- cast_sql(column, engine$text)
-  if (!length(odd)) return(new_term(sql, "text", 0))
+  if (!is.null(texts) && !length(odd)) return(new_term(sql, "text", 0))
   if (!is.null(engine$composed)) return(new_term(fill_sql(engine$composed, sql), "text", 0))
-  if (length(odd) > 1000) refuse_in_sql("many_texts", column, engine)
+  if (is.null(texts) || length(odd) > 1000) refuse_in_sql("many_texts", name, engine)
   new_term(case_sql(paste(sql, "=", sql_text(odd, engine)), sql_text(normal_text(odd), engine),
     sql), "text", 0)
+}
+
+# The distinct texts of an original; NULL where there are too many to ask for.
+texts_as_they_came <- function(name, book) {
+  if (is_on_site(book)) return(index_in(book, name)$values)
+  x <- original_source(book, name)
+  if (is.factor(x)) levels(x) else unique(plain_values(x))
 }
 
 # Conditions for declared missing codes, on a column as it came.

@@ -102,7 +102,7 @@ lower.bin_turn <- function(turn, world) {
 
 lower_bands <- function(turn, world, source, place) {
   if (inherits(world$column(source), "Date")) fail("bin-date", name = source)
-  x <- as_number(world$column(source))
+  x <- as_number(world$values(source))
   facts <- if (is.character(world$column(source))) facts_of_column(x) else world$facts(source)
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")

@@ -97,7 +97,7 @@ change_meaning <- function(turn, world, source, place) {
 
 # The occasions in their order.
 occasions_of <- function(turn, world) {
-  order <- world$column(turn$order)
+  order <- world$values(turn$order)
   if (is.character(order)) return(world$learn(occasion_call(turn$order, world))$is)
   sort_values(unique(order[!is.na(order)]))
 }
@@ -111,10 +111,9 @@ steps_remark <- function(turn, world) {
 
 # Units that skip an occasion which others have.
 gap_remark <- function(turn, world) {
-  order <- world$column(turn$order)
-  unit <- world$column(turn$unit)
-  place <- match(order, occasions_of(turn, world))
-  earlier <- place[row_before(unit, place)]
+  both <- world$together(c(turn$order, turn$unit))
+  place <- match(both[[1]], occasions_of(turn, world))
+  earlier <- place[row_before(both[[2]], place)]
   gaps <- sum(place - earlier > 1, na.rm = TRUE)
   if (gaps) new_remark("The occasion just before is lacking, an earlier one is used",
     counted(gaps, "row"), "group-boundary")

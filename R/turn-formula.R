@@ -59,7 +59,7 @@ resolve_draws <- function(node, world) {
   walk_formula(node, function(call) {
     if (!call_head(call) %in% names(words)) return(call)
     if (is.null(id)) fail("draw-needs-id")
-    if (!is.character(world$column(id)) && !whole_numbers(world$column(id))) {
+    if (!is.character(world$column(id)) && !whole_numbers(world$values(id))) {
       fail("draw-id", name = id)
     }
     seed <- as.list(call)$seed

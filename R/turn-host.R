@@ -30,7 +30,8 @@ check_turn <- function(turn) UseMethod("check_turn")
 
 # A turn as formulas and meanings, one `new_lowered()` for each variable it makes. `world` tells
 # what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a
-# statistic.
+# statistic; values(name) gives values among which each stands that the column holds,
+# together(names) the columns side by side, each row of which stands for `times` rows.
 lower <- function(turn, world) UseMethod("lower")
 
 new_turn <- function(verb, makes, from = NULL, ...) {

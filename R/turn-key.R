@@ -87,7 +87,7 @@ lower.key_turn <- function(turn, world) {
 
 # How many rows without an answer count as wrong, or stay missing.
 unanswered_remark <- function(turn, world, item) {
-  rows <- sum(is.na(world$column(item)))
+  rows <- world$rows - world$facts(item)$valid
   became <- if (identical(turn$unanswered, "wrong")) "counted as wrong" else "left missing"
   if (rows) new_remark(paste("Unanswered and", became), rows)
 }

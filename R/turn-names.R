@@ -78,12 +78,13 @@ check_new_names <- function(makes) {
 
 # The limits to reverse by, given or defined; every valid value must lie inside.
 limits_for <- function(name, limits, world) {
-  x <- as_number(world$column(name))
   limits <- limits %||% world$meaning(name)$limits
-  if (is.null(limits)) fail_no_limits(name, x)
+  if (is.null(limits)) fail_no_limits(name, as_number(world$values(name)))
   if (!inside_limits(limits, world$facts(name))) {
-    outside <- x[!is.na(x) & (x < limits[1] | x > limits[2])]
-    if (length(outside)) fail_beyond(name, outside, limits)
+    met <- world$met(name)
+    x <- as_number(met$values)
+    outside <- !is.na(x) & (x < limits[1] | x > limits[2])
+    if (any(outside)) fail_beyond(name, x[outside], met$rows[outside], limits)
   }
   limits
 }
@@ -101,9 +102,10 @@ fail_no_limits <- function(name, x) {
   fail("limits-needed", name = name, seen = seen)
 }
 
-fail_beyond <- function(name, outside, limits) {
-  values <- sort(unique(outside))
-  counts <- tabulate(match(outside, values))
+fail_beyond <- function(name, outside, rows, limits) {
+  seen <- counts_of(outside, sort, rows)
+  values <- seen$values
+  counts <- seen$rows
   fail("beyond-limits",
     name = name, low = limits[1], high = limits[2],
     values = paste0(show_number(values), " (", counts, " row", ifelse(counts == 1, "", "s"), ")"),

@@ -78,7 +78,8 @@ working_lines <- function(x) {
   gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
   text <- paste0(x$variable, " = ", x$working, ifelse(x$how == "rule", ", becomes ", " = "),
     x$value, gone)
-  c(title_line("Row ", x$row[1]), unlist(lapply(text, folded)))
+  heading <- attr(x, "heads")[[as.character(x$row[1])]] %||% paste("Row", x$row[1])
+  c(title_line(heading), unlist(lapply(text, folded)))
 }
 
 #' @export

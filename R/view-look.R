@@ -110,7 +110,7 @@ summary_lines <- function(table, subject) {
   cells <- Map(pad_column, text, sub("three quarters", "3 quarters", stats$value), TRUE)
   c(
     block_lines(cells, 0),
-    if (subject$kind == "summary") shape_line(subject$column$x),
+    if (subject$kind == "summary") shape_line(subject$column$x, subject$column$times),
     missing_lines(table)
   )
 }
@@ -127,11 +127,12 @@ show_dates <- function(stats) {
 }
 
 # The shape of a distribution in one line: twenty bands of equal width.
-shape_line <- function(x) {
+shape_line <- function(x, times = NULL) {
+  times <- times[is.finite(x)]
   x <- x[is.finite(x)]
   if (length(unique(x)) < 2 || !cli::is_utf8_output()) return(NULL)
   band <- cut(x, 20, labels = FALSE)
-  height <- tabulate(band, 20)
+  height <- rows_by(band, 1:20, times)
   level <- ceiling(8 * height / max(height))
   signs <- c(" ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587",
     "\u2588")[level + 1]
@@ -149,7 +150,8 @@ missing_lines <- function(table) {
 suspect_lines <- function(subject) {
   codes <- subject$suspects
   if (!length(codes)) return(NULL)
-  rows <- vapply(codes, function(code) sum(subject$column$x %in% code), 1L)
+  times <- subject$column$times %||% 1L
+  rows <- vapply(codes, function(code) as.integer(sum((subject$column$x %in% code) * times)), 1L)
   each <- paste0(show_number(codes), " (", vapply(rows, counted, "", one = "row"), ")",
     collapse = ", ")
   start <- if (length(codes) ==

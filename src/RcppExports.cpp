@@ -682,6 +682,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// unread_column
+SEXP unread_column(SEXP like, double rows, Rcpp::Function refuse);
+RcppExport SEXP _ableturn_unread_column(SEXP likeSEXP, SEXP rowsSEXP, SEXP refuseSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type like(likeSEXP);
+    Rcpp::traits::input_parameter< double >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Function >::type refuse(refuseSEXP);
+    rcpp_result_gen = Rcpp::wrap(unread_column(like, rows, refuse));
+    return rcpp_result_gen;
+END_RCPP
+}
 // gone_alike
 bool gone_alike(SEXP a, SEXP b);
 RcppExport SEXP _ableturn_gone_alike(SEXP aSEXP, SEXP bSEXP) {
@@ -776,6 +789,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_are_blank", (DL_FUNC) &_ableturn_are_blank, 1},
     {"_ableturn_start_with_zero", (DL_FUNC) &_ableturn_start_with_zero, 1},
     {"_ableturn_read_exactly", (DL_FUNC) &_ableturn_read_exactly, 1},
+    {"_ableturn_unread_column", (DL_FUNC) &_ableturn_unread_column, 3},
     {"_ableturn_gone_alike", (DL_FUNC) &_ableturn_gone_alike, 2},
     {"_ableturn_any_endless", (DL_FUNC) &_ableturn_any_endless, 1},
     {"_ableturn_set_aside", (DL_FUNC) &_ableturn_set_aside, 4},
@@ -783,8 +797,10 @@ static const R_CallMethodDef CallEntries[] = {
 };
 
 void init_indexed(DllInfo *dll);
+void init_unread(DllInfo *dll);
 RcppExport void R_init_ableturn(DllInfo *dll) {
     R_registerRoutines(dll, NULL, CallEntries, NULL, NULL);
     R_useDynamicSymbols(dll, FALSE);
     init_indexed(dll);
+    init_unread(dll);
 }

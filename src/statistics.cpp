@@ -63,6 +63,9 @@ Distances distances_from(const T *x, R_xlen_t n, long double mean) {
 Rcpp::NumericVector told_moments(const Moments &found, const Distances &off) {
   double rows = found.rows;
   double mean = static_cast<double>(found.sum / rows + off.sum / rows);
+  // What rounding leaves of a mean of zero depends on the order of the rows.
+  double size = std::max(std::fabs(found.low), std::fabs(found.high));
+  if (std::fabs(mean) < std::numeric_limits<double>::epsilon() * size) mean = 0;
   long double squares = off.squares - off.sum * off.sum / rows;
   double sd = rows < 2 ? NA_REAL : static_cast<double>(std::sqrt(squares / (rows - 1)));
   return Rcpp::NumericVector::create(

@@ -48,7 +48,8 @@ run_sql_script <- function(engine, book, name = "survey") {
   connection <- table_on(engine, book, name)
   state <- core("new_sql_state")(book, core("engines")[[engine]])
   state$taken <- c(state$taken, "row_number")
-  lines <- core("query_lines")(state, name, "row_number")
+  lines <- core("query_lines")(state, core("sql_name")(name),
+    c("row_number", core("derived_names")(book)))
   if (engine == "postgresql") DBI::dbExecute(connection, "SET jit = off")
   DBI::dbGetQuery(connection, paste(c(lines, "ORDER BY s.row_number"), collapse = "\n"))
 }

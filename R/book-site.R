@@ -1,0 +1,99 @@
+# A site: where the rows of a book are, if not in memory. It answers with counts and sums, never
+# with rows, unless somebody asks for rows. It is a list with a class, whose methods stand above,
+# see base-hooks.R:
+#   columns  for each column a vector without rows that has its type
+#   rows     how many there are
+#   most     how many distinct answers are fetched at once
+
+is_on_site <- function(book) !is.null(info_of(book)$site)
+
+# The distinct combinations of some originals as they came: `keys`, a list of values by name, and
+# `rows`, how many hold each; NULL where there are more than `most`.
+count_at_site <- function(site, names, most) UseMethod("count_at_site")
+
+# Whether a column tells the rows apart: an error where it does not, see check_id().
+check_id_at_site <- function(site, id) UseMethod("check_id_at_site")
+
+# The columns of a site as a book holds them.
+columns_at_site <- function(site) lapply(site$columns, far_values, rows = site$rows)
+
+# The index of an original; NULL where its answers are not few.
+index_at_site <- function(site, name) {
+  found <- count_at_site(site, name, site$most)
+  if (is.null(found)) return(NULL)
+  list(codes = far_codes(site, found$keys), rows = found$rows,
+    values = plain_values(found$keys[[1]]))
+}
+
+# The index of several columns together, see index_of_several().
+index_of_far <- function(columns, most = 50000) {
+  codes <- lapply(columns, function(column) column$cells$codes)
+  vars <- unique(unlist(lapply(codes, function(code) names(code$keys))))
+  joint <- joint_keys(codes, vars, columns, most)
+  if (is.null(joint)) return(NULL)
+  places <- lapply(codes, function(code) {
+    match(key_texts(joint$keys[names(code$keys)]), key_texts(code$keys))
+  })
+  list(codes = far_codes(codes[[1]]$site, joint$keys), rows = joint$rows, places = unname(places))
+}
+
+# How many rows differ between two columns.
+rows_apart <- function(a, b) {
+  index <- index_of_several(list(a, b), 0)
+  if (is.null(index)) refuse_rows()
+  x <- a$cells$values[index$places[[1]]]
+  y <- b$cells$values[index$places[[2]]]
+  sum(index$rows[rows_that_differ(x, y)])
+}
+
+# One that has all variables already serves the others.
+joint_keys <- function(codes, vars, columns, most) {
+  whole <- which(vapply(codes, function(code) setequal(names(code$keys), vars), NA))
+  if (length(whole)) {
+    return(list(keys = codes[[whole[1]]]$keys, rows = columns[[whole[1]]]$cells$rows))
+  }
+  count_at_site(codes[[1]]$site, vars, most)
+}
+
+# Some rows of some originals as they came, as a data frame: those whose `where`, a list of values
+# by name, holds one of these; without it all. They come in the order of the identifier, if any.
+rows_at_site <- function(site, names, where = NULL, id = NULL) UseMethod("rows_at_site")
+
+# A book in memory with rows of another: its originals behind some variables, and these made again
+# by the record.
+local_book <- function(book, names, where = NULL) {
+  if (is.null(where)) refuse_many_cells(row_count(book) * length(names))
+  originals <- intersect(original_names(book), unlist(lapply(names, behind, book = book)))
+  site <- info_of(book)$site
+  data <- rows_at_site(site, unique(c(info_of(book)$id, originals)), where, info_of(book)$id)
+  info <- info_of(book)
+  info$rows <- nrow(data)
+  info["site"] <- list(NULL)
+  columns <- as.list(data)
+  near <- new_turnbook(columns, meanings_of(book)[base::names(columns)], info)
+  remade <- Filter(function(entry) {
+    entry$type == "turn" && any(entry$turn$makes %in% unlist(lapply(names, behind, book = book)))
+  }, steps_of(book))
+  Reduce(made_again, remade, near)
+}
+
+made_again <- function(near, entry) {
+  made <- make_columns(near, entry$turn, entry$turn$learned %||% list())
+  with_parts(near, columns = c(derived_of(near), made$columns), log = c(steps_of(near),
+    list(entry)))
+}
+
+# A variable and all that it rests on, for whom it was asked as well.
+behind <- function(name, book) {
+  if (!is_derived(book, name)) return(with_asked(book, name))
+  unique(c(unlist(lapply(derived_in(book, name)$reads, behind, book = book)), name,
+    steps_of(book)[[entry_of(book, name)]]$turn$makes))
+}
+
+most_cells <- 1e6
+
+refuse_many_cells <- function(cells) {
+  if (cells > most_cells && !isTRUE(getOption("ableturn.fetch"))) {
+    fail("cells-many", cells = grouped(cells), most = grouped(most_cells))
+  }
+}

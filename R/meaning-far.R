@@ -1,0 +1,29 @@
+# Columns whose rows are elsewhere, such as in a table of a database. Such a column is known by its
+# cells alone: its answers, each with its rows. Its values can be asked for their type, class and
+# number; who touches one is stopped in words.
+
+# What stands for the index of such a column: the originals that it rests on, as a list of their
+# values in each cell, named; `site`, where the rows are.
+far_codes <- function(site, keys) structure(list(site = site, keys = keys), class = "far_codes")
+
+is_far <- function(column) inherits(column$cells$codes, "far_codes")
+
+# A column of such an index, see new_indexed().
+far_indexed <- function(cells, kinds) {
+  gone <- sum(cells$rows[cells$kind > 0])
+  list(x = far_values(cells$values[0], sum(cells$rows)), why = far_values(integer(), gone),
+    kinds = kinds, cells = cells)
+}
+
+far_values <- function(like, rows) unread_column(like, rows, refuse_rows)
+
+refuse_rows <- function() fail("rows-stay")
+
+# A text for each combination of some values, exact for numbers.
+key_texts <- function(keys) {
+  parts <- lapply(unname(keys), function(x) {
+    if (is.character(x)) return(ifelse(is.na(x), "", paste0("=", x)))
+    ifelse(is.na(x), "", sprintf("%a", as.double(x)))
+  })
+  do.call(paste, c(parts, sep = "\r"))
+}

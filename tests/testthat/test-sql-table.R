@@ -1,0 +1,148 @@
+# Books on a table of a database: what is told, found and looked at is the same as in memory, and
+# the rows stay where they are.
+skip_on_cran() # long; make test runs it
+skip_if_not_installed("RSQLite")
+
+codes <- demo_file("ferry-survey.codebook.json")
+
+# The demo survey as a table of an engine, and the same table read into memory.
+both_books <- function(engine, ...) {
+  source <- quietly(turnbook(demo_file("ferry-survey.csv"), codebook = codes, id = person))
+  connection <- table_on(engine, source, "ferry")
+  data <- DBI::dbGetQuery(connection, "SELECT * FROM ferry ORDER BY row_number")
+  list(connection = connection, memory = quietly(turnbook(data, codebook = codes, id = person)),
+    table = quietly(turnbook(connection, table = "ferry", codebook = codes, id = person)))
+}
+
+# What some code gives, and what it told.
+told_by <- function(code) {
+  value <- NULL
+  lines <- receipts(value <- code)
+  list(value = value, lines = lines)
+}
+
+turns_to_try <- list(
+  define = function(b) define(b, crossings, missing = c("Don't know" = 98, "Refused" = 99)),
+  asked = function(b) define(b, hours, asked_if = age < 65),
+  recode = function(b) {
+    turn_recode(b, crossings, as = "rider3", becomes(0, 0, label = "Non-rider"),
+      becomes(1, from(1, upto = 4)), becomes(2, from(5)))
+  },
+  several = function(b) {
+    turn_recode(b, as = "young", becomes(1, gender_code = 1, age = under(40)),
+      becomes(2, gender_code = 2, age = unanswered()), the_rest(0))
+  },
+  loose = function(b) turn_recode(b, gender, as = "g", becomes(1, "woman", "f"), loose = TRUE),
+  reverse = function(b) turn_reverse(b, c(st_2, st_5), limits = c(1, 5)),
+  score = function(b) {
+    turn_composite(b, c(st_1, st_2_r, st_3, st_4, st_5_r, st_6), as = "strain", at_least = 5)
+  },
+  sum = function(b) turn_composite(b, st_1:st_6, as = "bad", how = "sum", at_least = 3),
+  z = function(b) turn_standardize(b, strain),
+  sten = function(b) turn_standardize(b, strain, how = "sten", within = island),
+  percentile = function(b) turn_standardize(b, income, how = "percentile"),
+  weighted = function(b) turn_standardize(b, income, how = "t", weight = weight),
+  robust = function(b) turn_standardize(b, age, how = "robust"),
+  cuts = function(b) turn_bin(b, age, as = "age3", at = c(30, 60)),
+  count = function(b) turn_bin(b, income, as = "income4", groups = 4),
+  spread = function(b) turn_bin(b, income, as = "i4", groups = 4, by = "spread", weight = weight),
+  gaps = function(b) turn_bin(b, income, as = "gap4", groups = 4, by = "gaps"),
+  merge = function(b) turn_collapse(b, ticket, as = "ticket4", rarer_than = 0.05),
+  dummy = function(b) turn_dummy(b, island, reference = "Northholm"),
+  flag = function(b) turn_flag(b, wait_min > median(wait_min), as = "long_wait"),
+  compute = function(b) turn_compute(b, income / sqrt(household), as = "income_eq"),
+  each = function(b) turn_compute(b, log10(each), each = c(income, wait_min), as = "{name}_log"),
+  key = function(b) turn_key(b, c(st_1, st_3), key = c(2, 3), unanswered = "wrong"),
+  tally = function(b) turn_tally(b, st_1:st_6, of = 4, as = "fours"),
+  group = function(b) turn_group(b, income, within = household_id, how = "mean"),
+  change = function(b) turn_change(b, income, unit = household_id, order = person),
+  product = function(b) turn_interact(b, age, household, centre = TRUE),
+  draw = function(b) turn_compute(b, draw_uniform(seed = 3), as = "share"),
+  table = function(b) {
+    turn_crosswalk(b, ticket, as = "fare", table = data.frame(ticket = "Single", fare = 4.5))
+  },
+  norm = function(b) {
+    turn_norm(b, age, as = "age_n", table = data.frame(raw = c("0 .. 39", "40 .."),
+      scaled = c(10, 20)))
+  },
+  rescale = function(b) turn_rescale(b, opinion, limits = c(1, 5), to = c(0, 100)),
+  years = function(b) {
+    turn_compute(b, years_between(as.Date(paste0(birth_date, "")), as.Date("2031-03-01")), as = "y")
+  },
+  check = function(b) must_hold(b, children < household),
+  amend = function(b) amend(b, strain, at_least = 4),
+  rename = function(b) rename_turn(b, strain6 = strain),
+  undo = function(b) undo(b), redo = function(b) redo(b), drop = function(b) drop_turn(b, fare)
+)
+
+looks_to_try <- list(
+  book = function(b) b, look = function(b) look(b),
+  by = function(b) look(b, island, age, income, by = gender_code),
+  weight = function(b) look(b, island, age, by = gender_code, weight = weight),
+  tried = function(b) look(b, log10(wait_min)), cross = function(b) cross(b, crossings, rider3),
+  source = function(b) cross(b, rider3), items = function(b) item_analysis(b, st_1:st_6),
+  pairwise = function(b) item_analysis(b, st_1:st_6, weight = weight, pairwise = TRUE),
+  lineage = function(b) lineage(b, strain_z), findings = function(b) findings(b),
+  turns = function(b) turns(b), codebook = function(b) codebook(b), checks = function(b) checks(b),
+  overlap = function(b) collinearity(b, c(age, household, children)),
+  working = function(b) show_working(b, c(strain_z), id = c(1005, 1017)),
+  group = function(b) show_working(b, income_mean, id = 1005)
+)
+
+test_each("on a table as in memory", engines_here(), function(connection, engine) {
+  books <- both_books(engine)
+  memory <- books$memory
+  table <- books$table
+  for (step in names(turns_to_try)) {
+    here <- told_by(turns_to_try[[step]](memory))
+    there <- told_by(turns_to_try[[step]](table))
+    expect_identical(there$lines, here$lines, info = step)
+    memory <- here$value
+    table <- there$value
+  }
+  for (name in names(looks_to_try)) {
+    here <- capture.output(print(looks_to_try[[name]](memory)))
+    there <- capture.output(print(looks_to_try[[name]](table)))
+    heading <- "^(Row|person) [0-9]+$" # where there is no order of rows
+    expect_identical(grep(heading, there, value = TRUE, invert = TRUE),
+      grep(heading, here, value = TRUE, invert = TRUE), info = name)
+  }
+  learned <- function(book) lapply(core("derived_of")(book), `[[`, "learned")
+  expect_identical(learned(table), learned(memory))
+  expect_equal(as.data.frame(table), as.data.frame(memory), tolerance = 1e-12)
+  expect_equal(table$strain_z, memory$strain_z, tolerance = 1e-12)
+  made <- "ferry_made"
+  quietly(write_data(table, connection, table = made, overwrite = TRUE))
+  given <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_made ORDER BY person")
+  expect_setequal(names(given), names(table))
+  for (name in core("derived_names")(memory)) {
+    off <- core("rows_that_differ")(core("column_in")(memory, name)$x, given[[name]])
+    expect_equal(length(off), 0, info = paste(engine, name, off[1]))
+  }
+  refused(write_data(table, connection, table = made), "table-exists")
+  quietly(write_data(table, connection, table = "ferry_seen", columns = c(person, strain6),
+    view = TRUE, overwrite = TRUE))
+  seen <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_seen")
+  expect_equal(dim(seen), c(1200L, 2L))
+  DBI::dbExecute(connection, "DROP VIEW ferry_seen")
+  DBI::dbExecute(connection, "DROP TABLE ferry_made")
+  sheet <- tempfile(fileext = ".yaml")
+  save_turns(table, sheet)
+  again <- quietly(apply_turns(connection, sheet, table = "ferry"))
+  expect_equal(as.data.frame(again), as.data.frame(memory), tolerance = 1e-12)
+})
+
+test_that("a table that cannot be opened, and rows that stay, are told in words", {
+  books <- both_books("sqlite")
+  refused(turnbook(books$connection), "table-needed")
+  refused(turnbook(books$connection, table = "fery"), "table-not-here")
+  refused(turnbook(data.frame(x = 1), table = "x"), "table-frame")
+  refused(turnbook(books$connection, table = "ferry", id = island), "id-twice")
+  refused(write_data(books$memory, books$connection), "target-needed")
+  refused(write_data(books$memory, books$connection, table = "v", view = TRUE), "view-elsewhere")
+  refused(core("original_in")(books$table, "age")[1], "rows-stay")
+  refused(sum(core("original_in")(books$table, "age")), "rows-stay")
+  refused(is.na(core("original_in")(books$table, "ticket")), "rows-stay")
+  expect_length(core("original_in")(books$table, "age"), 1200)
+  refused(core("new_table_site")(structure(list(), class = "odd"), "x"), "engine-unknown")
+})
