@@ -276,8 +276,8 @@ Rcpp::LogicalVector start_with_zero(Rcpp::CharacterVector texts) {
   return out;
 }
 
-// Texts of numbers with a point, whatever the locale, rounded rightly, unlike R's own way, which goes
-// by 64 binary digits.
+// Texts of numbers with a point, whatever the locale, rounded rightly, unlike R's own way, which
+// goes by 64 binary digits.
 //
 // [[Rcpp::export]]
 Rcpp::NumericVector read_exactly(Rcpp::CharacterVector texts) {
