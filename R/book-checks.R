@@ -59,10 +59,9 @@ ids_of <- function(book, made) {
 
 # Where the rows are elsewhere: of so many rows as are fetched at once, by identifier.
 ids_in_cells <- function(book, checked, id) {
-  index <- if (!is.null(id)) index_of_several(list(checked, column_in(book, id)), 0)
-  if (is.null(index)) return(character())
-  fails <- checked$cells$values[index$places[[1]]] %in% 0L & index$rows > 0
-  paste(id, show_value(sort_values(column_in(book, id)$cells$values[index$places[[2]]][fails])))
+  if (is.null(id) || is.null(column_in(book, id)$cells)) return(character())
+  both <- columns_in_cells(list(checked, column_in(book, id)))$columns
+  paste(id, show_value(sort_values(both[[2]]$x[both[[1]]$x %in% 0L])))
 }
 
 #' @rdname must_hold

@@ -35,18 +35,19 @@ answers_in_cells <- function(cells) {
 # column: a thousand of the largest numbers, each divided by 1024, do not overflow.
 mark_of <- function(x, column = NULL) {
   if (!is.null(column) && is_far(column)) return(mark_of_cells(column$cells))
-  some <- x[some_rows(length(x))]
-  value <- if (is.character(some)) nchar(some, "bytes") else as.double(some)
-  value[!is.finite(value)] <- 0.5
+  value <- mark_numbers(x[some_rows(length(x))])
   sum(value * mark_weights[seq_along(value)])
 }
 
 # Of cells, whatever their order.
 mark_of_cells <- function(cells) {
-  values <- cells$values
-  value <- if (is.character(values)) nchar(values, "bytes") else as.double(values)
+  sum(mark_numbers(cells$values) * cells$rows) / max(1, sum(cells$rows))
+}
+
+mark_numbers <- function(x) {
+  value <- if (is.character(x)) nchar(x, "bytes") else as.double(x)
   value[!is.finite(value)] <- 0.5
-  sum(value * cells$rows) / max(1, sum(cells$rows))
+  value
 }
 
 mark_weights <- sin(1:1000) / 1024

@@ -15,7 +15,9 @@ count_at_site <- function(site, names, most) UseMethod("count_at_site")
 check_id_at_site <- function(site, id) UseMethod("check_id_at_site")
 
 # The columns of a site as a book holds them.
-columns_at_site <- function(site) lapply(site$columns, far_values, rows = site$rows)
+columns_at_site <- function(site) {
+  lapply(site$columns, function(like) if (is.atomic(like)) far_values(like, site$rows) else like)
+}
 
 # The index of an original; NULL where its answers are not few.
 index_at_site <- function(site, name) {
@@ -37,13 +39,18 @@ index_of_far <- function(columns, most = 50000) {
   list(codes = far_codes(codes[[1]]$site, joint$keys), rows = joint$rows, places = unname(places))
 }
 
+# Columns side by side in the cells that they span together, each of which stands for some rows,
+# `times`.
+columns_in_cells <- function(columns) {
+  index <- index_of_far(columns)
+  if (is.null(index)) refuse_rows()
+  list(columns = Map(column_of_cells, columns, index$places), times = index$rows)
+}
+
 # How many rows differ between two columns.
 rows_apart <- function(a, b) {
-  index <- index_of_several(list(a, b), 0)
-  if (is.null(index)) refuse_rows()
-  x <- a$cells$values[index$places[[1]]]
-  y <- b$cells$values[index$places[[2]]]
-  sum(index$rows[rows_that_differ(x, y)])
+  both <- columns_in_cells(list(a, b))
+  sum(both$times[rows_that_differ(both$columns[[1]]$x, both$columns[[2]]$x)])
 }
 
 # One that has all variables already serves the others.
@@ -90,10 +97,10 @@ behind <- function(name, book) {
     steps_of(book)[[entry_of(book, name)]]$turn$makes))
 }
 
-most_cells <- 1e6
+cells_at_once <- 1e6
 
 refuse_many_cells <- function(cells) {
-  if (cells > most_cells && !isTRUE(getOption("ableturn.fetch"))) {
-    fail("cells-many", cells = grouped(cells), most = grouped(most_cells))
+  if (cells > cells_at_once && !isTRUE(getOption("ableturn.fetch"))) {
+    fail("cells-many", cells = grouped(cells), most = grouped(cells_at_once))
   }
 }

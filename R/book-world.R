@@ -10,7 +10,7 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
     column = function(name) values_of(book, name),
     values = function(name) values_held(book, name),
     together = function(names) {
-      context <- if (is_on_site(book)) context_in_cells(names, book) else context_of(book)
+      context <- context_over(names, book)
       c(lapply(self_named(names), context$value), list(times = context$stand_for %||% 1))
     },
     is_text = function(name) has_text(book, name) || is_empty(book, name),
@@ -21,14 +21,16 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.
 learning_context <- function(book, memo) {
   c(context_of(book, memo), list(
-    joint = if (is_on_site(book)) function(names) context_in_cells(names, book),
+    joint = if (is_on_site(book)) function(names) context_over(names, book),
     met = function(name) values_met(book, name),
     codes = function(name) meaning_in(book, name)$codes
   ))
 }
 
-# The context of the cells that some variables span together.
-context_in_cells <- function(names, book) {
+# Where some variables are looked at side by side: the rows, or, where these are elsewhere, the
+# cells that they span together.
+context_over <- function(names, book) {
+  if (!is_on_site(book)) return(context_of(book))
   cells <- if (all_indexed(names, book)) cells_of_index(names, book)
   if (is.null(cells)) refuse_rows()
   context_of(cells$book)

@@ -43,18 +43,21 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   refuse_dots(...)
   book <- as_book(book)
   chosen <- rlang::enquo(columns)
+  names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
+  in_file <- list(values = values != "codes", missing = missing != "codes",
+    formulas = formulas != "keep", separator = !is.null(separator), decimal = decimal != ".")
   if (inherits(path, "DBIConnection")) {
-    names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
-    names <- renamed_columns(book, names, rename)
-    return(write_to_database(book, path, names, table, view, overwrite))
+    refuse_idle(in_file, "writing-database")
+    return(write_to_database(book, path, renamed_columns(book, names, rename), table, view,
+      overwrite))
   }
+  refuse_idle(list(table = !is.null(table), view = !isFALSE(view)), "writing-file", path)
   format <- format_to_write(path)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
   how <- check_writing(format, path, separator, decimal)
   how$codebook <- function() codebook_rows(book, renamed)
-  names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   renamed <- renamed_columns(book, names, rename)
   if (is_on_site(book)) book <- local_book(book, names)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
@@ -68,6 +71,12 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
   write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
+}
+
+# Arguments that say nothing where this is written to.
+refuse_idle <- function(given, error, path = NULL) {
+  given <- names(given)[unlist(given)]
+  if (length(given)) fail(error, argument = given[1], path = path)
 }
 
 # How a table with separators is to be written; other formats have none.

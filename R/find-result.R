@@ -20,11 +20,8 @@ weight_missing <- function(made, book) {
 
 # How many rows have an answer in one variable and none in another.
 rows_lacking <- function(name, other, book) {
-  if (!is_on_site(book)) {
-    return(sum(is.na(values_of(book, name)) & !is.na(values_of(book, other))))
-  }
-  small <- context_in_cells(c(name, other), book)
-  sum(small$stand_for[is.na(small$value(name)) & !is.na(small$value(other))])
+  context <- context_over(c(name, other), book)
+  sum((is.na(context$value(name)) & !is.na(context$value(other))) * (context$stand_for %||% 1L))
 }
 
 # Years that run backwards.

@@ -53,15 +53,14 @@ cross_two <- function(row, column, book) {
   columns <- list(column_in(book, row), column_in(book, column))
   times <- NULL
   if (is_on_site(book)) {
-    index <- index_of_several(columns, 0)
-    if (is.null(index)) refuse_rows()
-    columns <- Map(column_of_cells, columns, index$places)
-    times <- index$rows
+    both <- columns_in_cells(columns)
+    columns <- both$columns
+    times <- both$times
   }
   a <- levels_of_column(columns[[1]], meaning_in(book, row)$codes)
   b <- levels_of_column(columns[[2]], meaning_in(book, column)$codes)
   pair <- (a$place - 1) * nrow(b$levels) + b$place
-  seen <- sort(unique(if (is.null(times)) pair else pair[times > 0]))
+  seen <- sort(unique(pair))
   i <- (seen - 1) %/% nrow(b$levels) + 1
   j <- (seen - 1) %% nrow(b$levels) + 1
   out <- data.frame(

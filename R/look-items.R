@@ -41,7 +41,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
   weight <- if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1]
-  context <- if (is_on_site(book)) context_in_cells(c(names, weight), book) else context_of(book)
+  context <- context_over(c(names, weight), book)
   times <- context$stand_for
   w <- if (!is.null(weight)) row_weights(context$value(weight), weight, times %||% 1)
   columns <- lapply(self_named(names), function(name) finite_numbers(context$value(name)))
@@ -53,7 +53,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
 items_of_score <- function(name, book) {
   nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  context <- if (is_on_site(book)) context_in_cells(unique(names), book) else context_of(book)
+  context <- context_over(unique(names), book)
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context)))
   falls <- vapply(seq_along(nodes), function(i) is_falling(context$value(names[i]), columns[[i]]),
     NA)
@@ -206,7 +206,7 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
-  context <- if (is_on_site(book)) context_in_cells(names, book) else context_of(book)
+  context <- context_over(names, book)
   matrix <- do.call(cbind,
     lapply(self_named(names), function(name) finite_numbers(context$value(name))))
   complete <- stats::complete.cases(matrix)

@@ -66,15 +66,13 @@ parts_of_rows <- function(book, by, weight) {
 parts_of_cells <- function(book, column, by, weight) {
   columns <- compact(list(column, if (!is.null(by)) column_in(book, by), if (!is.null(weight))
     column_in(book, weight)))
-  index <- index_of_several(columns, 0)
-  if (is.null(index)) refuse_rows()
-  met <- which(index$rows > 0)
-  small <- Map(function(column, places) column_of_cells(column, places[met]), columns, index$places)
-  list(column = small[[1]], times = index$rows[met],
-    groups = if (is.null(by)) list(seq_along(met)) else split_rows(small[[2]],
-      meaning_in(book, by)),
-    w = if (is.null(weight)) rep(1, length(met)) else
-      row_weights(small[[length(small)]]$x, weight, index$rows[met]))
+  joined <- columns_in_cells(columns)
+  small <- joined$columns
+  rows <- seq_along(joined$times)
+  list(column = small[[1]], times = joined$times,
+    groups = if (is.null(by)) list(rows) else split_rows(small[[2]], meaning_in(book, by)),
+    w = if (is.null(weight)) rep(1, length(rows)) else
+      row_weights(small[[length(small)]]$x, weight, joined$times))
 }
 
 # A selection gives variables; any other call is a formula.

@@ -59,9 +59,11 @@ variable_reach <- function(name, state) {
 # The same of a variable or a number alone; of what is worked out, nothing is asked.
 source_reach <- function(node, state) if (is.call(node)) 0 else reach_in_sql(node, state)
 
-# Whether some variable holds something infinite, and whether some holds numbers beyond 2^52.
+# Whether some variable of a script holds something infinite, and whether some holds numbers beyond
+# 2^52.
 bounds_of_book <- function(book) {
-  of <- function(test) any(vapply(names(book), test, NA))
+  used <- c(originals_in_script(book), derived_names(book))
+  of <- function(test) any(vapply(used, test, NA))
   list(
     endless = of(function(name) {
       x <- if (is_on_site(book)) column_in(book, name)$cells$values else values_of(book, name)

@@ -15,10 +15,10 @@ engines <- new.env(parent = emptyenv())
 #   position, code_point, letter, trim, swap, composed  functions of texts: where a piece stands,
 #             the number of its first character, the character of a number, outer characters taken
 #             off, single characters replaced, the normal form; NULL where it has none
-#   fits      whether a text fits a pattern, and `part`, the n-th bracketed part of one; NULL where
-#             it knows no patterns
+#   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
+#   typed     whether a column holds values of its type alone; views: the views of a name
 #   joins     whether long tables are joined rather than written as a CASE
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name
@@ -68,6 +68,10 @@ sql_refusals <- list(
     why = "a new table gives such a column another name", todo = "Rename it: rename_turn()."),
   alike_names = list(engines = c("sqlite", "duckdb"), what = "names that differ in case alone",
     why = "they are one name there", todo = "Rename one of them."),
+  moments = list(engines = c("duckdb", "postgresql"),
+    what = "dates with a time, where a column of the table holds them as such",
+    why = "they are worked with as text, and each engine writes them in its own way",
+    todo = "Open a view that casts the column to text."),
   many_columns = list(engines = c("sqlite", "duckdb", "postgresql"),
     what = "more columns than a table may have (2,000; in PostgreSQL 1,600)",
     why = "the result would not fit into one table",

@@ -12,13 +12,12 @@ sqlite_number <- function(x) {
 # way of 64 binary digits; NA where there is none.
 plain_decimal <- function(x) {
   forms <- unique(with_point(sprintf(c("%.15g", "%.16g", "%.17g"), x)))
-  same <- as.numeric(forms) == x & read_exactly(forms) == x
-  if (any(same)) forms[same][1] else NA_character_
+  forms[which(as.numeric(forms) == x & read_exactly(forms) == x)][1]
 }
 
 exact_decimal <- function(x) {
   forms <- with_point(sprintf(c("%.15g", "%.16g", "%.17g"), x))
-  forms[read_exactly(forms) == x][1]
+  forms[which(read_exactly(forms) == x)][1]
 }
 
 sql_engine("sqlite", "SQLite",
@@ -29,10 +28,13 @@ sql_engine("sqlite", "SQLite",
   ceiling = "CAST(CEIL(%s) AS REAL)",
   modulo = "(%s % %s)", least = NULL, greatest = NULL,
   position = "INSTR(%s, %s)", code_point = "UNICODE(%s)", letter = "CHAR(%s)",
-  trim = "TRIM(%s, %s)", swap = NULL, composed = NULL, fits = NULL, part = NULL,
+  trim = "TRIM(%s, %s)", swap = NULL, composed = NULL, fits = NULL,
   as_text = "PRINTF('%.15g', %s)",
   to_days = "(JULIANDAY(%s) - 2440587.5)", from_days = "DATE(%s + 2440587.5)", truth = FALSE,
-  joins = FALSE, start = NULL, most_columns = 2000, longest_name = Inf, same_letters = TRUE
+  joins = FALSE, typed = FALSE, start = NULL,
+  views = paste("SELECT name FROM (SELECT * FROM sqlite_master UNION ALL",
+    "SELECT * FROM sqlite_temp_master) WHERE type = 'view' AND name = %s COLLATE NOCASE"),
+  most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
 sql_engine("duckdb", "DuckDB",
@@ -46,11 +48,13 @@ sql_engine("duckdb", "DuckDB",
   ceiling = "CEIL(%s)", modulo = "(%s % %s)", least = "LEAST(%s)", greatest = "GREATEST(%s)",
   position = "STRPOS(%s, %s)", code_point = "UNICODE(%s)", letter = "CHR(%s)",
   trim = "TRIM(%s, %s)", swap = "TRANSLATE(%s, %s, %s)", composed = "NFC_NORMALIZE(%s)",
-  fits = "REGEXP_MATCHES(%s, %s)", part = "REGEXP_EXTRACT(%s, %s, %s)",
+  fits = "REGEXP_MATCHES(%s, %s)",
   as_text = "PRINTF('%.15g', %s)",
   to_days = "DATE_DIFF('day', DATE '1970-01-01', %s)",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
-  joins = TRUE, start = NULL, most_columns = 2000, longest_name = Inf, same_letters = TRUE
+  joins = TRUE, typed = TRUE, start = NULL,
+  views = "SELECT view_name FROM duckdb_views() WHERE LOWER(view_name) = LOWER(%s)",
+  most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
 sql_engine("postgresql", "PostgreSQL",
@@ -61,9 +65,11 @@ sql_engine("postgresql", "PostgreSQL",
   least = "LEAST(%s)", greatest = "GREATEST(%s)",
   position = "STRPOS(%s, %s)", code_point = "ASCII(%s)", letter = "CHR(%s)",
   trim = "BTRIM(%s, %s)", swap = "TRANSLATE(%s, %s, %s)", composed = "NORMALIZE(%s)",
-  fits = "%s ~ %s", part = "(REGEXP_MATCH(%s, %s))[%s]",
+  fits = "%s ~ %s",
   as_text = NULL,
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
-  truth = TRUE, joins = TRUE, start = "SET jit = off;", most_columns = 1600, longest_name = 63,
+  truth = TRUE, joins = TRUE, typed = TRUE,
+  views = "SELECT relname FROM pg_class WHERE oid = to_regclass(quote_ident(%s)) AND relkind = 'v'",
+  start = "SET jit = off;", most_columns = 1600, longest_name = 63,
   same_letters = FALSE
 )

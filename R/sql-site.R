@@ -1,14 +1,43 @@
 # A table of a database as a site: what a book asks is put as a query.
 
-#   connection, table  where it is; the table's name as SQL
+#   connection, table  where it is; the table's name as SQL, and `name` as it was given
 #   engine             how SQL is written for it
 new_table_site <- function(connection, table, most = 65535) {
   engine <- engine_at(connection)
   from <- table_sql(table)
-  like <- fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0"))
+  like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
+  if (!engine$typed) like <- types_met(connection, from, like)
   rows <- fetch(connection, paste("SELECT", count_sql(engine), "AS n FROM", from))$n
   structure(list(connection = connection, table = from, name = table, engine = engine,
-    columns = as.list(like), rows = rows, most = most), class = "ableturn_table_site")
+    columns = like, rows = rows, most = most), class = "ableturn_table_site")
+}
+
+# An engine may hold values of any type in a column, whatever was declared: the types are those that
+# are met. A column of texts and numbers is of no type that a book knows.
+types_met <- function(connection, from, like) {
+  chunks <- split(names(like), (seq_along(like) - 1) %/% 200)
+  met <- unlist(lapply(unname(chunks), function(names) {
+    column <- paste0("t.", sql_name(names))
+    of <- function(type) paste0("SUM(TYPEOF(", column, ") = '", type, "')")
+    wide <- paste0("SUM(TYPEOF(", column, ") = 'integer' AND ABS(", column, ") > 2147483647)")
+    asked <- c(rbind(of("integer"), of("real"), of("text"), of("blob"), wide))
+    found <- fetch(connection, paste("SELECT", paste(asked, "AS", paste0("n", seq_along(asked)),
+      collapse = ", "), "FROM", from, "AS t"))
+    split(unlist(found, use.names = FALSE), rep(seq_along(names), each = 5))
+  }), recursive = FALSE)
+  setNames(Map(type_met, unname(met), like), names(like))
+}
+
+# From the values that are whole numbers, other numbers, texts, bytes, and too large for R's whole
+# numbers.
+type_met <- function(counts, like) {
+  counts[is.na(counts)] <- 0
+  numbers <- sum(counts[1:2])
+  several <- counts[4] || numbers && counts[3]
+  if (several) return(structure(list(), class = "values of several types"))
+  if (counts[3]) return(character())
+  if (!numbers) return(like)
+  if (counts[2] || counts[5]) numeric() else integer()
 }
 
 engine_at <- function(connection) {
@@ -43,19 +72,28 @@ open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
   check_table(data, table)
   site <- new_table_site(data, table)
-  columns <- lapply(site$columns, far_values, rows = site$rows)
-  frame <- structure(columns, class = "data.frame", row.names = .set_row_names(site$rows))
+  frame <- structure(columns_at_site(site), class = "data.frame",
+    row.names = .set_row_names(site$rows))
   list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity)
 }
 
 check_table <- function(connection, table) {
-  named <- is.character(table) && length(table) %in% 1:2 && !anyNA(table) && all(nzchar(table))
-  if (!named) fail("table-needed", tables = table_hint(connection))
-  there <- tryCatch(DBI::dbExistsTable(connection, if (length(table) == 1) table else
-    DBI::Id(schema = table[1], table = table[2])), error = function(e) TRUE)
-  if (!there) fail("table-not-here", table = paste(table, collapse = "."),
-    tables = table_hint(connection))
+  if (!names_table(table)) fail("table-needed", tables = table_hint(connection))
+  if (!has_table(connection, table)) {
+    fail("table-not-here", table = paste(table, collapse = "."), tables = table_hint(connection))
+  }
 }
+
+names_table <- function(table) {
+  is.character(table) && length(table) %in% 1:2 && !anyNA(table) && all(nzchar(table))
+}
+
+# A table as DBI names it.
+table_id <- function(table) {
+  if (length(table) == 1) table else DBI::Id(schema = table[1], table = table[2])
+}
+
+has_table <- function(connection, table) DBI::dbExistsTable(connection, table_id(table))
 
 table_hint <- function(connection) {
   known <- tryCatch(DBI::dbListTables(connection), error = function(e) character())
@@ -77,7 +115,7 @@ check_id_at_site.ableturn_table_site <- function(site, id) {
 
 #' @export
 count_at_site.ableturn_table_site <- function(site, names, most) {
-  columns <- paste0("t.", sql_name(names))
+  columns <- stored_sql(site, names)
   query <- paste("SELECT", paste(columns, "AS", paste0("key_", seq_along(names)), collapse = ", "),
     ",", count_sql(site$engine), "AS n FROM", site$table, "AS t GROUP BY",
     paste(columns, collapse = ", "), "LIMIT", number_sql(most + 1, site$engine))
@@ -87,26 +125,43 @@ count_at_site.ableturn_table_site <- function(site, names, most) {
   list(keys = keys, rows = as.integer(found$n))
 }
 
-# Values of the type that their column has, whatever the first rows were.
+# Columns as they are asked for: where an engine holds whole numbers among others, all as others.
+stored_sql <- function(site, names) {
+  columns <- paste0("t.", sql_name(names))
+  real <- !site$engine$typed & vapply(site$columns[names], is.double, NA)
+  ifelse(real, cast_sql(columns, site$engine$real), columns)
+}
+
+# Values of the type that their column has, whatever the first rows were; none is changed by that.
 as_column_of <- function(values, like) {
   if (inherits(like, "Date")) return(as.Date(values))
   if (inherits(like, "POSIXct") || is.factor(like)) return(values)
-  storage.mode(values) <- typeof(like)
-  values
+  typed <- values
+  storage.mode(typed) <- typeof(like)
+  changed <- is.na(typed) != is.na(values) | !is.na(values) & typed != values
+  if (any(changed)) fail("value-untyped", value = show_value(values[changed][1]),
+    type = typeof(like))
+  typed
 }
 
 #' @export
 rows_at_site.ableturn_table_site <- function(site, names, where = NULL, id = NULL) {
-  tests <- vapply(base::names(where), function(name) {
-    values <- where[[name]][!is.na(where[[name]])]
-    if (!length(values)) return("1 = 0")
-    paste0("t.", sql_name(name), " IN (", paste(literal_sql(values, site$engine),
-      collapse = ", "), ")")
-  }, "")
-  query <- paste("SELECT", paste0("t.", sql_name(names), collapse = ", "), "FROM", site$table,
-    "AS t", if (length(tests)) paste("WHERE", paste(tests, collapse = " OR ")),
+  tests <- Map(one_of_sql, base::names(where), where, list(site))
+  query <- paste("SELECT", paste(stored_sql(site, names), "AS", sql_name(names), collapse = ", "),
+    "FROM", site$table, "AS t", if (length(tests)) paste("WHERE", paste(tests, collapse = " OR ")),
     if (!is.null(id)) paste("ORDER BY", paste0("t.", sql_name(id))))
   found <- fetch(site$connection, query)
   columns <- Map(as_column_of, as.list(found), site$columns[names])
   structure(columns, names = names, class = "data.frame", row.names = .set_row_names(nrow(found)))
+}
+
+# Whether a column holds one of some values, which are put into its type.
+one_of_sql <- function(name, values, site) {
+  like <- site$columns[[name]]
+  values <- if (inherits(like, "Date")) format(values) else
+    fit_type(values, if (is_text_like(like)) "" else 0)
+  values <- values[!is.na(values)]
+  if (!length(values)) return("1 = 0")
+  paste0("t.", sql_name(name), " IN (", paste(literal_sql(values, site$engine), collapse = ", "),
+    ")")
 }

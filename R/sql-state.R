@@ -73,7 +73,7 @@ stage_columns <- function(before, columns) {
     column <- columns[[alias]]
     c(column$remarks, paste0(column$sql, " AS ", alias))
   })
-  ends <- c(rep(",", length(texts) - 1), "")
+  ends <- rep(c(",", ""), c(max(0, length(texts) - 1), min(1, length(texts))))
   body <- unlist(Map(function(text, end) {
     text[length(text)] <- paste0(text[length(text)], end)
     indented(text, 4)

@@ -44,6 +44,7 @@ raw_term <- function(name, state) {
   if (inherits(x, "Date")) {
     return(new_term(cast_sql(fill_sql(engine$to_days, column), engine$real), "date", 0))
   }
+  if (inherits(x, "POSIXct") && is_on_site(state$book)) refuse_in_sql("moments", name, engine)
   if (is_text_like(x)) return(raw_text(column, name, state))
   if (is.logical(x)) {
     return(new_term(if (engine$truth) column else paste(column, "<> 0"), "truth", 0, 5))

@@ -241,9 +241,7 @@ values_case <- function(x, old, new) {
 
 # The distinct texts that an expression takes.
 distinct_texts <- function(node, state) {
-  book <- state$book
-  met <- evaluate(node, if (is_on_site(book)) context_in_cells(formula_vars(node), book) else
-    context_of(book))
+  met <- evaluate(node, context_over(formula_vars(node), state$book))
   met <- sort_points(unique(as_text(met[!is.na(met)])))
   if (length(met) > 1000) refuse_in_sql("many_texts", formula_text(node), state$engine)
   met

@@ -5,12 +5,13 @@
 write_to_database <- function(book, connection, names, table, view = FALSE, overwrite = FALSE) {
   check_flag(view, "view")
   engine <- engine_at(connection)
-  check_target_table(connection, table, overwrite)
+  check_target_table(connection, table, overwrite, book)
   inside <- is_on_site(book) && identical(info_of(book)$site$connection, connection)
   if (view && !inside) fail("view-elsewhere")
+  gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {
-    if (overwrite) drop_table(connection, table)
+    if (!is.null(gone)) DBI::dbExecute(connection, gone)
     if (view) {
       make_from_query(connection, "VIEW", table, book, names, engine)
     } else {
@@ -23,29 +24,28 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   invisible(table)
 }
 
-check_target_table <- function(connection, table, overwrite) {
-  named <- is.character(table) && length(table) %in% 1:2 && !anyNA(table) && all(nzchar(table))
-  if (!named) fail("target-needed")
+check_target_table <- function(connection, table, overwrite, book) {
+  if (!names_table(table)) fail("target-needed")
   check_flag(overwrite, "overwrite")
-  if (!overwrite && has_table(connection, table)) {
-    fail("table-exists", table = paste(table, collapse = "."))
-  }
+  named <- paste(table, collapse = ".")
+  own <- info_of(book)$site$name
+  if (!is.null(own) && same_ending(own, table)) fail("table-is-source", table = named)
+  if (!overwrite && has_table(connection, table)) fail("table-exists", table = named)
 }
 
-has_table <- function(connection, table) {
-  id <- if (length(table) == 1) table else DBI::Id(schema = table[1], table = table[2])
-  DBI::dbExistsTable(connection, id)
+# Whether two names may be of one table: some engines do not tell capitals from small letters, and a
+# schema may be left out.
+same_ending <- function(a, b) {
+  last <- function(table) lower_ascii(table[length(table)])
+  last(a) == last(b) && (length(a) != length(b) || all(lower_ascii(a) == lower_ascii(b)))
 }
 
-drop_table <- function(connection, table) {
-  if (!has_table(connection, table)) return()
-  for (kind in c("VIEW", "TABLE")) {
-    gone <- tryCatch({
-      DBI::dbExecute(connection, paste("DROP", kind, "IF EXISTS", table_sql(table)))
-      TRUE
-    }, error = function(e) FALSE)
-  }
-  gone
+drop_sql <- function(connection, table, engine) {
+  paste("DROP", if (is_view(connection, table, engine)) "VIEW" else "TABLE", table_sql(table))
+}
+
+is_view <- function(connection, table, engine) {
+  nrow(fetch(connection, fill_sql(engine$views, sql_text(table[length(table)], engine)))) > 0
 }
 
 make_from_query <- function(connection, kind, table, book, names, engine) {
@@ -62,8 +62,7 @@ copy_columns <- function(connection, table, book, names, engine) {
     stored_column(x, engine$name)
   })
   data <- structure(columns, class = "data.frame", row.names = .set_row_names(row_count(near)))
-  DBI::dbWriteTable(connection, if (length(table) == 1) table else DBI::Id(schema = table[1],
-    table = table[2]), data)
+  DBI::dbWriteTable(connection, table_id(table), data)
 }
 
 # What some code does in a database, done as a whole or not at all.

@@ -146,3 +146,61 @@ test_that("a table that cannot be opened, and rows that stay, are told in words"
   expect_length(core("original_in")(books$table, "age"), 1200)
   refused(core("new_table_site")(structure(list(), class = "odd"), "x"), "engine-unknown")
 })
+
+test_each("what is written replaces tables and views, never the source", engines_here(),
+  function(connection, engine) {
+    books <- both_books(engine)
+    write <- function(...) {
+      quietly(write_data(books$table, connection, table = "able_target", columns = c(person, age),
+        ...))
+    }
+    for (view in c(FALSE, TRUE, TRUE, FALSE, FALSE)) write(view = view, overwrite = TRUE)
+    expect_equal(nrow(DBI::dbGetQuery(connection, "SELECT * FROM able_target")), 1200)
+    refused(write(), "table-exists")
+    refused(write(missing = "na", overwrite = TRUE), "writing-database")
+    for (name in c("ferry", "FERRY")) {
+      refused(write_data(books$table, connection, table = name, overwrite = TRUE),
+        "table-is-source")
+    }
+    refused(write_data(books$memory, tempfile(fileext = ".csv"), table = "x"), "writing-file")
+    expect_equal(nrow(DBI::dbGetQuery(connection, "SELECT * FROM ferry")), 1200)
+    # what was written is opened again with its types
+    again <- quietly(turnbook(connection, table = "able_target", id = person))
+    expect_equal(as.data.frame(again), as.data.frame(books$memory)[c("person", "age")])
+    DBI::dbExecute(connection, "DROP TABLE able_target")
+  })
+
+typed_engines <- engines_here()[setdiff(names(engines_here()), "sqlite")]
+test_each("times of a table stay there, and bytes are left out", typed_engines,
+  function(connection, engine) {
+    bytes <- c(duckdb = "BLOB", postgresql = "BYTEA")[[engine]]
+    DBI::dbExecute(connection, paste0("CREATE TEMPORARY TABLE timed AS SELECT 1 AS id, ",
+      "TIMESTAMP '2031-03-01 08:15:00' AS at, CAST('x' AS ", bytes, ") AS b"))
+    said <- receipts(book <- turnbook(connection, table = "timed", id = id))
+    expect_match(paste(said, collapse = " "), "b (", fixed = TRUE)
+    book <- quietly(turn_compute(book, hour(at), as = "h"))
+    expect_equal(book$h, 8)
+    refused(write_data(book, connection, table = "timed2"), "sql-refused")
+    expect_false(DBI::dbExistsTable(connection, "timed2"))
+    DBI::dbExecute(connection, "DROP TABLE timed")
+  })
+
+test_that("in a column that holds several types no value is changed", {
+  connection <- engines_here()$sqlite
+  run <- function(statement) DBI::dbExecute(connection, statement)
+  for (name in c("mixed", "worked")) run(paste("DROP TABLE IF EXISTS", name))
+  run("CREATE TABLE mixed (id INTEGER, m INTEGER, b BLOB, n NUMERIC, big INTEGER, t TEXT)")
+  run(paste("INSERT INTO mixed VALUES (1, 1, x'00', 1, 1, 'a'), (2, 1.5, NULL, 2.25, 5000000000,",
+    "'b'), (3, NULL, x'01', 'abc', 3, NULL)"))
+  run("CREATE TABLE worked AS SELECT id, m * 1.5 AS p, t || 'x' AS q, NULL AS z FROM mixed")
+  said <- receipts(book <- turnbook(connection, table = "mixed", id = id))
+  expect_match(paste(said, collapse = " "), "n (values of several types)", fixed = TRUE)
+  expect_identical(names(book), c("id", "m", "big", "t"))
+  expect_equal(book$m, c(1, 1.5, NA))
+  expect_equal(book$big, c(1, 5e9, 3))
+  worked <- quietly(turnbook(connection, table = "worked", id = id))
+  expect_equal(worked$p, c(1.5, 2.25, NA))
+  expect_equal(worked$q, c("ax", "bx", NA))
+  expect_equal(look(worked, p)$rows[look(worked, p)$part == "missing"], 1)
+  refused(core("as_column_of")(c(1, 1.5), integer()), "value-untyped")
+})
