@@ -87,7 +87,7 @@ amend_receipt <- function(before, made, turn) {
 
 rows_changed <- function(name, a, b) {
   if (!is_derived(a, name)) return(row_count(b))
-  if (is_on_site(b)) return(rows_apart(column_in(a, name), column_in(b, name)))
+  if (is_on_site(b)) return(rows_apart(name, a, name, b))
   length(rows_that_differ(values_of(a, name), values_of(b, name)))
 }
 

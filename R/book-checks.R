@@ -57,11 +57,12 @@ ids_of <- function(book, made) {
   if (is.null(id)) paste("row", rows) else paste(id, show_value(original_in(book, id)[rows]))
 }
 
-# Where the rows are elsewhere: of so many rows as are fetched at once, by identifier.
+# Where the rows are elsewhere: none of more rows than are fetched at once.
 ids_in_cells <- function(book, checked, id) {
-  if (is.null(id) || is.null(column_in(book, id)$cells)) return(character())
-  both <- columns_in_cells(list(checked, column_in(book, id)))$columns
-  paste(id, show_value(sort_values(both[[2]]$x[both[[1]]$x %in% 0L])))
+  if (is.null(id) || !any(checked$cells$values %in% 0L)) return(character())
+  found <- groups_at_site(info_of(book)$site, book_with(book, "\r", checked), list(as.name(id)),
+    cells_at_once, call("==", as.name("\r"), 0))
+  paste(id, show_value(sort_values(found$keys[[1]])))
 }
 
 #' @rdname must_hold

@@ -61,7 +61,7 @@ make_column <- function(out, book, context, recorded) {
 
 # A derived variable, as a book holds it:
 #   x, why, kinds  its values, and the reason of each that is missing, see new_column()
-#   cells    where its answers are few, see new_indexed()
+#   cells    where its answers are few, see new_indexed(); far: of a long one, see book-far.R
 #   meaning, expr, rules, rule_kinds, carry, lost  as its turn lowered it, see new_lowered()
 #   from     the variables it is made from
 #   facts    what is known of its values; mark: a number that tells it from most other columns
@@ -73,10 +73,10 @@ make_column <- function(out, book, context, recorded) {
 new_derived <- function(column, out, facts, counts, learned, reads, needs, verb = NULL,
                         found = list()) {
   list(
-    x = column$x, why = column$why, kinds = column$kinds, cells = column$cells,
+    x = column$x, why = column$why, kinds = column$kinds, cells = column$cells, far = column$far,
     meaning = out$meaning, expr = out$expr, rules = out$rules,
     rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
-    mark = mark_of(column$x, column), counts = counts, learned = learned, reads = reads,
+    mark = mark_of(column$x, c(column, list(facts = facts))), counts = counts, learned = learned, reads = reads,
     needs = needs, verb = verb, found = found
   )
 }
@@ -86,7 +86,7 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
 # values of the data.
 work_out <- function(out, book) {
   cells <- cells_of(out, book)
-  if (is.null(cells) && is_on_site(book)) refuse_rows()
+  if (is.null(cells) && is_on_site(book)) return(work_out_at_site(out, book))
   small <- cells$book %||% book
   full <- evaluate_column(out$expr, context_of(small))
   if (out$codes || formula_type(out) == "code") full$x <- as_code(full$x)

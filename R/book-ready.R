@@ -12,6 +12,7 @@ column_in <- function(book, name) {
 ready_column <- function(book, name) {
   meaning <- meaning_in(book, name)
   index <- index_in(book, name)
+  if (is.null(index) && is_on_site(book)) return(long_original(book, name))
   column <- if (is.null(index)) valid_column(original_source(book, name), meaning) else
     valid_by_index(index, meaning)
   asked <- asked_node(meaning)
@@ -105,6 +106,7 @@ facts_of <- function(book, name) {
 }
 
 facts_of_original <- function(book, name) {
+  if (is_on_site(book) && is_long(column_in(book, name))) return(column_in(book, name)$facts)
   if (is.null(index_in(book, name))) return(facts_of_column(values_of(book, name)))
   column <- column_in(book, name)
   if (is.null(column$cells)) facts_of_column(column$x) else facts_by_index(column)

@@ -25,9 +25,12 @@ receipt_part <- function(out, worked, column, learned, book) {
     valid_before = if (!is.null(single)) facts_of(book, single)$valid,
     valid = column$facts$valid, missing = count_kinds(worked$own, worked$rows),
     range = value_range(column),
-    lacking = lacking_sources(out, worked$shown), rules = rule_counts(out, full),
-    unmatched = unmatched_values(out, worked),
-    boundary = boundary_rows(out, worked, book),
+    lacking = if (is.null(worked$told)) lacking_sources(out, worked$shown) else
+      worked$told$lacking, rules = rule_counts(out, full),
+    unmatched = if (is.null(worked$told)) unmatched_values(out, worked) else
+      worked$told$unmatched,
+    boundary = if (is.null(worked$told)) boundary_rows(out, worked, book) else
+      worked$told$boundary,
     items = item_counts(out, full),
     learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
     coded = coded_levels(out, column, book)

@@ -57,13 +57,20 @@ check_renaming <- function(book, new) {
 renamed_book <- function(book, new) {
   before <- steps_of(book)
   log <- lapply(before, renamed_entry, new = new)
-  columns <- derived_of(book)
+  columns <- lapply(derived_of(book), renamed_sources, new = new)
   names(columns) <- new_name(names(columns), new)
   after <- with_parts(book, log = log, columns = columns,
     cache = cache_without(book, c(names(new), new)))
   changed <- which(!mapply(identical, log, before))
   for (place in changed) if (log[[place]]$type == "turn") after <- remake_entry(after, place)
   after
+}
+
+# What a column is made from; until it is made again, it may be compared with others.
+renamed_sources <- function(column, new) {
+  column$expr <- replace_names(column$expr, lapply(as.list(new), as.name))
+  for (key in c("from", "reads", "needs")) column[[key]] <- new_name(column[[key]], new)
+  column
 }
 
 new_name <- function(names, new) {

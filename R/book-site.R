@@ -8,7 +8,8 @@
 is_on_site <- function(book) !is.null(info_of(book)$site)
 
 # The distinct combinations of some originals as they came: `keys`, a list of values by name, and
-# `rows`, how many hold each; NULL where there are more than `most`.
+# `rows`, how many hold each; NULL where there are more than `most`. A variable that is made at the
+# site is named with its reason, see reason_key().
 count_at_site <- function(site, names, most) UseMethod("count_at_site")
 
 # Whether a column tells the rows apart: an error where it does not, see check_id().
@@ -28,29 +29,29 @@ index_at_site <- function(site, name) {
 }
 
 # The index of several columns together, see index_of_several().
-index_of_far <- function(columns, most = 50000) {
+index_of_far <- function(columns) {
   codes <- lapply(columns, function(column) column$cells$codes)
+  most <- min(codes[[1]]$site$most, 50000)
   vars <- unique(unlist(lapply(codes, function(code) names(code$keys))))
   joint <- joint_keys(codes, vars, columns, most)
   if (is.null(joint)) return(NULL)
   places <- lapply(codes, function(code) {
     match(key_texts(joint$keys[names(code$keys)]), key_texts(code$keys))
   })
-  list(codes = far_codes(codes[[1]]$site, joint$keys), rows = joint$rows, places = unname(places))
+  list(codes = far_codes(joint_site(codes), joint$keys), rows = joint$rows, places = unname(places))
 }
 
 # Columns side by side in the cells that they span together, each of which stands for some rows,
 # `times`.
 columns_in_cells <- function(columns) {
-  index <- index_of_far(columns)
-  if (is.null(index)) refuse_rows()
-  list(columns = Map(column_of_cells, columns, index$places), times = index$rows)
+  columns_in_few_cells(columns) %||% refuse_rows()
 }
 
-# How many rows differ between two columns.
-rows_apart <- function(a, b) {
-  both <- columns_in_cells(list(a, b))
-  sum(both$times[rows_that_differ(both$columns[[1]]$x, both$columns[[2]]$x)])
+# NULL where these are too many to be fetched.
+columns_in_few_cells <- function(columns) {
+  index <- if (!any(vapply(columns, is_long, NA))) index_of_far(columns)
+  if (is.null(index)) return(NULL)
+  list(columns = Map(column_of_cells, columns, index$places), times = index$rows)
 }
 
 # One that has all variables already serves the others.
@@ -59,8 +60,25 @@ joint_keys <- function(codes, vars, columns, most) {
   if (length(whole)) {
     return(list(keys = codes[[whole[1]]]$keys, rows = columns[[whole[1]]]$cells$rows))
   }
-  count_at_site(codes[[1]]$site, vars, most)
+  count_at_site(joint_site(codes), vars, most)
 }
+
+# The site of several indexes, with the variables that are made there: each index of one knows it as
+# a draft in a book, see book-far.R.
+joint_site <- function(codes) {
+  site <- codes[[1]]$site
+  books <- compact(lapply(codes, function(code) code$site$kept$book))
+  if (!length(books)) return(site)
+  site$drafts <- unlist(lapply(codes, function(code) code$site$drafts), recursive = FALSE)
+  site$drafts <- site$drafts[!duplicated(names(site$drafts))]
+  book <- books[[which.max(vapply(books, function(book) length(derived_names(book)), 1L))]]
+  site$kept <- kept_book(with_parts(book, columns = replace(derived_of(book), names(site$drafts),
+    site$drafts)))
+  site
+}
+
+# A book in a place of its own: what is copied and compared with it is not gone through.
+kept_book <- function(book) list2env(list(book = book), parent = emptyenv())
 
 # Some rows of some originals as they came, as a data frame: those whose `where`, a list of values
 # by name, holds one of these; without it all. They come in the order of the identifier, if any.
@@ -98,6 +116,9 @@ behind <- function(name, book) {
 }
 
 cells_at_once <- 1e6
+
+# How many values of one variable, each with its rows, are fetched where a turn needs them all.
+register_values <- 1e6
 
 refuse_many_cells <- function(cells) {
   if (cells > cells_at_once && !isTRUE(getOption("ableturn.fetch"))) {

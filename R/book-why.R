@@ -54,9 +54,7 @@ kernel_source <- function(column) {
 # How many rows lack each source, for each of its kinds.
 by_kind <- function(sources, rows) {
   Map(function(column, counts) {
-    order <- order(-counts, column$kinds, method = "radix")
-    counts <- setNames(as.integer(counts[order]), column$kinds[order])
-    counts[counts > 0]
+    counts_by_kind(counts, column$kinds)
   }, sources, rows)
 }
 

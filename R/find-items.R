@@ -35,7 +35,11 @@ item_facts <- function(node, item, book, times = NULL) {
 maybe_unreversed <- function(items, made) {
   rest <- made$receipt$items$rest
   if (is.null(rest)) return(NULL)
-  off <- point_the_other_way(items_in_rows(items, hint_places(items[[1]]$x, made$full$times)))
+  off <- if (is.null(made$full$spread)) {
+    point_the_other_way(items_in_rows(items, hint_places(items[[1]]$x, made$full$times)))
+  } else {
+    far_the_other_way(made$full$spread)
+  }
   alpha <- made$receipt$items$alpha
   told <- function(off) paste0(names(items)[off], " (r = ", two_digits(rest[off]), ")")
   if (any(off)) return(new_finding("maybe-unreversed", made$out$name,
@@ -51,6 +55,12 @@ point_the_other_way <- function(items) {
   if (sum(complete) < 30) return(rep(FALSE, length(items)))
   spread <- item_spread(kernel_items(items), items_shift(items), items_sign(items))
   against_the_rest(spread, sum(complete))
+}
+
+# Where the rows are elsewhere, all of them.
+far_the_other_way <- function(spread) {
+  if (spread$complete < 30) return(rep(FALSE, ncol(spread$cov)))
+  against_the_rest(spread$cov, spread$complete)
 }
 
 # A fixed sample of the rows for what is only a hint: one from each of 10,000 stretches of equal
@@ -96,9 +106,25 @@ item_twice <- function(items, out, book) {
     }
   }, "")
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
+  if (is_on_site(book)) return(far_item_twice(twice, items, out, book))
   starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))
   copies <- if (anyDuplicated(starts)) names(items)[duplicated(lapply(items, item_values))]
   twice <- unique(c(twice, Filter(function(name) length(unique(starts[[name]])) > 3, copies)))
+  if (length(twice)) new_finding("item-twice", out$name, values = twice)
+}
+
+# Of items with the same mark all rows are compared, whichever way round they go in.
+far_item_twice <- function(twice, items, out, book) {
+  signs <- items_sign(items)
+  names <- names(items)
+  marks <- vapply(names, function(name) mark_of(NULL, column_in(book, name)), 0)
+  again <- Filter(function(i) {
+    before <- which(marks == marks[i] & signs == signs[i])
+    before <- before[before < i]
+    any(vapply(names[before], function(other) rows_apart(names[i], book, other, book) == 0, NA)) &&
+      facts_of(book, names[i])$valid > 0 && length(facts_of(book, names[i])$values) > 3
+  }, seq_along(names))
+  twice <- unique(c(twice, names[again]))
   if (length(twice)) new_finding("item-twice", out$name, values = twice)
 }
 
@@ -129,7 +155,7 @@ mixed_ranges <- function(items, facts, out, book) {
 # Where some items have limits: those without that leave them in 5 percent or more of their rows.
 beyond_the_others <- function(items, facts, limits, stated, out) {
   leaves <- mapply(function(item, f) {
-    seen <- number_counts(item_values(item), f)
+    seen <- item_counts_met(item, f)
     f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >=
       0.05 * f$valid
   }, items, facts)
@@ -138,6 +164,14 @@ beyond_the_others <- function(items, facts, limits, stated, out) {
   new_finding("mixed-ranges", out$name, values = c(
     paste0(stated[1], " ", paste(show_number(as.double(limits)), collapse = " to ")),
     paste0(names(items)[leaves], " ", vapply(facts[leaves], range_of, ""))))
+}
+
+# Of many answers that stay where the rows are, only the ends.
+item_counts_met <- function(item, facts) {
+  cells <- item$cells
+  if (!inherits(cells$codes, "far_codes")) return(number_counts(item_values(item), facts))
+  x <- item_values(replace_x(item, cells$values))
+  counts_of(as.double(x[is.finite(x)]), sort, cells$rows[is.finite(x)])
 }
 
 # Sources that were put on a scale of their own.
@@ -159,7 +193,7 @@ reaches_beyond <- function(item, facts, ranges) {
   others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]),
     unique(ranges))
   if (!length(others)) return(FALSE)
-  seen <- number_counts(item_values(item), facts)
+  seen <- item_counts_met(item, facts)
   any(vapply(others, function(r) {
     sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >=
       0.05 * facts$valid

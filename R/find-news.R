@@ -55,12 +55,23 @@ news_row <- function(variable, what, detail, rows) {
 news_of <- function(name, seen, book) {
   column <- column_in(book, name)
   times <- NULL
-  if (is_far(column)) {
+  if (is_long(column)) {
+    column <- compared_at_site(name, seen$range %||% c(-Inf, Inf), column, book)
+    times <- column$times
+  } else if (is_far(column)) {
     times <- column$cells$rows
     column <- column_of_cells(column)
   }
-  rbind(new_values(name, seen, column$x, times), beyond_range(name, seen, column$x, times),
+  rbind(if (!is_long(column_in(book, name))) new_values(name, seen, column$x, times), beyond_range(name, seen, column$x, times),
     other_share(name, seen, column$x, times))
+}
+
+# A value below, above and within a range, and none, with how many rows are like it.
+compared_at_site <- function(name, range, column, book) {
+  x <- as.name(name)
+  told <- groups_at_site(info_of(book)$site, book, list(call("choose", call("<", x, range[1]), 1,
+    call(">", x, range[2]), 2, 3)), 4)
+  list(x = c(-Inf, Inf, range[1], NA), times = rows_by(told$keys[[1]] %|% 4, 1:4, told$rows))
 }
 
 # `times`: how many rows each value stands for, if not one.

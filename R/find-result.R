@@ -20,6 +20,10 @@ weight_missing <- function(made, book) {
 
 # How many rows have an answer in one variable and none in another.
 rows_lacking <- function(name, other, book) {
+  if (is_on_site(book) && is.null(context_of_few(c(name, other), book))) {
+    gone <- function(name) call("unanswered", as.name(name))
+    return(rows_where(book, call("&", gone(name), call("!", gone(other)))))
+  }
   context <- context_over(c(name, other), book)
   sum((is.na(context$value(name)) & !is.na(context$value(other))) * (context$stand_for %||% 1L))
 }
@@ -34,6 +38,9 @@ before_birth <- function(made) {
 }
 
 negative_rows <- function(column) {
+  if (is_long(column)) {
+    return(rows_where(column$far$kept$book, call("<", as.name(column$far$name), 0)))
+  }
   if (!is_far(column)) return(sum(column$x < 0, na.rm = TRUE))
   sum(column$cells$rows[which(column$cells$values < 0)])
 }
@@ -104,13 +111,17 @@ same_column <- function(column, facts, name, meaning, book) {
   x <- column$x
   if (!identical(names(meaning$codes), names(meaning_in(book, name)$codes))) return(FALSE)
   if (is_derived(book, name) && !same_facts(facts, facts_of(book, name))) return(FALSE)
-  if (is_on_site(book)) return(same_in_cells(column, column_in(book, name)))
+  if (is_on_site(book)) return(same_at_site(column, name, book))
   other <- values_of(book, name)
   some <- some_rows(length(x))
   typeof_alike(x, other) && seem_equal(x[some], other[some]) && !length(rows_that_differ(x, other))
 }
 
-same_in_cells <- function(a, b) typeof_alike(a$x, b$x) && rows_apart(a, b) == 0
+# The column is not in the book yet.
+same_at_site <- function(column, name, book) {
+  if (!typeof_alike(column$x, column_in(book, name)$x)) return(FALSE)
+  rows_apart("\r", book_with(book, "\r", column), name, book) == 0
+}
 
 same_facts <- function(a, b) {
   near <- function(p, q) {

@@ -94,6 +94,10 @@ word_errors(list(
   "draw-seed" = c("seed = {seed} is no whole number.", "Write seed = 2031."),
   "asked-statistic" = c("The condition {formula} uses a statistic of a variable.",
     "Compare with a plain number."),
+  "weighted-ranks" = c("With weights, {what} needs all answers, and here they are too many.",
+    "Leave the weight out, or open the data in memory."),
+  "distribution-many" = c("The distribution of {what} has more than {most} different values.",
+    "Round it first, or open the data in memory."),
   "nothing-to-learn" = c("{of} cannot be worked out: {rows} valid.",
     "Check the variable with look().", sheet = "Check the variable: ableturn look FILE VAR.")
 ))

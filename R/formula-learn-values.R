@@ -55,6 +55,7 @@ learn_categories <- function(call, of, context) {
 }
 
 learn_cuts <- function(call, of, context) {
+  if (is_far_statistic(call, context)) return(learn_far_cuts(call, of, context))
   context <- context_for(call, context)
   part <- with_weight_only(statistic_parts(call, context))
   known <- known_moments(call[[2]], part, context)
@@ -68,6 +69,7 @@ learn_cuts <- function(call, of, context) {
 
 # One note a group: the distinct values and the weight at or below each.
 learn_distribution <- function(call, of, context) {
+  if (is_far_statistic(call, context)) return(learn_far_distribution(call, of, context))
   part <- statistic_parts(call, context_for(call, context))
   if (is.null(part$use)) return(list(learn_whole_distribution(part$x, of, part$times)))
   cell_of_row <- if (length(part$within)) part$cells$cell else rep(1, length(part$x))

@@ -76,6 +76,7 @@ table_name <- function(call) {
 }
 
 learn_statistic <- function(call, of, context) {
+  if (is_far_statistic(call, context)) return(learn_far_statistic(call, of, context))
   context <- context_for(call, context)
   part <- statistic_parts(call, context)
   if (length(part$within)) return(learn_in_groups(call, of, part))

@@ -41,6 +41,11 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
   weight <- if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1]
+  if (is_on_site(book) && is.null(context_of_few(c(names, weight), book))) {
+    nodes <- lapply(names, as.name)
+    return(analyse_far_items(nodes, book, names[verb_of(book, names) == "reverse"], weight,
+      pairwise))
+  }
   context <- context_over(c(names, weight), book)
   times <- context$stand_for
   w <- if (!is.null(weight)) row_weights(context$value(weight), weight, times %||% 1)
@@ -53,6 +58,10 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
 items_of_score <- function(name, book) {
   nodes <- row_items(derived_in(book, name)$expr)
   names <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  if (is_on_site(book) && is.null(context_of_few(unique(names), book))) {
+    return(analyse_far_items(nodes, book, names[verb_of(book, names) == "reverse" |
+      !vapply(nodes, is.symbol, NA)]))
+  }
   context <- context_over(unique(names), book)
   columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context)))
   falls <- vapply(seq_along(nodes), function(i) is_falling(context$value(names[i]), columns[[i]]),
@@ -70,27 +79,33 @@ is_falling <- function(before, after) {
 # `times`: how many rows each row of the columns stands for, if not one.
 analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE, times = 1) {
   spread <- items_spread(columns, w, pairwise, times)
+  parts <- lapply(columns, function(x) list(x = x, w = w, times = times))
+  items_analysed(parts, spread, book, turned, is.null(w) && !pairwise)
+}
+
+# `parts`: of each item its values `x`, their weights and how many rows each stands for.
+items_analysed <- function(parts, spread, book, turned, plain) {
   finite <- function(x) ifelse(is.finite(x), x, NA_real_)
-  out <- cbind(item_table(columns, w, book, times), item_rest = finite(item_rest(spread$cov)),
+  out <- cbind(item_table(parts, book), item_rest = finite(item_rest(spread$cov)),
     alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
-  facts <- scale_facts(spread, names(columns), !is.null(w) || pairwise)
-  as_table(out, "ableturn_items", scale = facts, answers = answer_shares(columns, w, times),
-    turned = turned)
+  as_table(out, "ableturn_items", scale = scale_facts(spread, names(parts), !plain),
+    answers = answer_shares(parts), turned = turned)
 }
 
 # How the valid answers of each item are spread, in percent; many values in ten bands.
-answer_shares <- function(columns, w = NULL, times = 1) {
-  all <- unlist(columns, use.names = FALSE)
+answer_shares <- function(parts) {
+  all <- unlist(lapply(parts, `[[`, "x"), use.names = FALSE)
   ends <- range(all, na.rm = TRUE)
   few <- length(unique(all[!is.na(all)])) <= 12
   band <- function(x) {
     if (few) x else findInterval(x, seq(ends[1], ends[2], length.out = 11), rightmost.closed = TRUE)
   }
-  do.call(rbind, lapply(names(columns), function(name) {
-    use <- !is.na(columns[[name]]) & weighs(w)
-    value <- band(columns[[name]][use])
-    each <- (if (is.null(w)) rep(1, sum(use)) else w[use]) * some_of(times, use)
+  do.call(rbind, lapply(names(parts), function(name) {
+    part <- parts[[name]]
+    use <- !is.na(part$x) & weighs(part$w)
+    value <- band(part$x[use])
+    each <- (if (is.null(part$w)) rep(1, sum(use)) else part$w[use]) * some_of(part$times, use)
     share <- tapply(each, value, sum)
     data.frame(item = name, value = as.numeric(names(share)),
       percent = 100 * as.vector(share) / sum(share))
@@ -106,18 +121,22 @@ finite_numbers <- function(x) {
   x
 }
 
-item_table <- function(columns, w, book, times = 1) {
-  number <- function(f) vapply(columns, f, 0)
-  use <- function(x) !is.na(x) & weighs(w)
-  all <- rows_in(columns[[1]], times)
-  some <- function(x) some_of(times, use(x))
+item_table <- function(parts, book) {
+  of <- function(told, type = 0) {
+    vapply(parts, function(part) {
+      use <- !is.na(part$x) & weighs(part$w)
+      told(part, use, some_of(part$times, use))
+    }, type)
+  }
   data.frame(
-    item = names(columns), label = vapply(names(columns),
+    item = names(parts), label = vapply(names(parts),
       function(v) meaning_in(book, v)$label %||% "", ""),
-    n = vapply(columns, function(x) as.integer(sum(use(x) * times)), 1L),
-    missing = number(function(x) 100 * sum(is.na(x) * times) / all),
-    mean = number(function(x) weighted_mean(x[use(x)], w[use(x)], some(x))),
-    sd = number(function(x) weighted_sd(x[use(x)], w[use(x)], some(x)))
+    n = of(function(part, use, times) as.integer(sum(use * part$times)), 1L),
+    missing = of(function(part, use, times) {
+      100 * sum(is.na(part$x) * part$times) / rows_in(part$x, part$times)
+    }),
+    mean = of(function(part, use, times) weighted_mean(part$x[use], part$w[use], times)),
+    sd = of(function(part, use, times) weighted_sd(part$x[use], part$w[use], times))
   )
 }
 
@@ -206,6 +225,9 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
+  if (is_on_site(book) && is.null(context_of_few(names, book))) {
+    return(far_collinearity(names, book))
+  }
   context <- context_over(names, book)
   matrix <- do.call(cbind,
     lapply(self_named(names), function(name) finite_numbers(context$value(name))))
@@ -216,11 +238,17 @@ collinearity <- function(book, vars) {
   vif <- vapply(seq_along(names), function(i) {
     inflation(matrix[, i], matrix[, -i, drop = FALSE], times)
   }, 0)
+  collinearity_table(vif, names, book, sum(times), trapped_sources(names, book, function(dummies) {
+    columns <- matrix[, dummies, drop = FALSE]
+    all(columns %in% 0:1) && all(rowSums(columns) == 1)
+  }))
+}
+
+collinearity_table <- function(vif, names, book, complete, trap) {
   out <- data.frame(variable = names, label = vapply(names,
     function(v) meaning_in(book, v)$label %||% "", ""), vif = vif,
   tolerance = 1 / vif, row.names = NULL)
-  as_table(out, "ableturn_collinearity", complete = sum(times),
-    trap = trapped_sources(names, matrix, book))
+  as_table(out, "ableturn_collinearity", complete = complete, trap = trap)
 }
 
 inflation <- function(x, others, times) {
@@ -229,12 +257,10 @@ inflation <- function(x, others, times) {
   if (total == 0 || left / total < 1e-12) Inf else total / left
 }
 
-# Variables all of whose levels are in the set: their dummies add up to one.
-trapped_sources <- function(names, matrix, book) {
+# Variables all of whose levels are in the set: their dummies add up to one, as `add_up` tells.
+trapped_sources <- function(names, book, add_up) {
   dummies <- names[verb_of(book, names) == "dummy"]
   sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
-  Filter(function(source) {
-    columns <- matrix[, dummies[sources == source], drop = FALSE]
-    ncol(columns) > 1 && all(columns %in% 0:1) && all(rowSums(columns) == 1)
-  }, unique(sources))
+  Filter(function(source) sum(sources == source) > 1 && add_up(dummies[sources == source]),
+    unique(sources))
 }

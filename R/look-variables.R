@@ -37,7 +37,8 @@ look <- function(book, ..., by = NULL, weight = NULL) {
 look_at <- function(book, subjects, by = NULL, weight = NULL) {
   parts <- if (!is_on_site(book)) parts_of_rows(book, by, weight)
   seen <- lapply(subjects, function(subject) {
-    if (is.null(parts)) parts <- parts_of_cells(book, subject$column, by, weight)
+    if (is.null(parts)) parts <- parts_of_cells(book, subject, by, weight)
+    if (is.null(parts)) return(look_far(subject, book, by, weight))
     subject$column <- parts$column %||% subject$column
     subject$column$times <- parts$times
     look_one(subject, parts$groups, parts$w, parts$times)
@@ -53,7 +54,8 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
 
 # What is looked at, in rows: the rows of each group (`groups`), their weights `w`, and how many
 # rows of the data each stands for (`times`). Where the rows are elsewhere, it is the cells that the
-# variable spans with those of the groups and the weight, and `column` its own answers there.
+# variable spans with those of the groups and the weight, and `column` its own answers there; NULL
+# where these are too many.
 parts_of_rows <- function(book, by, weight) {
   list(
     groups = if (is.null(by)) list(seq_len(row_count(book))) else
@@ -63,10 +65,10 @@ parts_of_rows <- function(book, by, weight) {
   )
 }
 
-parts_of_cells <- function(book, column, by, weight) {
-  columns <- compact(list(column, if (!is.null(by)) column_in(book, by), if (!is.null(weight))
-    column_in(book, weight)))
-  joined <- columns_in_cells(columns)
+parts_of_cells <- function(book, subject, by, weight) {
+  columns <- c(list(subject$column), lapply(c(by, weight), column_in, book = book))
+  joined <- columns_in_few_cells(columns) %||% columns_in_groups(subject, c(by, weight), book)
+  if (is.null(joined)) return(NULL)
   small <- joined$columns
   rows <- seq_along(joined$times)
   list(column = small[[1]], times = joined$times,

@@ -6,7 +6,11 @@
 # values in each cell, named; `site`, where the rows are.
 far_codes <- function(site, keys) structure(list(site = site, keys = keys), class = "far_codes")
 
-is_far <- function(column) inherits(column$cells$codes, "far_codes")
+is_far <- function(column) is_long(column) || inherits(column$cells$codes, "far_codes")
+
+# A column of more answers than are fetched: `far` tells where it can be asked about, see
+# book-far.R.
+is_long <- function(column) !is.null(column$far)
 
 # A column of such an index, see new_indexed().
 far_indexed <- function(cells, kinds) {

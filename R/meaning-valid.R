@@ -113,14 +113,20 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
+  if (is_long(column) && is.null(rows)) return(counts_by_kind(column$far$rows, column$kinds))
   if (is_far(column) && is.null(rows)) {
     rows <- column$cells$rows
     column <- column_of_cells(column)
   }
   counts <- if (is.null(rows)) tabulate(column$why,
     length(column$kinds)) else sums_at(rows[is.na(column$x)], column$why, column$kinds)
-  order <- order(-counts, column$kinds, method = "radix")
-  counts <- setNames(counts[order], column$kinds[order])
+  counts_by_kind(counts, column$kinds)
+}
+
+# The frequent first.
+counts_by_kind <- function(counts, kinds) {
+  order <- order(-counts, kinds, method = "radix")
+  counts <- setNames(as.integer(counts[order]), kinds[order])
   counts[counts > 0]
 }
 

@@ -15,6 +15,7 @@ is_whole_node <- function(node, state) {
 
 is_whole_variable <- function(name, state) {
   if (!name %in% names(state$book)) return(FALSE)
+  if (is_long(column_in(state$book, name))) return(column_in(state$book, name)$far$whole)
   x <- if (is_on_site(state$book) || has_text(state$book, name)) {
     as_number(values_met(state$book, name)$values)
   } else {
@@ -67,7 +68,7 @@ bounds_of_book <- function(book) {
   list(
     endless = of(function(name) {
       x <- if (is_on_site(book)) column_in(book, name)$cells$values else values_of(book, name)
-      is.double(x) && any(is.infinite(x))
+      isTRUE(column_in(book, name)$far$endless) || is.double(x) && any(is.infinite(x))
     }),
     large = of(function(name) {
       facts <- facts_of(book, name)

@@ -38,8 +38,9 @@ sql_remark <- function(lines) sub("^# ?", "-- ", unlist(lines))
 sql_alias <- function(start, name, state) {
   plain <- gsub("[^a-z0-9]+", "_", lower_ascii(readable(name)))
   alias <- paste0(start, "_", substr(gsub("^_+|_+$", "", plain), 1, 40))
-  tries <- c(alias, paste0(alias, "_", 2:10000))
-  free <- tries[!tries %in% state$taken][1]
+  free <- alias
+  place <- 1
+  while (free %in% state$taken) free <- paste0(alias, "_", place <- place + 1)
   state$taken <- c(state$taken, free)
   free
 }

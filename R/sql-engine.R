@@ -14,7 +14,8 @@ engines <- new.env(parent = emptyenv())
 #   least, greatest  how the smallest of several is asked for, missing ones left out
 #   position, code_point, letter, trim, swap, composed  functions of texts: where a piece stands,
 #             the number of its first character, the character of a number, outer characters taken
-#             off, single characters replaced, the normal form; NULL where it has none
+#             off, single characters replaced, the normal form; NULL where it has none; odd_text:
+#             whether a text holds more than letters and signs of ASCII, where there is no normal form
 #   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type

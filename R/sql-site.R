@@ -2,14 +2,15 @@
 
 #   connection, table  where it is; the table's name as SQL, and `name` as it was given
 #   engine             how SQL is written for it
-new_table_site <- function(connection, table, most = 65535) {
+new_table_site <- function(connection, table,
+                           most = getOption("ableturn.answers", 65535)) {
   engine <- engine_at(connection)
   from <- table_sql(table)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
   rows <- fetch(connection, paste("SELECT", count_sql(engine), "AS n FROM", from))$n
   structure(list(connection = connection, table = from, name = table, engine = engine,
-    columns = like, rows = rows, most = most), class = "ableturn_table_site")
+    columns = like, rows = rows, most = most, known = new.env()), class = "ableturn_table_site")
 }
 
 # An engine may hold values of any type in a column, whatever was declared: the types are those that
@@ -115,6 +116,7 @@ check_id_at_site.ableturn_table_site <- function(site, id) {
 
 #' @export
 count_at_site.ableturn_table_site <- function(site, names, most) {
+  if (!is.null(site$kept)) return(count_made(site, names, most))
   columns <- stored_sql(site, names)
   query <- paste("SELECT", paste(columns, "AS", paste0("key_", seq_along(names)), collapse = ", "),
     ",", count_sql(site$engine), "AS n FROM", site$table, "AS t GROUP BY",
@@ -123,6 +125,23 @@ count_at_site.ableturn_table_site <- function(site, names, most) {
   if (nrow(found) > most) return(NULL)
   keys <- setNames(Map(as_column_of, found[seq_along(names)], site$columns[names]), names)
   list(keys = keys, rows = as.integer(found$n))
+}
+
+# With variables that are made there.
+count_made <- function(site, names, most) {
+  book <- site$kept$book
+  nodes <- lapply(names, function(name) {
+    made <- sub("^\r", "", name)
+    if (made != name) return(reason_node(made, derived_in(book, made)$kinds, book))
+    if (is_derived(book, name)) as.name(name) else as_it_came(name)
+  })
+  found <- groups_at_site(site, book, nodes, most)
+  if (is.null(found)) return(NULL)
+  keys <- Map(function(values, name) {
+    if (!is_derived(book, name)) values else
+      as_column(values, derived_in(book, name)$x)
+  }, found$keys, names)
+  list(keys = setNames(keys, names), rows = found$rows)
 }
 
 # Columns as they are asked for: where an engine holds whole numbers among others, all as others.

@@ -62,10 +62,26 @@ raw_text <- function(column, name, state) {
   odd <- odd[normal_text(odd) != odd]
   sql <- cast_sql(column, engine$text)
   if (!is.null(texts) && !length(odd)) return(new_term(sql, "text", 0))
+  if (is.null(texts) && has_plain_texts(info_of(state$book)$site, name)) {
+    return(new_term(sql, "text", 0))
+  }
   if (!is.null(engine$composed)) return(new_term(fill_sql(engine$composed, sql), "text", 0))
   if (is.null(texts) || length(odd) > 1000) refuse_in_sql("many_texts", name, engine)
   new_term(case_sql(paste(sql, "=", sql_text(odd, engine)), sql_text(normal_text(odd), engine),
     sql), "text", 0)
+}
+
+# Whether all texts of a column of a table are of plain letters and signs, found once; FALSE where
+# the engine does not tell.
+has_plain_texts <- function(site, name) {
+  if (is.null(site$engine$odd_text)) return(FALSE)
+  if (is.null(site$known[[name]])) {
+    odd <- fill_sql(site$engine$odd_text, paste0("t.", sql_name(name)))
+    found <- fetch(site$connection, paste("SELECT COUNT(*) AS n FROM", site$table, "AS t WHERE",
+      odd))
+    assign(name, found$n == 0, site$known)
+  }
+  site$known[[name]]
 }
 
 # The distinct texts of an original; NULL where there are too many to ask for.

@@ -102,8 +102,11 @@ lower.bin_turn <- function(turn, world) {
 
 lower_bands <- function(turn, world, source, place) {
   if (inherits(world$column(source), "Date")) fail("bin-date", name = source)
-  x <- as_number(world$values(source))
-  facts <- if (is.character(world$column(source))) facts_of_column(x) else world$facts(source)
+  facts <- if (is.character(world$column(source))) {
+    facts_of_column(as_number(world$values(source)))
+  } else {
+    world$facts(source)
+  }
   note <- if (is.null(turn$at)) world$learn(cuts_call(turn, source))
   ends <- identical(turn$edge, "ends")
   # Cut points on record stay as they are, whatever the new data reach, so that codes keep their
@@ -112,8 +115,10 @@ lower_bands <- function(turn, world, source, place) {
     note$is <- useful_cuts(note$is, facts, ends)
   }
   cuts <- sort(as.double(turn$at %||% note$is))
-  words <- if (is.null(note)) show_number(cuts) else cut_words(cuts, x, ends)
-  rules <- band_rules(cuts, ends, words, is_whole(cuts) && is_whole(x), turn$labels,
+  words <- if (is.null(note)) show_number(cuts) else cut_words(cuts, function(cuts) {
+    world$bands(source, cuts, ends)
+  }, ends)
+  rules <- band_rules(cuts, ends, words, is_whole(cuts) && world$is_whole(source), turn$labels,
     turn$makes[place])
   chosen <- choose_by_rules(turn, rules, world, source)
   lowered_by_rules(turn, place, chosen, band_meaning(turn, world, rules, source, place), note)
@@ -158,10 +163,10 @@ band_range <- function(low, high, ends) {
 
 # Cuts in as few figures as leave the label true of every row: six where they part the rows as the
 # cut does.
-cut_words <- function(cuts, x, ends) {
+cut_words <- function(cuts, bands_of, ends) {
   words <- show_number(cuts)
   if (all(signif(cuts, 6) == cuts)) return(words)
-  near <- values_beside(cuts, x, ends)
+  near <- values_beside(bands_of(cuts))
   for (figures in 15:6) {
     short <- signif(cuts, figures)
     if (is.unsorted(short, strictly = TRUE)) break
@@ -172,10 +177,8 @@ cut_words <- function(cuts, x, ends) {
   words
 }
 
-# The largest value on the lower side of each cut and the smallest on the upper one, in one pass
-# over the rows.
-values_beside <- function(cuts, x, ends) {
-  bands <- band_ends(x, cuts, ends)
+# The largest value on the lower side of each cut and the smallest on the upper one.
+values_beside <- function(bands) {
   list(below = cummax(bands$high)[-length(bands$high)], above = rev(cummin(rev(bands$low)))[-1])
 }
 

@@ -111,10 +111,7 @@ steps_remark <- function(turn, world) {
 
 # Units that skip an occasion which others have.
 gap_remark <- function(turn, world) {
-  both <- world$together(c(turn$order, turn$unit))
-  place <- match(both[[1]], occasions_of(turn, world))
-  earlier <- place[row_before(both[[2]], place)]
-  gaps <- sum(place - earlier > 1, na.rm = TRUE)
+  gaps <- world$gaps(turn$order, turn$unit, occasions_of(turn, world))
   if (gaps) new_remark("The occasion just before is lacking, an earlier one is used",
     counted(gaps, "row"), "group-boundary")
 }

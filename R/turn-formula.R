@@ -50,7 +50,11 @@ ready_formula <- function(node, world) {
   check_dates(node, type_of)
 }
 
-whole_numbers <- function(x) is.numeric(x) && all(x == round(x) & abs(x) < 2^52)
+is_whole_id <- function(id, world) {
+  facts <- world$facts(id)
+  is.numeric(world$column(id)) && world$is_whole(id) &&
+    !any(abs(c(facts$low, facts$high)) >= 2^52, na.rm = TRUE)
+}
 
 # A draw is a function of its seed and the row identifier.
 resolve_draws <- function(node, world) {
@@ -59,7 +63,7 @@ resolve_draws <- function(node, world) {
   walk_formula(node, function(call) {
     if (!call_head(call) %in% names(words)) return(call)
     if (is.null(id)) fail("draw-needs-id")
-    if (!is.character(world$column(id)) && !whole_numbers(world$values(id))) {
+    if (!is.character(world$column(id)) && !is_whole_id(id, world)) {
       fail("draw-id", name = id)
     }
     seed <- as.list(call)$seed

@@ -31,7 +31,9 @@ check_turn <- function(turn) UseMethod("check_turn")
 # A turn as formulas and meanings, one `new_lowered()` for each variable it makes. `world` tells
 # what is known: names, meaning(name), column(name), is_text(name), and learn(call) learns a
 # statistic; values(name) gives values among which each stands that the column holds,
-# together(names) the columns side by side, each row of which stands for `times` rows.
+# outside(name, limits) those beyond some limits with their rows,
+# is_whole(name) whether all its numbers are whole, bands(name, cuts, ends) the rows between cuts,
+# and gaps(order, unit, occasions) how many rows skip an occasion.
 lower <- function(turn, world) UseMethod("lower")
 
 new_turn <- function(verb, makes, from = NULL, ...) {

@@ -81,10 +81,8 @@ limits_for <- function(name, limits, world) {
   limits <- limits %||% world$meaning(name)$limits
   if (is.null(limits)) fail_no_limits(name, as_number(world$values(name)))
   if (!inside_limits(limits, world$facts(name))) {
-    met <- world$met(name)
-    x <- as_number(met$values)
-    outside <- !is.na(x) & (x < limits[1] | x > limits[2])
-    if (any(outside)) fail_beyond(name, x[outside], met$rows[outside], limits)
+    off <- world$outside(name, limits)
+    if (length(off$values)) fail_beyond(name, off$values, off$rows, limits)
   }
   limits
 }

@@ -438,6 +438,24 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// moments_of_parts
+Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVector low, Rcpp::NumericVector high, Rcpp::NumericMatrix sums, double scale, Rcpp::NumericMatrix squares, double square_scale, Rcpp::NumericVector centre);
+RcppExport SEXP _ableturn_moments_of_parts(SEXP rowsSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP sumsSEXP, SEXP scaleSEXP, SEXP squaresSEXP, SEXP square_scaleSEXP, SEXP centreSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type high(highSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type sums(sumsSEXP);
+    Rcpp::traits::input_parameter< double >::type scale(scaleSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type squares(squaresSEXP);
+    Rcpp::traits::input_parameter< double >::type square_scale(square_scaleSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type centre(centreSEXP);
+    rcpp_result_gen = Rcpp::wrap(moments_of_parts(rows, low, high, sums, scale, squares, square_scale, centre));
+    return rcpp_result_gen;
+END_RCPP
+}
 // row_scores
 Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::NumericVector sign, std::string how, int at_least, Rcpp::NumericVector weights);
 RcppExport SEXP _ableturn_row_scores(SEXP columnsSEXP, SEXP shiftSEXP, SEXP signSEXP, SEXP howSEXP, SEXP at_leastSEXP, SEXP weightsSEXP) {
@@ -769,6 +787,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_first_no_letter", (DL_FUNC) &_ableturn_first_no_letter, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
     {"_ableturn_all_plain_letters", (DL_FUNC) &_ableturn_all_plain_letters, 1},
+    {"_ableturn_moments_of_parts", (DL_FUNC) &_ableturn_moments_of_parts, 8},
     {"_ableturn_row_scores", (DL_FUNC) &_ableturn_row_scores, 6},
     {"_ableturn_least_squares_runs", (DL_FUNC) &_ableturn_least_squares_runs, 3},
     {"_ableturn_differing_numbers", (DL_FUNC) &_ableturn_differing_numbers, 3},

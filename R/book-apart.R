@@ -1,0 +1,51 @@
+# In how many rows two variables differ whose rows are elsewhere.
+
+# Each is told by its name and a book; both books are of the same table.
+rows_apart <- function(name, book, other, its_book) {
+  columns <- list(column_in(book, name), column_in(its_book, other))
+  # drafts of one name cannot be told apart in one question
+  made <- any(vapply(columns, function(column) !is.null(column$cells$codes$site$kept), NA))
+  both <- if (!(made && name == other)) columns_in_few_cells(columns)
+  if (!is.null(both)) {
+    return(sum(both$times[rows_that_differ(both$columns[[1]]$x, both$columns[[2]]$x)]))
+  }
+  beside <- beside_each_other(book, name, its_book)
+  node <- unlike_node(as.name(beside$name), as.name(other),
+    exact = is_exact(column_in(book, name)$x))
+  as.integer(tallies_at_site(info_of(its_book)$site, beside$book, list(node)))
+}
+
+is_exact <- function(x) is.character(x) || is.integer(x)
+
+# One book with the variables of another that `name` rests on, under names of their own where they
+# are not the same.
+beside_each_other <- function(book, name, its_book) {
+  if (!is_derived(book, name)) return(list(book = its_book, name = name))
+  needed <- intersect(derived_names(book), needs_of(book, name))
+  called <- setNames(paste0("\r", needed), needed)
+  by <- lapply(called, as.name)
+  columns <- lapply(needed, function(one) {
+    column <- derived_of(book)[[one]]
+    column$expr <- replace_names(column$expr, by)
+    column
+  })
+  known <- derived_of(its_book)
+  list(name = called[[name]], book = with_parts(its_book, columns = c(known[setdiff(names(known),
+    called)], setNames(columns, called))))
+}
+
+# A derived variable with all others that its formula reads, directly or in steps.
+needs_of <- function(book, name) {
+  if (!is_derived(book, name)) return(name)
+  unique(c(unlist(lapply(formula_vars(derived_of(book)[[name]]$expr), needs_of, book = book)),
+    name))
+}
+
+# 1 for rows that differ as rows_that_differ() has it, else 0.
+unlike_node <- function(a, b, exact) {
+  gone <- function(x) call("unanswered", x)
+  both <- call("|", call("&", gone(a), call("!", gone(b))), call("&", gone(b), call("!", gone(a))))
+  off <- if (exact) call("!=", a, b) else call(">", call("abs", call("-", a, b)),
+    call("*", 1e-12, call("row_max", call("abs", a), call("abs", b), at_least = 1)))
+  call("choose", both, 1, gone(a), 0, off, 1, 0)
+}
