@@ -15,6 +15,7 @@ hooks <- list(
   new_hook("make_turn", "turn", "book", "the book with the variables of a turn"),
   new_hook("find_all", "book", "find", "what looks wrong with a variable that was just made"),
   new_hook("open_data", "book", c("file", "sql"), "the table behind a path or a connection"),
+  new_hook("open_in_place", "book", "sql", "a file as a table of a database that reads it"),
   new_hook("count_at_site", "book", "sql", "the answers of columns that stay where they are"),
   new_hook("groups_at_site", "book", "sql", "how many rows hold what is worked out there"),
   new_hook("repeats_at_site", "book", "sql", "what several rows share there"),

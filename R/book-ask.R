@@ -2,8 +2,8 @@
 # book has all variables that these read; `within`: formulas whose combinations are the groups.
 
 # The combinations of some formulas: `keys`, a list of values for each of them, and `rows`, how many
-# rows hold each; NULL where there are more than `most`, or, with `frequent`, the most frequent. Only rows
-# for which `where` is true count.
+# rows hold each; NULL where there are more than `most`, or, with `frequent`, the most frequent.
+# Only rows for which `where` is true count.
 groups_at_site <- function(site, book, nodes, most, where = NULL, frequent = FALSE) {
   UseMethod("groups_at_site")
 }
@@ -20,8 +20,8 @@ repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 # The sum over all rows of some formulas that give whole numbers: how often something holds.
 tallies_at_site <- function(site, book, nodes) UseMethod("tallies_at_site")
 
-# Of a formula that gives numbers, in each group: how many are `valid`, how many `rows` have a finite
-# one, the lowest and highest of these, and how many are not whole, `parts`.
+# Of a formula that gives numbers, in each group: how many are `valid`, how many `rows` have a
+# finite one, the lowest and highest of these, and how many are not whole, `parts`.
 ends_at_site <- function(site, book, node, within = list()) UseMethod("ends_at_site")
 
 # Its exact sum in each group. `scale`, a power of two, is not below any number in size. Each number
@@ -31,9 +31,9 @@ parts_at_site <- function(site, book, node, scale, within = list()) UseMethod("p
 # The finite numbers at some ranks, from 0, in each group.
 ranks_at_site <- function(site, book, node, ranks, within = list()) UseMethod("ranks_at_site")
 
-# Over the rows in which all of some formulas have a number: how many `rows` there are, the `sums` of
-# the distances from the numbers `centre`, and of their `products`, two by two. With a `weight` only
-# rows count in which it is above zero, each with it; `weight` is the sum of these.
+# Over the rows in which all of some formulas have a number: how many `rows` there are, the `sums`
+# of the distances from the numbers `centre`, and of their `products`, two by two. With a `weight`
+# only rows count in which it is above zero, each with it; `weight` is the sum of these.
 products_at_site <- function(site, book, nodes, centre, weight = NULL) {
   UseMethod("products_at_site")
 }
@@ -47,20 +47,20 @@ moments_at_site <- function(site, book, node, within = list()) {
   keys <- lapply(ends$keys, `[`, some)
   told <- lapply(ends$told, `[`, some)
   if (!any(some)) return(list(keys = keys, told = no_moments()))
-  parts_of <- function(node, scale) {
+  sum_of <- function(node, scale) {
     found <- parts_at_site(site, book, node, scale, within)
     if (length(keys)) found$parts[match(key_texts(keys), key_texts(found$keys)), , drop = FALSE]
     else found$parts
   }
   scale <- scale_above(c(told$low, told$high))
-  sums <- parts_of(node, scale)
+  sums <- sum_of(node, scale)
   known <- function(squares, square_scale, centre) {
     moments_of_parts(told$rows, told$low, told$high, sums, scale, squares, square_scale, centre)
   }
   centre <- known(0 * sums, 1, 0 * told$low)[, "mean"]
   if (all(told$parts == 0)) centre <- round(centre)
   reach <- scale_above(pmax(told$high - centre, centre - told$low)^2)
-  squares <- parts_of(squares_node(node, centre, keys, within), reach)
+  squares <- sum_of(squares_node(node, centre, keys, within), reach)
   list(keys = keys, told = known(squares, reach, centre))
 }
 

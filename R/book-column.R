@@ -76,8 +76,8 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
     x = column$x, why = column$why, kinds = column$kinds, cells = column$cells, far = column$far,
     meaning = out$meaning, expr = out$expr, rules = out$rules,
     rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from, facts = facts,
-    mark = mark_of(column$x, c(column, list(facts = facts))), counts = counts, learned = learned, reads = reads,
-    needs = needs, verb = verb, found = found
+    mark = mark_of(column$x, c(column, list(facts = facts))), counts = counts, learned = learned,
+    reads = reads, needs = needs, verb = verb, found = found
   )
 }
 

@@ -16,15 +16,16 @@ long_original <- function(book, name) {
   info <- info_of(book)
   proto <- valid_column(original_in(book, name)[0], meaning)
   kinds <- c(proto$kinds, if (!is.null(meaning$asked_if)) "not asked")
-  bare <- with_parts(book, columns = list())
-  found <- groups_at_site(info$site, bare, list(reason_node(name, kinds, bare)), length(kinds) + 1)
+  alone <- with_parts(book, columns = list())
+  reason <- reason_node(name, kinds, alone)
+  found <- groups_at_site(info$site, alone, list(reason), length(kinds) + 1)
   rows <- rows_by(found$keys[[1]], kinds, found$rows)
   rows <- replace(rows, is.na(rows), 0L)
-  known <- known_at_site(info$site, bare, name, proto$x)
-  far <- list(site = info$site, kept = kept_book(bare), name = name, rows = rows, whole = known$whole,
-    endless = known$endless)
+  known <- known_at_site(info$site, alone, name, proto$x)
+  far <- list(site = info$site, kept = kept_book(alone), name = name, rows = rows,
+    whole = known$whole, endless = known$endless)
   c(long_column(proto$x, kinds, far, info$rows), list(facts = known$facts,
-    answered_unasked = unasked_answers(name, meaning, bare)))
+    answered_unasked = unasked_answers(name, meaning, alone)))
 }
 
 # How many rows of those who were not asked hold an answer all the same.

@@ -16,6 +16,8 @@
 #'   in the turn sheet. What was found out is told, and kept as `read` of [define()].
 #' @param table Where `data` is a connection to a database: the name of the table, or the names of
 #'   its schema and the table.
+#' @param engine `"duckdb"` reads a Parquet file or a table of text where it lies, so that it may be
+#'   larger than the memory; it needs the package duckdb. Types are those that DuckDB finds.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -25,9 +27,15 @@
 #' book
 #' @export
 turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = NULL,
-                     table = NULL) {
+                     table = NULL, engine = NULL) {
   name <- substitute(data)
   ready_sheet(sheet)
+  if (!is.null(engine)) {
+    if (!is.null(reading)) fail("reading-frame")
+    opened <- open_in_place(data, engine)
+    data <- opened$connection
+    table <- opened$table
+  }
   opened <- open_data(data, reading, table)
   opened$name <- opened$name %||% data_name(name, names(opened$data))
   book <- opened$finish(book_of(opened, codebook, sheet))
@@ -72,6 +80,12 @@ new_turnbook <- function(data, meanings, info) {
     class = "turnbook"
   )
 }
+
+# A connection to a database that reads a file, and the name of the table there.
+open_in_place <- function(path, engine) UseMethod("open_in_place")
+
+#' @export
+open_in_place.default <- function(path, engine) fail("engine-file", got = describe_type(path))
 
 # Before anything is kept in a sheet: it must not be there yet.
 ready_sheet <- function(sheet) UseMethod("ready_sheet")

@@ -1,12 +1,26 @@
 # What each command does.
 cli_look <- function(given) {
-  book <- turnbook(given$args[1], codebook = given$options$codebook,
-    reading = cli_reading(given$options$reading))
-  subjects <- lapply(given$args[-1], cli_subject, book = book)
+  options <- given$options
+  vars <- if (is.null(options$database)) given$args[-1] else given$args
+  if (is.null(options$database) && !length(given$args)) {
+    return(cli_wrong("Name a data file, or --database and --table.", NULL))
+  }
+  at <- cli_connect(options)
+  book <- turnbook(if (is.null(at)) given$args[1] else at, codebook = options$codebook,
+    reading = if (is.null(at)) cli_reading(options$reading), table = options$table)
+  subjects <- lapply(vars, cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
-  cli_show(look_at(book, subjects, cli_name(given$options$by, book),
-    cli_name(given$options$weight, book)), given)
+  cli_show(look_at(book, subjects, cli_name(options$by, book), cli_name(options$weight, book)),
+    given)
+}
+
+# The database that is named, if any; it is left when the command has done its work.
+cli_connect <- function(options, write = FALSE, frame = parent.frame()) {
+  if (is.null(options$database)) return(NULL)
+  connection <- connect_database(options$database, write)
+  withr::defer(DBI::dbDisconnect(connection), envir = frame)
+  connection
 }
 
 # A name, a range of names (q1:q5) or a formula.
@@ -29,18 +43,41 @@ cli_name <- function(name, book) {
 
 cli_run <- function(given) {
   options <- given$options
-  check_target(options$out, options$overwrite)
+  wrong <- cli_run_lacks(options)
+  if (!is.null(wrong)) return(cli_wrong(wrong, NULL))
+  if (!is.null(options$out)) check_target(options$out, options$overwrite)
   renamed <- cli_pairs(options$rename)
   if (is.null(names(renamed)) && length(renamed)) {
     return(cli_wrong("Write --rename age=AGE_YRS,sex=GENDER.", NULL))
   }
-  book <- apply_turns(options$data, given$args, codebook = options$codebook,
+  at <- cli_connect(options, write = !is.null(options$into))
+  if (!is.null(options$into)) check_table_free(at, options$into, options$overwrite)
+  in_table <- is.null(options[["data"]])
+  book <- apply_turns(if (in_table) at else options[["data"]], given$args, codebook = options$codebook,
     learned = options$learned %||% "recorded", rename = renamed, skip = isTRUE(options$skip),
-    reading = cli_reading(options$reading))
-  write_data(book, options$out, overwrite = options$overwrite)
-  cli_write(paste0("Wrote ", options$out, ": ", grouped(row_count(book)), " rows, ",
-    length(names(book)), " columns."))
+    reading = if (!in_table) cli_reading(options$reading), table = if (in_table) options$table)
+  cli_write_data(book, at, options)
   if (isTRUE(options$strict)) cli_strict(book) else 0L
+}
+
+# What is lacking of where the data come from and where they go.
+cli_run_lacks <- function(options) {
+  if (is.null(options$database)) {
+    needed <- setdiff(c("data", "out"), names(options))
+    if (length(needed)) return(paste0("Add --", needed[1], " FILE."))
+    idle <- intersect(c("table", "into"), names(options))
+    if (length(idle)) return(paste0("--", idle[1], " is for --database; add it, or leave it out."))
+  }
+  if (is.null(options[["data"]]) && is.null(options$table)) return("Add --table NAME.")
+  if (is.null(options$out) && is.null(options$into)) return("Add --into NAME, or --out FILE.")
+}
+
+cli_write_data <- function(book, at, options) {
+  target <- options$out %||% options$into
+  if (is.null(options$out)) write_data(book, at, table = target, overwrite = options$overwrite)
+  else write_data(book, target, overwrite = options$overwrite)
+  cli_write(paste0("Wrote ", target, ": ", grouped(row_count(book)), " rows, ",
+    length(names(book)), " columns."))
 }
 
 # "age=AGE_YRS,sex=GENDER" as c(age = "AGE_YRS", sex = "GENDER"); without names where it is no such
@@ -81,11 +118,13 @@ cli_prove <- function(given) {
 }
 
 # The sheet on its data: those named, or those it was made on.
-cli_replay <- function(given) {
+cli_replay <- function(given, frame = parent.frame()) {
   withr::local_options(ableturn.quiet = TRUE)
-  data <- given$options$data %||% sheet_data_file(given$args)
-  apply_turns(data, given$args, codebook = given$options$codebook,
-    reading = cli_reading(given$options$reading))
+  options <- given$options
+  at <- cli_connect(options, frame = frame)
+  data <- at %||% options[["data"]] %||% sheet_data_file(given$args)
+  apply_turns(data, given$args, codebook = options$codebook,
+    reading = if (is.null(at)) cli_reading(options$reading), table = options$table)
 }
 
 # How a file is read, typed as the entries of a mapping in a sheet.

@@ -11,6 +11,10 @@ codebook_option <- c(codebook = cli_takes("FILE",
   "what the variables mean: a table of codes, DDI, or a Data Package"))
 reading_option <- c(reading = cli_takes("HOW",
   "how the file is read, as in a sheet: \"table: Answers, decimal: ','\""))
+database_option <- c(
+  database = cli_takes("WHERE",
+    "a database in place of a file: postgresql://USER@HOST/NAME, or a path (.sqlite, .duckdb)"),
+  table = cli_takes("NAME", "the table there"))
 data_option <- c(data = cli_takes("FILE", "the data, if not those on the sheet"))
 format_option <- c(format = cli_takes("FORM", "text (left out), tsv or json"))
 overwrite_option <- c(overwrite = cli_switch("replace the file if it exists"))
@@ -27,19 +31,22 @@ cli_commands <- list(
       "no-open" = cli_switch("print the address only, open no browser"))
   ),
   look = list(
-    run = cli_look, least = 1, most = Inf, wants = "a data file",
+    run = cli_look, least = 0, most = Inf, wants = "a data file",
     help = c("ableturn look FILE [VAR ...]",
-      "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes."),
-    options = c(codebook_option, reading_option,
+      "Frequencies or summaries. VAR is a name, a range such as q1:q5, or a formula in quotes.",
+      "Of a table of a database: ableturn look --database WHERE --table NAME [VAR ...]"),
+    options = c(codebook_option, reading_option, database_option,
       by = cli_takes("VAR", "groups to show apart"),
       weight = cli_takes("VAR", "a weight for each row"),
       format_option)
   ),
   run = list(
-    run = cli_run, least = 1, most = 1, wants = "a turn sheet", needs = c("data", "out"),
+    run = cli_run, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn run SHEET --data FILE --out FILE",
-      "Makes the variables of a turn sheet on these data and writes all columns."),
+      "Makes the variables of a turn sheet on these data and writes all columns.",
+      "In a database: ableturn run SHEET --database WHERE --table NAME --into NAME"),
     options = c(
+      database_option, into = cli_takes("NAME", "the table to make in the database"),
       data = cli_takes("FILE", "the data"), out = cli_takes("FILE",
         "the file to write: .csv, .tsv, .xlsx, .ods, .parquet, .rds or .jsonl"),
       codebook_option, reading_option,
@@ -61,7 +68,7 @@ cli_commands <- list(
           dialects[[name]]$title
         }, ""), ")", collapse = " or ")),
       engine = cli_takes("NAME", paste("for SQL:", paste(engine_names(), collapse = ", "))),
-      data_option, reading_option,
+      data_option, reading_option, database_option,
       out = cli_takes("FILE", "the script to write; without it, it is printed"), codebook_option,
       overwrite_option
     )
@@ -76,14 +83,14 @@ cli_commands <- list(
     run = cli_findings, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn findings SHEET",
       "What looks wrong with the variables of a turn sheet, and what to do about each."),
-    options = c(data_option, reading_option, codebook_option, format_option,
+    options = c(data_option, reading_option, database_option, codebook_option, format_option,
       strict = cli_switch("end with 1 if findings are open that nobody accepted"))
   ),
   lineage = list(
     run = cli_lineage, least = 1, most = Inf, wants = "a turn sheet",
     help = c("ableturn lineage SHEET [VAR ...]",
       "Where the derived variables of a turn sheet come from, down to the originals."),
-    options = c(data_option, reading_option, codebook_option, format_option)
+    options = c(data_option, reading_option, database_option, codebook_option, format_option)
   ),
   report = list(
     run = cli_report, least = 1, most = 1, wants = "a turn sheet", needs = "out",

@@ -62,8 +62,9 @@ news_of <- function(name, seen, book) {
     times <- column$cells$rows
     column <- column_of_cells(column)
   }
-  rbind(if (!is_long(column_in(book, name))) new_values(name, seen, column$x, times), beyond_range(name, seen, column$x, times),
-    other_share(name, seen, column$x, times))
+  few <- !is_long(column_in(book, name))
+  rbind(if (few) new_values(name, seen, column$x, times),
+    beyond_range(name, seen, column$x, times), other_share(name, seen, column$x, times))
 }
 
 # A value below, above and within a range, and none, with how many rows are like it.

@@ -73,10 +73,9 @@ far_values_of <- function(call, part, ask) {
   known <- ask$moments(part$x, part$within)
   told <- as.data.frame(known$told)
   head <- call_head(call)
-  value <- if (head %in% c("min", "max")) told[[head]] else if (!is.null(part$w)) {
-    weighted_far(head, part, known, ask)
-  } else if (head %in% names(told)) told[[head]] else
-    quantiles_far(head, part, known, ask)
+  by_weight <- !is.null(part$w) && !head %in% c("min", "max")
+  value <- if (by_weight) weighted_far(head, part, known, ask) else
+    told[[head]] %||% quantiles_far(head, part, known, ask)
   list(keys = known$keys, value = value, rows = told$rows, low = told$min, high = told$max)
 }
 

@@ -83,6 +83,8 @@ word_errors(list(
     "Add a rule for all others: rest = ."),
   "cells-many" = c("This would fetch {cells} cells from the database, more than {most}.",
     "Name fewer columns, or allow it: options(ableturn.fetch = TRUE)."),
+  "engine-file" = c("`engine` is for a file that is read where it lies, not for {got}.",
+    "Leave it out."),
   "table-frame" = c("`table` is for a connection to a database, and the data are none.",
     "Leave it out, or open a connection with DBI::dbConnect()."),
   "id-one" = c("The row identifier must be one variable, not several: {name}.",

@@ -19,6 +19,7 @@
 #'   stop.
 #' @param reading How the file is to be read, see [read_data()]; left out, as on the sheet.
 #' @param table Where `data` is a connection to a database: the name of the table.
+#' @param engine For a file that is larger than the memory, see [turnbook()].
 #' @param ... Not used; the arguments after it are written in full.
 #' @return A turnbook with all variables of the sheet.
 #' @section Errors: `ableturn_error_sheet_columns` names all columns that are lacking;
@@ -33,8 +34,13 @@
 #' @export
 apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = "recorded",
                         accept = NULL, rename = NULL, skip = FALSE, reading = NULL,
-                        table = NULL) {
+                        table = NULL, engine = NULL) {
   refuse_dots(...)
+  if (!is.null(engine)) {
+    opened <- open_in_place(data, engine)
+    data <- opened$connection
+    table <- opened$table
+  }
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)

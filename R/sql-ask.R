@@ -6,8 +6,9 @@ groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = 
                                                frequent = FALSE) {
   asked <- new_question(site, book, nodes, where)
   keys <- paste0("s.", asked$names, recycle0 = TRUE)
-  found <- fetch_asked(asked, paste("SELECT", listed_sql(c(paste(keys, "AS", asked$names, recycle0 = TRUE),
-    paste(count_sql(site$engine), "AS n")))), asked$from,
+  columns <- c(paste(keys, "AS", asked$names, recycle0 = TRUE),
+    paste(count_sql(site$engine), "AS n"))
+  found <- fetch_asked(asked, paste("SELECT", listed_sql(columns)), asked$from,
     if (length(nodes)) paste("GROUP BY", listed_sql(keys)),
     if (frequent) "ORDER BY COUNT(*) DESC",
     paste("LIMIT", number_sql(most + !frequent, site$engine)))
@@ -87,21 +88,21 @@ parts_at_site.ableturn_table_site <- function(site, book, node, scale, within = 
     ") AS s")
   }
   as <- paste0("part_", 1:4)
-  answer <- grouped_answer(asked, cast_sql(paste0("SUM(s.", as, ")"), engine$real), as,
+  told <- grouped_answer(asked, cast_sql(paste0("SUM(s.", as, ")"), engine$real), as,
     paste("FROM", from))
-  list(keys = answer$keys, parts = do.call(cbind, unname(answer$told)))
+  list(keys = told$keys, parts = do.call(cbind, unname(told$told)))
 }
 
 #' @export
 ranks_at_site.ableturn_table_site <- function(site, book, node, ranks, within = list()) {
   asked <- new_question(site, book, c(list(node), within))
   keys <- asked$names[-1]
-  listed <- paste0("s.", keys, recycle0 = TRUE)
-  by <- if (length(keys)) paste("PARTITION BY", listed_sql(listed), "")
-  inner <- paste0("(SELECT ", listed_sql(c(listed, "s.ask_1", paste0("ROW_NUMBER() OVER (", by,
+  groups <- paste0("s.", keys, recycle0 = TRUE)
+  by <- if (length(keys)) paste("PARTITION BY", listed_sql(groups), "")
+  inner <- paste0("(SELECT ", listed_sql(c(groups, "s.ask_1", paste0("ROW_NUMBER() OVER (", by,
     "ORDER BY s.ask_1) AS place"))), " ", asked$from, if (asked$filtered) " AND " else " WHERE ",
   finite_test("s.ask_1", site$engine), ") AS s")
-  found <- fetch_asked(asked, paste("SELECT", listed_sql(c(listed, "s.ask_1",
+  found <- fetch_asked(asked, paste("SELECT", listed_sql(c(groups, "s.ask_1",
     paste(cast_sql("s.place", site$engine$real), "AS place")))), paste("FROM", inner),
     paste0("WHERE s.place IN (", listed_sql(number_sql(ranks + 1, site$engine)), ")"))
   list(keys = asked_values(found, asked, keys), ranks = found$place - 1,

@@ -15,12 +15,14 @@ engines <- new.env(parent = emptyenv())
 #   position, code_point, letter, trim, swap, composed  functions of texts: where a piece stands,
 #             the number of its first character, the character of a number, outer characters taken
 #             off, single characters replaced, the normal form; NULL where it has none; odd_text:
-#             whether a text holds more than letters and signs of ASCII, where there is no normal form
+#             where there is none, whether a text holds more than letters and signs of ASCII
 #   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
 #   typed     whether a column holds values of its type alone; views: the views of a name
 #   joins     whether long tables are joined rather than written as a CASE
+#   reading   statements around a question, so that nothing can be written by it: for its start, its
+#             end, and where it was stopped
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name
 #   same_letters  whether names that differ in case alone are one name

@@ -33,6 +33,7 @@ sql_engine("sqlite", "SQLite",
   as_text = "PRINTF('%.15g', %s)",
   to_days = "(JULIANDAY(%s) - 2440587.5)", from_days = "DATE(%s + 2440587.5)", truth = FALSE,
   joins = FALSE, typed = FALSE, start = NULL,
+  reading = c("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "PRAGMA query_only = OFF"),
   views = paste("SELECT name FROM (SELECT * FROM sqlite_master UNION ALL",
     "SELECT * FROM sqlite_temp_master) WHERE type = 'view' AND name = %s COLLATE NOCASE"),
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
@@ -54,6 +55,7 @@ sql_engine("duckdb", "DuckDB",
   to_days = "DATE_DIFF('day', DATE '1970-01-01', %s)",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
   joins = TRUE, typed = TRUE, start = NULL,
+  reading = c("BEGIN TRANSACTION READ ONLY", "COMMIT", "ROLLBACK"),
   views = "SELECT view_name FROM duckdb_views() WHERE LOWER(view_name) = LOWER(%s)",
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
@@ -70,6 +72,7 @@ sql_engine("postgresql", "PostgreSQL",
   as_text = NULL,
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
   truth = TRUE, joins = TRUE, typed = TRUE,
+  reading = c("BEGIN TRANSACTION READ ONLY", "COMMIT", "ROLLBACK"),
   views = "SELECT relname FROM pg_class WHERE oid = to_regclass(quote_ident(%s)) AND relkind = 'v'",
   start = "SET jit = off;", most_columns = 1600, longest_name = 63,
   same_letters = FALSE

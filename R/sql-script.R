@@ -30,7 +30,8 @@ engine_of <- function(name) engines[[check_choice(name %||% "sqlite", "engine", 
 
 sql_heading <- function(book, engine, table) {
   info <- info_of(book)
-  came <- if (is.null(info$file)) "a data frame" else basename(info$reading$file %||% info$file)
+  came <- if (!is.null(info$site)) paste("the table", info$name) else
+    if (is.null(info$file)) "a data frame" else basename(info$reading$file %||% info$file)
   sql_remark(c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ", came, " (",
       info$rows, " rows), in SQL for ", engine$title, "."),

@@ -51,15 +51,15 @@ engine_at <- function(connection) {
 
 # A driver that serves several databases is asked which one it is.
 is_duckdb <- function(connection) {
-  tryCatch(nzchar(fetch(connection, "SELECT library_version AS v FROM pragma_version()")$v[1]),
-    error = function(e) FALSE)
+  version <- "SELECT library_version AS v FROM pragma_version()"
+  tryCatch(nzchar(DBI::dbGetQuery(connection, version)$v[1]), error = function(e) FALSE)
 }
 
 table_sql <- function(table) paste(sql_name(table), collapse = ".")
 
 # What a query gives; whole numbers of 64 bits, which R cannot read itself, as numbers.
 fetch <- function(connection, query) {
-  found <- DBI::dbGetQuery(connection, query)
+  found <- reading_only(connection, reach(DBI::dbGetQuery(connection, query)))
   long <- vapply(found, inherits, NA, what = "integer64")
   found[long] <- lapply(found[long], function(x) numbers_of_bits(unclass(x)))
   found

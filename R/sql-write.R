@@ -11,14 +11,14 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {
-    if (!is.null(gone)) DBI::dbExecute(connection, gone)
+    if (!is.null(gone)) reach(DBI::dbExecute(connection, gone))
     if (view) {
       make_from_query(connection, "VIEW", table, book, names, engine)
     } else {
       if (inside) make_from_query(connection, "TABLE", half, book, names, engine)
       else copy_columns(connection, half, book, names, engine)
-      DBI::dbExecute(connection, paste("ALTER TABLE", table_sql(half), "RENAME TO",
-        sql_name(table[length(table)])))
+      reach(DBI::dbExecute(connection, paste("ALTER TABLE", table_sql(half), "RENAME TO",
+        sql_name(table[length(table)]))))
     }
   })
   invisible(table)
@@ -30,7 +30,13 @@ check_target_table <- function(connection, table, overwrite, book) {
   named <- paste(table, collapse = ".")
   own <- info_of(book)$site$name
   if (!is.null(own) && same_ending(own, table)) fail("table-is-source", table = named)
-  if (!overwrite && has_table(connection, table)) fail("table-exists", table = named)
+  check_table_free(connection, table, overwrite)
+}
+
+check_table_free <- function(connection, table, overwrite) {
+  if (!isTRUE(overwrite) && reach(has_table(connection, table))) {
+    fail("table-exists", table = paste(table, collapse = "."))
+  }
 }
 
 # Whether two names may be of one table: some engines do not tell capitals from small letters, and a
@@ -51,8 +57,8 @@ is_view <- function(connection, table, engine) {
 make_from_query <- function(connection, kind, table, book, names, engine) {
   state <- new_sql_state(book, engine)
   lines <- query_lines(state, info_of(book)$site$table, names)
-  DBI::dbExecute(connection, paste(c(paste("CREATE", kind, table_sql(table), "AS"), lines),
-    collapse = "\n"))
+  statement <- paste(c(paste("CREATE", kind, table_sql(table), "AS"), lines), collapse = "\n")
+  reach(DBI::dbExecute(connection, statement))
 }
 
 copy_columns <- function(connection, table, book, names, engine) {
@@ -62,14 +68,20 @@ copy_columns <- function(connection, table, book, names, engine) {
     stored_column(x, engine$name)
   })
   data <- structure(columns, class = "data.frame", row.names = .set_row_names(row_count(near)))
-  DBI::dbWriteTable(connection, table_id(table), data)
+  reach(DBI::dbWriteTable(connection, table_id(table), data))
 }
 
 # What some code does in a database, done as a whole or not at all.
 in_transaction <- function(connection, code) {
-  DBI::dbExecute(connection, "BEGIN TRANSACTION")
+  reach(DBI::dbExecute(connection, "BEGIN TRANSACTION"))
   done <- FALSE
-  on.exit(DBI::dbExecute(connection, if (done) "COMMIT" else "ROLLBACK"))
+  assign("under_way", TRUE, transactions)
+  on.exit({
+    assign("under_way", FALSE, transactions)
+    # where the connection is lost, the database has taken everything back itself
+    if (!done) is_done(connection, "ROLLBACK")
+  })
   force(code)
+  reach(DBI::dbExecute(connection, "COMMIT"))
   done <- TRUE
 }

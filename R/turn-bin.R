@@ -163,10 +163,10 @@ band_range <- function(low, high, ends) {
 
 # Cuts in as few figures as leave the label true of every row: six where they part the rows as the
 # cut does.
-cut_words <- function(cuts, bands_of, ends) {
+cut_words <- function(cuts, parted, ends) {
   words <- show_number(cuts)
   if (all(signif(cuts, 6) == cuts)) return(words)
-  near <- values_beside(bands_of(cuts))
+  near <- values_beside(parted(cuts))
   for (figures in 15:6) {
     short <- signif(cuts, figures)
     if (is.unsorted(short, strictly = TRUE)) break

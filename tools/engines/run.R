@@ -3,7 +3,9 @@
 # Use: Rscript tools/engines/run.R [NAME of a test file ...]
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
-if (!length(names)) names <- c("sql", "sql-table", "all-worked-cases", "all-random", "formula-random")
+if (!length(names)) {
+  names <- c("sql", "sql-table", "all-worked-cases", "all-random", "formula-random")
+}
 
 duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")
 if (length(duckdb)) Sys.setenv(ABLETURN_DUCKDB = normalizePath(duckdb[1])) else

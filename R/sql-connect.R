@@ -1,0 +1,71 @@
+# Connections that are opened here: for the command line by an address, and to read a file where it
+# lies.
+
+# `address`: postgresql://USER@HOST:PORT/NAME, or the path of a file of SQLite or DuckDB. Unless
+# something is to be written, nothing can be. A password is best left to the server's own ways
+# (PGPASSWORD, .pgpass); it is never shown.
+connect_database <- function(address, write = FALSE) {
+  if (grepl("^postgres(ql)?://", address)) return(connect_postgresql(address))
+  ending <- ending_of(address)
+  if (grepl("^[a-z]+://", address) || !ending %in% unlist(database_endings)) {
+    fail("address-unknown", address = without_password(address))
+  }
+  if (!write) check_readable(address)
+  if (ending %in% database_endings$duckdb) return(connect_duckdb(address, read_only = !write))
+  need_package("RSQLite", "work in SQLite")
+  flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
+  reach(DBI::dbConnect(RSQLite::SQLite(), whole_path(address), flags = flags), address)
+}
+
+database_endings <- list(sqlite = c("sqlite", "sqlite3", "db"), duckdb = c("duckdb", "ddb"))
+
+connect_postgresql <- function(address) {
+  need_package("RPostgres", "work in PostgreSQL")
+  found <- regmatches(address, regexec(
+    "^[a-z]+://(?:([^:@/]*)(?::([^@]*))?@)?([^:/?]*)(?::([0-9]+))?(?:/([^?]*))?$", address,
+    perl = TRUE))[[1]]
+  if (!length(found)) fail("address-unknown", address = without_password(address))
+  parts <- as.list(vapply(found[-1], utils::URLdecode, "", USE.NAMES = FALSE))
+  names(parts) <- c("user", "password", "host", "port", "dbname")
+  given <- parts[nzchar(unlist(parts))]
+  reach(suppressWarnings(do.call(DBI::dbConnect, c(list(RPostgres::Postgres(),
+    bigint = "numeric"), given))), address)
+}
+
+# Through the package duckdb, or, where ABLETURN_DUCKDB names its library, through adbi.
+connect_duckdb <- function(path = ":memory:", read_only = FALSE) {
+  library <- Sys.getenv("ABLETURN_DUCKDB")
+  if (nzchar(library) && requireNamespace("adbi", quietly = TRUE)) {
+    driver <- adbcdrivermanager::adbc_driver(library, "duckdb_adbc_init")
+    return(reach(DBI::dbConnect(adbi::adbi(driver), path = path), path))
+  }
+  if (!requireNamespace("duckdb", quietly = TRUE)) fail("duckdb-needed")
+  reach(DBI::dbConnect(duckdb::duckdb(), dbdir = path, read_only = read_only), path)
+}
+
+# An error of a database in our words, with what it said itself, but for the password.
+reach <- function(code, address = NULL) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "ableturn_error")) stop(e)
+    fail("database-unreached", address = without_password(paste(c("The database", address),
+      collapse = " ")), why = without_password(squeeze(conditionMessage(e))))
+  })
+}
+
+without_password <- function(text) gsub("(://[^:@/ ]*):[^@ ]*@", "\\1@", text)
+
+# A file read where it lies: a connection that shows it as a table, and the name of that.
+#' @export
+open_in_place.character <- function(path, engine) {
+  check_choice(engine, "engine", "duckdb")
+  check_readable(path)
+  ending <- ending_of(sub("[.]gz$", "", path))
+  reader <- switch(ending, parquet = "READ_PARQUET(%s)", csv = , tsv = ,
+    txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
+  connection <- connect_duckdb()
+  table <- sub("[.].*$", "", basename(path))
+  from <- fill_sql(reader, sql_text(whole_path(path), engines$duckdb))
+  reach(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
+    from)), path)
+  list(connection = connection, table = table)
+}
