@@ -4,9 +4,7 @@
 # The combinations of some formulas: `keys`, a list of values for each of them, and `rows`, how many
 # rows hold each; NULL where there are more than `most`, or, with `frequent`, the most frequent.
 # Only rows for which `where` is true count.
-groups_at_site <- function(site, book, nodes, most, where = NULL, frequent = FALSE) {
-  UseMethod("groups_at_site")
-}
+groups_at_site <- function(site, book, nodes, most, ...) UseMethod("groups_at_site")
 
 # How many rows a formula is true for.
 rows_where <- function(book, node) {
@@ -34,9 +32,7 @@ ranks_at_site <- function(site, book, node, ranks, within = list()) UseMethod("r
 # Over the rows in which all of some formulas have a number: how many `rows` there are, the `sums`
 # of the distances from the numbers `centre`, and of their `products`, two by two. With a `weight`
 # only rows count in which it is above zero, each with it; `weight` is the sum of these.
-products_at_site <- function(site, book, nodes, centre, weight = NULL) {
-  UseMethod("products_at_site")
-}
+products_at_site <- function(site, book, nodes, centre, weight) UseMethod("products_at_site")
 
 # What is known of a formula that gives numbers, in each group: `keys` and, as moments() tells it, a
 # row each. The squares are those of the distances from a number near the mean, for whole numbers a

@@ -53,8 +53,9 @@ cli_run <- function(given) {
   at <- cli_connect(options, write = !is.null(options$into))
   if (!is.null(options$into)) check_table_free(at, options$into, options$overwrite)
   in_table <- is.null(options[["data"]])
-  book <- apply_turns(if (in_table) at else options[["data"]], given$args, codebook = options$codebook,
-    learned = options$learned %||% "recorded", rename = renamed, skip = isTRUE(options$skip),
+  book <- apply_turns(if (in_table) at else options[["data"]], given$args,
+    codebook = options$codebook, learned = options$learned %||% "recorded", rename = renamed,
+    skip = isTRUE(options$skip),
     reading = if (!in_table) cli_reading(options$reading), table = if (in_table) options$table)
   cli_write_data(book, at, options)
   if (isTRUE(options$strict)) cli_strict(book) else 0L

@@ -77,7 +77,7 @@ cli_commands <- list(
     run = cli_prove, least = 1, most = 1, wants = "a turn sheet",
     help = c("ableturn prove SHEET",
       "Runs the scripts in fresh processes and compares every derived column."),
-    options = c(data_option, reading_option, codebook_option)
+    options = c(data_option, reading_option, database_option, codebook_option)
   ),
   findings = list(
     run = cli_findings, least = 1, most = 1, wants = "a turn sheet",

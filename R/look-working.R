@@ -36,17 +36,18 @@ show_working <- function(book, var, rows = 1, id = NULL) {
 }
 
 # The rows of some identifiers in memory, with all others that have a part in their working.
-book_of_ids <- function(book, name, id) {
+book_of_ids <- function(book, names, id) {
   known <- info_of(book)$id
   if (is.null(known)) fail("no-id")
   if (is.null(id)) fail("working-by-id", name = known)
-  related <- intersect(related_vars(name, book), original_names(book))
+  related <- unlist(lapply(names, related_vars, book = book))
+  related <- intersect(related, original_names(book))
   where <- setNames(list(id), known)
   if (length(related)) {
     near <- rows_at_site(info_of(book)$site, related, where)
     where <- c(where, as.list(near))
   }
-  local_book(book, name, where)
+  local_book(book, names, where)
 }
 
 # The variables whose equal values bring other rows into the working of one.

@@ -10,6 +10,10 @@
 #' temporary folder to work in, and a limit of time. Before it starts the script is read, and
 #' refused if it holds any call that the package does not write.
 #'
+#' Of a book on a table of a database, the SQL runs there on all rows; what it gives for up to 2,000
+#' of them, evenly spaced by the identifier, is compared with what the same originals give in
+#' memory. Variables in which very many other rows have a part are left out and told.
+#'
 #' @param book A turnbook.
 #' @param dialect Which scripts, see [write_script()]; left out, all.
 #' @param seconds How long a script may take; after that it counts as one that stopped.
@@ -31,6 +35,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600) {
   book <- as_book(book)
   check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
+  if (is_on_site(book)) return(prove_at_site(book, if (asked) dialect, seconds))
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
   book <- with_whole_paths(book)
@@ -169,8 +174,10 @@ child_environment <- function(folder) {
 }
 
 compare_column <- function(name, book, given, dialect) {
-  ours <- column_in(book, name)$x
-  theirs <- given[[name]]
+  compared_columns(name, column_in(book, name)$x, given[[name]], dialect)
+}
+
+compared_columns <- function(name, ours, theirs, dialect) {
   off <- if (length(theirs) != length(ours)) seq_along(ours) else rows_that_differ(ours, theirs)
   data.frame(
     dialect = dialect, variable = name, rows = length(ours), same = length(ours) - length(off),

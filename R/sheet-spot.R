@@ -95,6 +95,13 @@ word_errors(list(
     "Name them: --data FILE."),
   "script-broken" = c("The script cannot be read as R: {why}",
     "Nothing was run. Please report it, with the sheet."),
+  "prove-in-place" = c("These data stay in a database, where the {dialect} script cannot run.",
+    "Prove the SQL: leave `dialect` out."),
+  "prove-needs-id" = c("Rows of a table are compared by their identifier, and this book has none.",
+    "Name one: turnbook(con, table = \"survey\", id = person).",
+    sheet = "Name one in the sheet: data: {{id: person}}"),
+  "prove-many-rows" = c("Very many rows have a part in each value of {names}.",
+    "Compare it in memory, on a part of the table."),
   "script-foreign" = c(
     "The script holds `{name}`, which this package does not write. Nothing was run.",
     "Look at the script with write_script(), and at what the sheet or the data bring.",

@@ -3,7 +3,7 @@
 
 #' @export
 groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = NULL,
-                                               frequent = FALSE) {
+                                               frequent = FALSE, ...) {
   asked <- new_question(site, book, nodes, where)
   keys <- paste0("s.", asked$names, recycle0 = TRUE)
   columns <- c(paste(keys, "AS", asked$names, recycle0 = TRUE),
@@ -187,4 +187,23 @@ sums_where <- function(asked, parts, where) {
       paste("WHERE", paste(where, collapse = " AND "))))
   })
   as.double(unlist(found, use.names = FALSE)) %|% 0
+}
+
+#' @export
+rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
+  state <- new_sql_state(book, site$engine)
+  query <- query_lines(state, site$table, c(id, names))
+  chosen <- paste0("s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)), ")")
+  fetch(site$connection, paste(c(query, paste("WHERE", chosen)), collapse = "\n"))
+}
+
+#' @export
+ids_at_site.ableturn_table_site <- function(site, id, most) {
+  places <- round(seq(1, site$rows, length.out = min(most, site$rows)))
+  column <- paste0("t.", sql_name(id))
+  placed <- paste0("(SELECT ", column, " AS id, ROW_NUMBER() OVER (ORDER BY ", column,
+    ") AS place FROM ", site$table, " AS t) AS s")
+  found <- fetch(site$connection, paste0("SELECT s.id FROM ", placed, " WHERE s.place IN (",
+    listed_sql(number_sql(places, site$engine)), ")"))
+  as_column_of(found$id, site$columns[[id]])
 }

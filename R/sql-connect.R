@@ -14,7 +14,7 @@ connect_database <- function(address, write = FALSE) {
   if (ending %in% database_endings$duckdb) return(connect_duckdb(address, read_only = !write))
   need_package("RSQLite", "work in SQLite")
   flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
-  reach(DBI::dbConnect(RSQLite::SQLite(), whole_path(address), flags = flags), address)
+  in_database(DBI::dbConnect(RSQLite::SQLite(), whole_path(address), flags = flags), address)
 }
 
 database_endings <- list(sqlite = c("sqlite", "sqlite3", "db"), duckdb = c("duckdb", "ddb"))
@@ -28,7 +28,7 @@ connect_postgresql <- function(address) {
   parts <- as.list(vapply(found[-1], utils::URLdecode, "", USE.NAMES = FALSE))
   names(parts) <- c("user", "password", "host", "port", "dbname")
   given <- parts[nzchar(unlist(parts))]
-  reach(suppressWarnings(do.call(DBI::dbConnect, c(list(RPostgres::Postgres(),
+  in_database(suppressWarnings(do.call(DBI::dbConnect, c(list(RPostgres::Postgres(),
     bigint = "numeric"), given))), address)
 }
 
@@ -37,14 +37,14 @@ connect_duckdb <- function(path = ":memory:", read_only = FALSE) {
   library <- Sys.getenv("ABLETURN_DUCKDB")
   if (nzchar(library) && requireNamespace("adbi", quietly = TRUE)) {
     driver <- adbcdrivermanager::adbc_driver(library, "duckdb_adbc_init")
-    return(reach(DBI::dbConnect(adbi::adbi(driver), path = path), path))
+    return(in_database(DBI::dbConnect(adbi::adbi(driver), path = path), path))
   }
   if (!requireNamespace("duckdb", quietly = TRUE)) fail("duckdb-needed")
-  reach(DBI::dbConnect(duckdb::duckdb(), dbdir = path, read_only = read_only), path)
+  in_database(DBI::dbConnect(duckdb::duckdb(), dbdir = path, read_only = read_only), path)
 }
 
 # An error of a database in our words, with what it said itself, but for the password.
-reach <- function(code, address = NULL) {
+in_database <- function(code, address = NULL) {
   tryCatch(code, error = function(e) {
     if (inherits(e, "ableturn_error")) stop(e)
     fail("database-unreached", address = without_password(paste(c("The database", address),
@@ -65,7 +65,7 @@ open_in_place.character <- function(path, engine) {
   connection <- connect_duckdb()
   table <- sub("[.].*$", "", basename(path))
   from <- fill_sql(reader, sql_text(whole_path(path), engines$duckdb))
-  reach(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
+  in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
     from)), path)
   list(connection = connection, table = table)
 }

@@ -59,7 +59,7 @@ table_sql <- function(table) paste(sql_name(table), collapse = ".")
 
 # What a query gives; whole numbers of 64 bits, which R cannot read itself, as numbers.
 fetch <- function(connection, query) {
-  found <- reading_only(connection, reach(DBI::dbGetQuery(connection, query)))
+  found <- reading_only(connection, in_database(DBI::dbGetQuery(connection, query)))
   long <- vapply(found, inherits, NA, what = "integer64")
   found[long] <- lapply(found[long], function(x) numbers_of_bits(unclass(x)))
   found

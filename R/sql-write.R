@@ -11,13 +11,13 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {
-    if (!is.null(gone)) reach(DBI::dbExecute(connection, gone))
+    if (!is.null(gone)) in_database(DBI::dbExecute(connection, gone))
     if (view) {
       make_from_query(connection, "VIEW", table, book, names, engine)
     } else {
       if (inside) make_from_query(connection, "TABLE", half, book, names, engine)
       else copy_columns(connection, half, book, names, engine)
-      reach(DBI::dbExecute(connection, paste("ALTER TABLE", table_sql(half), "RENAME TO",
+      in_database(DBI::dbExecute(connection, paste("ALTER TABLE", table_sql(half), "RENAME TO",
         sql_name(table[length(table)]))))
     }
   })
@@ -34,7 +34,7 @@ check_target_table <- function(connection, table, overwrite, book) {
 }
 
 check_table_free <- function(connection, table, overwrite) {
-  if (!isTRUE(overwrite) && reach(has_table(connection, table))) {
+  if (!isTRUE(overwrite) && in_database(has_table(connection, table))) {
     fail("table-exists", table = paste(table, collapse = "."))
   }
 }
@@ -58,7 +58,7 @@ make_from_query <- function(connection, kind, table, book, names, engine) {
   state <- new_sql_state(book, engine)
   lines <- query_lines(state, info_of(book)$site$table, names)
   statement <- paste(c(paste("CREATE", kind, table_sql(table), "AS"), lines), collapse = "\n")
-  reach(DBI::dbExecute(connection, statement))
+  in_database(DBI::dbExecute(connection, statement))
 }
 
 copy_columns <- function(connection, table, book, names, engine) {
@@ -68,12 +68,12 @@ copy_columns <- function(connection, table, book, names, engine) {
     stored_column(x, engine$name)
   })
   data <- structure(columns, class = "data.frame", row.names = .set_row_names(row_count(near)))
-  reach(DBI::dbWriteTable(connection, table_id(table), data))
+  in_database(DBI::dbWriteTable(connection, table_id(table), data))
 }
 
 # What some code does in a database, done as a whole or not at all.
 in_transaction <- function(connection, code) {
-  reach(DBI::dbExecute(connection, "BEGIN TRANSACTION"))
+  in_database(DBI::dbExecute(connection, "BEGIN TRANSACTION"))
   done <- FALSE
   assign("under_way", TRUE, transactions)
   on.exit({
@@ -82,6 +82,6 @@ in_transaction <- function(connection, code) {
     if (!done) is_done(connection, "ROLLBACK")
   })
   force(code)
-  reach(DBI::dbExecute(connection, "COMMIT"))
+  in_database(DBI::dbExecute(connection, "COMMIT"))
   done <- TRUE
 }

@@ -137,9 +137,11 @@ proof_lines <- function(x) {
   proved <- isTRUE(attr(x, "proved"))
   scripts <- split_in_order(x, x$dialect)
   c(
-    title_line(if (proved) "Proved" else "Not proved",
-      side = "each script ran in a fresh R process"),
-    unlist(lapply(scripts, script_line), use.names = FALSE),
+    title_line(if (proved) "Proved" else "Not proved", side = if (is.null(attr(x, "of")))
+      "each script ran in a fresh R process" else "the script ran in the database"),
+    unlist(lapply(scripts, script_line, of = attr(x, "of")), use.names = FALSE),
+    if (length(attr(x, "apart"))) folded(glyph("*"), " Not compared, as very many rows have a ",
+      "part in each of their values: ", name_list(attr(x, "apart"))),
     if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
     unlist(lapply(attr(x, "problems"), function(why) {
       folded(glyph("!"),
@@ -152,10 +154,13 @@ proof_lines <- function(x) {
   )
 }
 
-script_line <- function(table) {
+# `of`: how many rows there are, where only some were compared.
+script_line <- function(table, of = NULL) {
   good <- sum(table$differ == 0)
   folded(table$dialect[1], " script: ", good, " of ", counted(nrow(table), "variable"),
-    " the same in all ", counted(table$rows[1], "row"), largest_words(table))
+    " the same in ", if (is.null(of) || of == table$rows[1]) "all " else
+      paste("all rows compared, "), counted(table$rows[1], "row"), if (!is.null(of) &&
+      of > table$rows[1]) paste(" of", grouped(of)), largest_words(table))
 }
 
 largest_words <- function(table) {

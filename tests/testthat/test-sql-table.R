@@ -130,6 +130,10 @@ test_each("on a table as in memory", engines_here(), function(connection, engine
   expect_equal(dim(seen), c(1200L, 2L))
   DBI::dbExecute(connection, "DROP VIEW ferry_seen")
   DBI::dbExecute(connection, "DROP TABLE ferry_made")
+  proof <- prove(table)
+  expect_true(attr(proof, "proved"), info = paste(capture.output(print(proof)), collapse = "\n"))
+  expect_equal(c(nrow(proof), proof$rows[1]), c(length(core("derived_names")(table)), 1200))
+  refused(prove(table, dialect = "base"), "prove-in-place")
   sheet <- tempfile(fileext = ".yaml")
   save_turns(table, sheet)
   again <- quietly(apply_turns(connection, sheet, table = "ferry"))
@@ -236,8 +240,8 @@ test_each("questions cannot write, and odd names are names", engines_here(),
     expect_equal(nrow(DBI::dbReadTable(connection, "able_odd")), 3)
     # what fails on the way leaves nothing, and the connection can be worked with
     refused(core("in_transaction")(connection, {
-      core("reach")(DBI::dbExecute(connection, "CREATE TABLE able_half (x INTEGER)"))
-      core("reach")(DBI::dbExecute(connection, "CREATE TABLE able_half (x INTEGER)"))
+      core("in_database")(DBI::dbExecute(connection, "CREATE TABLE able_half (x INTEGER)"))
+      core("in_database")(DBI::dbExecute(connection, "CREATE TABLE able_half (x INTEGER)"))
     }), "database-unreached")
     expect_false(DBI::dbExistsTable(connection, "able_half"))
     for (table in c("able_odd", "able\"made")) DBI::dbRemoveTable(connection, table)

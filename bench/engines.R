@@ -1,0 +1,85 @@
+# Work inside a database, on a made-up register: composite of 20 items, recode, z, percentile,
+# equal-count bands, dummies, and the table that is made of them; how long each step takes, the
+# largest size of the R process, and how long it takes to fetch the columns and work in memory.
+# Use: Rscript bench/engines.R sqlite|duckdb|postgresql ROWS   (DuckDB runs inside the R process)
+suppressMessages(library(ableturn))
+source("tools/engines/postgresql.R")
+given <- commandArgs(TRUE)
+engine <- if (length(given)) given[1] else "sqlite"
+rows <- if (length(given) > 1) as.numeric(given[2]) else 2e6
+options(ableturn.quiet = TRUE)
+
+library_of_duckdb <- function() {
+  normalizePath(Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")[1])
+}
+
+connection_to <- function(engine, room, server) {
+  switch(engine,
+    sqlite = DBI::dbConnect(RSQLite::SQLite(), file.path(room, "bench.sqlite")),
+    duckdb = DBI::dbConnect(adbi::adbi(adbcdrivermanager::adbc_driver(library_of_duckdb(),
+      "duckdb_adbc_init")), path = file.path(room, "bench.duckdb")),
+    postgresql = DBI::dbConnect(RPostgres::Postgres(), host = "127.0.0.1", port = server$port,
+      user = "able", dbname = "postgres", bigint = "numeric"))
+}
+
+# Items from 1 to 5 with some 9 (no answer), an income of many values, an age, an area.
+register_sql <- function(engine, rows) {
+  number <- format(rows, scientific = FALSE)
+  series <- switch(engine,
+    sqlite = paste("WITH RECURSIVE g(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM g WHERE i <",
+      number, ")"),
+    duckdb = paste0("WITH g AS (SELECT range + 1 AS i FROM range(", number, "))"),
+    postgresql = paste0("WITH g AS (SELECT CAST(generate_series(1, ", number, ") AS BIGINT) AS i)"))
+  primes <- c(7919, 7927, 7933, 7937, 7949, 7951, 7963, 7993, 8009, 8011, 8017, 8039, 8053, 8059,
+    8069, 8081, 8087, 8089, 8093, 8101)
+  items <- paste0("CAST(CASE WHEN (i * ", primes, ") % 101 = 0 THEN 9 ELSE 1 + ((i * ", primes,
+    " + i / 13) % 997) % 5 END AS INTEGER) AS q_", 1:20, collapse = ", ")
+  paste0("CREATE TABLE register AS ", series, " SELECT i AS person, ", items,
+    ", (i * 48271 % 1000003) / 7e0 AS income, CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
+    "CASE i * 69621 % 4 WHEN 0 THEN 'north' WHEN 1 THEN 'south' WHEN 2 THEN 'east' ELSE 'west' ",
+    "END AS area FROM g")
+}
+
+peak <- function() {
+  line <- grep("VmHWM", readLines("/proc/self/status"), value = TRUE)
+  as.numeric(gsub("[^0-9]", "", line)) / 1024
+}
+
+timed <- function(what, code) {
+  took <- system.time(value <- suppressMessages(code))[["elapsed"]]
+  cat(sprintf("%-34s %8.1f s %8.0f MB\n", what, took, peak()))
+  invisible(value)
+}
+
+steps <- list(
+  "define missing codes" = function(b) define(b, q_1:q_20, missing = c("No answer" = 9)),
+  "composite of 20" = function(b) turn_composite(b, q_1:q_20, as = "score", at_least = 15),
+  "recode" = function(b) {
+    turn_recode(b, age, as = "age3", becomes(1, upto(29)), becomes(2, from(30, upto = 59)),
+      becomes(3, from(60)))
+  },
+  "z of the score" = function(b) turn_standardize(b, score),
+  "z of income" = function(b) turn_standardize(b, income),
+  "percentile of the score" = function(b) turn_standardize(b, score, how = "percentile"),
+  "five bands of equal count" = function(b) turn_bin(b, income, as = "income5", groups = 5),
+  "dummies" = function(b) turn_dummy(b, area, reference = "north")
+)
+
+room <- tempfile("engines-")
+dir.create(room)
+server <- if (engine == "postgresql") start_postgresql("-c shared_buffers=512MB")
+con <- suppressWarnings(connection_to(engine, room, server))
+cat(engine, format(rows, big.mark = ","), "rows\n")
+timed("the register is made", DBI::dbExecute(con, register_sql(engine, rows)))
+book <- timed("opened", turnbook(con, table = "register", id = person))
+for (step in names(steps)) book <- timed(step, steps[[step]](book))
+timed("look at score and income", utils::capture.output(print(look(book, score, income))))
+timed("table of all columns", write_data(book, con, table = "made"))
+if (rows <= 2e6) {
+  data <- timed("all rows fetched", DBI::dbGetQuery(con, "SELECT * FROM register"))
+  timed("the same in memory", Reduce(function(b, step) step(b), steps,
+    turnbook(data, id = person)))
+}
+DBI::dbDisconnect(con)
+if (!is.null(server)) server$stop()
+unlink(room, recursive = TRUE)
