@@ -152,9 +152,18 @@ asked_values <- function(found, asked, names = asked$names) {
   }, unname(as.list(found[names])), like)
 }
 
+# What was answered in a few rows is kept: the same is asked for by several statistics and findings,
+# and a book is of the table as it was opened.
 fetch_asked <- function(asked, ...) {
-  connection <- asked$site$connection
-  fetch(connection, paste(c(asked$stages, ...), collapse = "\n"))
+  query <- paste(c(asked$stages, ...), collapse = "\n")
+  known <- asked$site$known
+  key <- rlang::hash(query)
+  if (is.null(known[[key]])) {
+    found <- fetch(asked$site$connection, query)
+    if (nrow(found) > 100) return(found)
+    assign(key, found, known)
+  }
+  known[[key]]
 }
 
 listed_sql <- function(parts) paste(parts, collapse = ", ")

@@ -23,6 +23,8 @@ engines <- new.env(parent = emptyenv())
 #   joins     whether long tables are joined rather than written as a CASE
 #   reading   statements around a question, so that nothing can be written by it: for its start, its
 #             end, and where it was stopped
+#   settings  a statement for a transaction: what keeps long questions from taking longer to prepare
+#             than to answer
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name
 #   same_letters  whether names that differ in case alone are one name

@@ -8,8 +8,10 @@ transactions$under_way <- FALSE
 # transaction of their own open, it is left as it is.
 reading_only <- function(connection, code) {
   if (transactions$under_way || is_transacting(connection)) return(code)
-  statements <- engine_at(connection)$reading
+  engine <- engine_at(connection)
+  statements <- engine$reading
   if (is.null(statements) || !is_done(connection, statements[1])) return(code)
+  if (!is.null(engine$settings)) is_done(connection, engine$settings)
   done <- FALSE
   on.exit(is_done(connection, statements[if (done) 2 else 3]))
   force(code)

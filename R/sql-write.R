@@ -11,6 +11,7 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {
+    if (!is.null(engine$settings)) in_database(DBI::dbExecute(connection, engine$settings))
     if (!is.null(gone)) in_database(DBI::dbExecute(connection, gone))
     if (view) {
       make_from_query(connection, "VIEW", table, book, names, engine)
