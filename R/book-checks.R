@@ -62,7 +62,7 @@ ids_in_cells <- function(book, checked, id) {
   if (is.null(id) || !any(checked$cells$values %in% 0L)) return(character())
   found <- groups_at_site(info_of(book)$site, book_with(book, "\r", checked), list(as.name(id)),
     cells_at_once, call("==", as.name("\r"), 0))
-  paste(id, show_value(sort_values(found$keys[[1]])))
+  if (is.null(found)) character() else paste(id, show_value(sort_values(found$keys[[1]])))
 }
 
 #' @rdname must_hold

@@ -80,7 +80,7 @@ word_errors(list(
   "answers-many" = c("`{name}` has more than {most} different answers, which are not fetched.",
     "Recode it by ranges, or group its answers in a view of the table."),
   "unmatched-many" = c("More than {most} different values of `{name}` fall under no rule.",
-    "Add a rule for all others: rest = ."),
+    "Add a rule for all others: the_rest(...)."),
   "cells-many" = c("This would fetch {cells} cells from the database, more than {most}.",
     "Name fewer columns, or allow it: options(ableturn.fetch = TRUE)."),
   "engine-file" = c("`engine` is for a file that is read where it lies, not for {got}.",
