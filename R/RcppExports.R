@@ -141,8 +141,8 @@ all_plain_letters <- function(texts) {
     .Call(`_ableturn_all_plain_letters`, texts)
 }
 
-moments_of_parts <- function(rows, low, high, sums, scale, squares, square_scale, centre) {
-    .Call(`_ableturn_moments_of_parts`, rows, low, high, sums, scale, squares, square_scale, centre)
+moments_of_parts <- function(rows, low, high, sums, scale, squares, unit, centre) {
+    .Call(`_ableturn_moments_of_parts`, rows, low, high, sums, scale, squares, unit, centre)
 }
 
 row_scores <- function(columns, shift, sign, how, at_least, weights) {

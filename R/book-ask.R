@@ -50,14 +50,14 @@ moments_at_site <- function(site, book, node, within = list()) {
   }
   scale <- scale_above(c(told$low, told$high))
   sums <- sum_of(node, scale)
-  known <- function(squares, square_scale, centre) {
-    moments_of_parts(told$rows, told$low, told$high, sums, scale, squares, square_scale, centre)
+  known <- function(squares, unit, centre) {
+    moments_of_parts(told$rows, told$low, told$high, sums, scale, squares, unit, centre)
   }
   centre <- known(0 * sums, 1, 0 * told$low)[, "mean"]
   if (all(told$parts == 0)) centre <- round(centre)
-  reach <- scale_above(pmax(told$high - centre, centre - told$low)^2)
-  squares <- sum_of(squares_node(node, centre, keys, within), reach)
-  list(keys = keys, told = known(squares, reach, centre))
+  unit <- scale_above(c(told$high - centre, centre - told$low))
+  squares <- sum_of(squares_node(node, centre, keys, within, unit), 2)
+  list(keys = keys, told = known(squares, unit, centre))
 }
 
 no_moments <- function() {

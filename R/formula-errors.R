@@ -94,6 +94,8 @@ word_errors(list(
   "draw-seed" = c("seed = {seed} is no whole number.", "Write seed = 2031."),
   "asked-statistic" = c("The condition {formula} uses a statistic of a variable.",
     "Compare with a plain number."),
+  "numbers-extreme" = c("{of} holds numbers that are too large to be squared.",
+    "Change the unit first, or set these values aside."),
   "weighted-ranks" = c("With weights, {what} needs all answers, and here they are too many.",
     "Leave the weight out, or open the data in memory."),
   "distribution-many" = c("The distribution of {what} has more than {most} different values.",

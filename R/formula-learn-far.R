@@ -84,6 +84,8 @@ weighted_far <- function(head, part, known, ask) {
   sum_of <- function(node) {
     found <- ask$moments(node, part$within)
     at <- if (length(part$within)) match(key_texts(known$keys), key_texts(found$keys)) else 1
+    # what is endless is no number there
+    if (nrow(found$told) < length(at)) fail("numbers-extreme", of = formula_text(part$x))
     found$told[at, "sum"]
   }
   total <- sum_of(call("*", part$w, part$x))
@@ -117,8 +119,8 @@ ranked_far <- function(x, share, known, within, ask) {
   ifelse(low == high, low, (1 - part) * low + part * high)
 }
 
-# The square of the distance from a number, or from the one of its group.
-squares_node <- function(node, centre, keys, within) {
+# The square of the distance from a number, or from the one of its group, measured in some unit.
+squares_node <- function(node, centre, keys, within, unit = 1) {
   from <- centre
   if (length(within)) {
     levels <- lapply(setNames(keys, vapply(within, formula_text, "")),
@@ -129,11 +131,12 @@ squares_node <- function(node, centre, keys, within) {
     from <- lookup_node(values, levels)
   }
   off <- call("-", node, from)
+  if (unit != 1) off <- call("/", off, unit)
   call("*", off, off)
 }
 
 # The least power of two above some numbers in size.
 scale_above <- function(x) {
   largest <- max(abs(x), na.rm = TRUE)
-  if (largest == 0) 1 else 2^(floor(log2(largest)) + 1)
+  if (largest == 0) 1 else 2^min(1023, max(-900, floor(log2(largest)) + 1))
 }

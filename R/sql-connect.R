@@ -28,20 +28,27 @@ connect_postgresql <- function(address) {
   parts <- as.list(vapply(found[-1], utils::URLdecode, "", USE.NAMES = FALSE))
   names(parts) <- c("user", "password", "host", "port", "dbname")
   given <- parts[nzchar(unlist(parts))]
-  in_database(suppressWarnings(do.call(DBI::dbConnect, c(list(RPostgres::Postgres(),
-    bigint = "numeric"), given))), address)
+  in_database(suppressWarnings(do.call(DBI::dbConnect, c(list(part_of_driver("RPostgres",
+    "Postgres")(), bigint = "numeric"), given))), address)
 }
 
 # Through the package duckdb, or, where ABLETURN_DUCKDB names its library, through adbi.
 connect_duckdb <- function(path = ":memory:", read_only = FALSE) {
   library <- Sys.getenv("ABLETURN_DUCKDB")
-  if (nzchar(library) && requireNamespace("adbi", quietly = TRUE)) {
-    driver <- adbcdrivermanager::adbc_driver(library, "duckdb_adbc_init")
-    return(in_database(DBI::dbConnect(adbi::adbi(driver), path = path), path))
+  if (nzchar(library)) {
+    need_package("adbi", "work in DuckDB by its library")
+    driver <- part_of_driver("adbcdrivermanager", "adbc_driver")(library, "duckdb_adbc_init")
+    return(in_database(DBI::dbConnect(part_of_driver("adbi", "adbi")(driver), path = path), path))
   }
-  if (!requireNamespace("duckdb", quietly = TRUE)) fail("duckdb-needed")
-  in_database(DBI::dbConnect(duckdb::duckdb(), dbdir = path, read_only = read_only), path)
+  if (!is_installed("duckdb")) fail("duckdb-needed")
+  in_database(DBI::dbConnect(part_of_driver("duckdb", "duckdb")(), dbdir = path,
+    read_only = read_only), path)
 }
+
+# Drivers are for those who have such a database: this package does not ask for them.
+part_of_driver <- function(package, name) getExportedValue(package, name)
+
+is_installed <- function(package) requireNamespace(package, quietly = TRUE)
 
 # An error of a database in our words, with what it said itself, but for the password.
 in_database <- function(code, address = NULL) {

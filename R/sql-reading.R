@@ -27,7 +27,10 @@ is_done <- function(connection, statement) {
 }
 
 is_transacting <- function(connection) {
-  if (inherits(connection, "PqConnection")) return(RPostgres::postgresIsTransacting(connection))
+  if (inherits(connection, "PqConnection")) {
+    told <- "postgresIsTransacting" %in% getNamespaceExports("RPostgres")
+    return(told && part_of_driver("RPostgres", "postgresIsTransacting")(connection))
+  }
   if (!inherits(connection, "SQLiteConnection")) return(FALSE)
   # who has set it so is left with it
   DBI::dbGetQuery(connection, "PRAGMA query_only")[[1]] == 1

@@ -439,8 +439,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // moments_of_parts
-Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVector low, Rcpp::NumericVector high, Rcpp::NumericMatrix sums, double scale, Rcpp::NumericMatrix squares, double square_scale, Rcpp::NumericVector centre);
-RcppExport SEXP _ableturn_moments_of_parts(SEXP rowsSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP sumsSEXP, SEXP scaleSEXP, SEXP squaresSEXP, SEXP square_scaleSEXP, SEXP centreSEXP) {
+Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVector low, Rcpp::NumericVector high, Rcpp::NumericMatrix sums, double scale, Rcpp::NumericMatrix squares, double unit, Rcpp::NumericVector centre);
+RcppExport SEXP _ableturn_moments_of_parts(SEXP rowsSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP sumsSEXP, SEXP scaleSEXP, SEXP squaresSEXP, SEXP unitSEXP, SEXP centreSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -450,9 +450,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type sums(sumsSEXP);
     Rcpp::traits::input_parameter< double >::type scale(scaleSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type squares(squaresSEXP);
-    Rcpp::traits::input_parameter< double >::type square_scale(square_scaleSEXP);
+    Rcpp::traits::input_parameter< double >::type unit(unitSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type centre(centreSEXP);
-    rcpp_result_gen = Rcpp::wrap(moments_of_parts(rows, low, high, sums, scale, squares, square_scale, centre));
+    rcpp_result_gen = Rcpp::wrap(moments_of_parts(rows, low, high, sums, scale, squares, unit, centre));
     return rcpp_result_gen;
 END_RCPP
 }

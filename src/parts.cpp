@@ -17,13 +17,14 @@ long double sum_of_parts(const Rcpp::NumericMatrix &parts, int row, double scale
 }  // namespace
 
 // What moments() tells, from sums alone, a row for each group of rows: how many there are, the ends,
-// the parts of their sum and of that of the squares of their distances from `centre`.
+// the parts of their sum and of that of the squares of their distances from `centre`, which were
+// divided by `unit` first so that no square is too large or too small.
 //
 // [[Rcpp::export]]
 Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVector low,
                                      Rcpp::NumericVector high, Rcpp::NumericMatrix sums,
                                      double scale, Rcpp::NumericMatrix squares,
-                                     double square_scale, Rcpp::NumericVector centre) {
+                                     double unit, Rcpp::NumericVector centre) {
   int n = rows.size();
   need(sums.nrow() == n && squares.nrow() == n && centre.size() == n, "rows and sums");
   Rcpp::NumericMatrix out(n, 6);
@@ -37,8 +38,9 @@ Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVect
     if (found.rows) {
       found.sum = sum_of_parts(sums, i, scale);
       long double from_centre = found.sum - rows[i] * static_cast<long double>(centre[i]);
-      off.squares =
-          sum_of_parts(squares, i, square_scale) - from_centre * from_centre / rows[i];
+      from_centre /= unit;
+      off.squares = sum_of_parts(squares, i, 2) - from_centre * from_centre / rows[i];
+      off.squares *= static_cast<long double>(unit) * unit;
     }
     out.row(i) = told_moments(found, off);
   }
