@@ -22,7 +22,7 @@ is_exact <- function(x) is.character(x) || is.integer(x)
 beside_each_other <- function(book, name, its_book) {
   if (!is_derived(book, name)) return(list(book = its_book, name = name))
   needed <- intersect(derived_names(book), needs_of(book, name))
-  called <- setNames(paste0("\r", needed), needed)
+  called <- setNames(paste0(guest, needed), needed)
   by <- lapply(called, as.name)
   columns <- lapply(needed, function(one) {
     column <- derived_of(book)[[one]]

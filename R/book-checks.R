@@ -60,8 +60,8 @@ ids_of <- function(book, made) {
 # Where the rows are elsewhere: none of more rows than are fetched at once.
 ids_in_cells <- function(book, checked, id) {
   if (is.null(id) || !any(checked$cells$values %in% 0L)) return(character())
-  found <- groups_at_site(info_of(book)$site, book_with(book, "\r", checked), list(as.name(id)),
-    cells_at_once, call("==", as.name("\r"), 0))
+  found <- groups_at_site(info_of(book)$site, book_with(book, guest, checked), list(as.name(id)),
+    cells_at_once, call("==", as.name(guest), 0))
   if (is.null(found)) character() else paste(id, show_value(sort_values(found$keys[[1]])))
 }
 

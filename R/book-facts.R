@@ -137,7 +137,11 @@ original_marks <- function(book) {
 
 # Without making the whole column ready for analysis, where it is not.
 original_mark <- function(raw, meaning, name, book, some) {
-  if (is_on_site(book)) return(mark_of(NULL, column_in(book, name)))
+  if (is_on_site(book)) {
+    # one that cannot be worked with there is like no other
+    none <- function(e) NA_real_
+    return(tryCatch(mark_of(NULL, column_in(book, name)), ableturn_error_sql_refused = none))
+  }
   if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)

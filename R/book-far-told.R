@@ -56,15 +56,13 @@ spread_sums <- function(spread) {
 # Covariances over the rows that have a number in all of some formulas, the means there, and how
 # many these rows are. With a weight, of those that count.
 spread_at_site <- function(site, book, nodes, weight = NULL) {
-  names <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  centre <- vapply(names, function(name) middle_of_facts(facts_of(book, name)), 0)
-  centre <- unname(Map(function(node, name, middle) {
-    if (is.symbol(node)) middle else 0
-  }, nodes, names, centre))
-  told <- products_at_site(site, book, nodes, unlist(centre), weight)
+  centre <- vapply(nodes, function(node) {
+    if (is.symbol(node)) middle_of_facts(facts_of(book, as.character(node))) else 0
+  }, 0)
+  told <- products_at_site(site, book, nodes, centre, weight)
   n <- told$rows
   cov <- (told$products - tcrossprod(told$sums) / told$weight) / (told$weight * (n - 1) / n)
-  list(complete = n, cov = cov, mean = unlist(centre) + told$sums / told$weight)
+  list(complete = n, cov = cov, mean = centre + told$sums / told$weight)
 }
 
 # A whole number between the ends, so that distances from it stay whole.
@@ -89,11 +87,9 @@ lacking_at_site <- function(out, draft, kinds) {
   vague <- "a source is missing"
   if (length(out$from) < 2 || !vague %in% kinds) return(NULL)
   here <- rows_of_reason(out, draft, kinds, vague)
-  site <- info_of(draft)$site
   sources <- lapply(self_named(out$from), function(name) {
     kinds <- column_in(draft, name)$kinds
-    found <- groups_at_site(site, draft, list(reason_node(name, kinds, draft)), 1000, here)
-    counts_by_kind(rows_by(found$keys[[1]], kinds, found$rows), kinds)
+    counts_by_kind(rows_by_reason(draft, name, kinds, here), kinds)
   })
   none <- Reduce(function(a, b) call("&", a, b), lapply(out$from,
     function(name) call("!", call("unanswered", as.name(name)))))
@@ -111,10 +107,7 @@ unmatched_at_site <- function(out, draft, kinds) {
     rows_of_reason(out, draft, kinds, kind))
   if (is.null(found)) fail("unmatched-many", name = out$name, most = grouped(site$most))
   if (!length(found$rows)) return(NULL)
-  shown <- lapply(found$keys, function(x) show_each(x) %|% "missing")
-  if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
-  values <- count_values(do.call(paste, c(unname(shown), sep = ", ")), found$rows)
-  if (table) structure(values, table = TRUE) else values
+  counted_answers(out, found$keys, found$rows)
 }
 
 boundary_at_site <- function(out, draft) {

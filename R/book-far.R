@@ -17,10 +17,7 @@ long_original <- function(book, name) {
   proto <- valid_column(original_in(book, name)[0], meaning)
   kinds <- c(proto$kinds, if (!is.null(meaning$asked_if)) "not asked")
   alone <- with_parts(book, columns = list())
-  reason <- reason_node(name, kinds, alone)
-  found <- groups_at_site(info$site, alone, list(reason), length(kinds) + 1)
-  rows <- rows_by(found$keys[[1]], kinds, found$rows)
-  rows <- replace(rows, is.na(rows), 0L)
+  rows <- rows_by_reason(alone, name, kinds)
   known <- known_at_site(info$site, alone, name, proto$x)
   far <- list(site = info$site, kept = kept_book(alone), name = name, rows = rows,
     whole = known$whole, endless = known$endless)
@@ -79,6 +76,13 @@ reason_node <- function(name, kinds, book) {
   rest <- match("undefined", kinds, 1L)
   call("choose", call("unanswered", as.name(name)),
     as.call(c(list(as.name("choose")), unlist(pairs, recursive = FALSE), list(rest))), NA)
+}
+
+# How many rows are missing for each reason, of those for which `where` is true.
+rows_by_reason <- function(book, name, kinds, where = NULL) {
+  found <- groups_at_site(info_of(book)$site, book, list(reason_node(name, kinds, book)),
+    length(kinds) + 1, where)
+  rows_by(found$keys[[1]], kinds, found$rows)
 }
 
 # A derived variable that is made at the site: what work_out() gives, in its answers, each with the
@@ -143,6 +147,9 @@ draft_of <- function(out, book, kinds) {
   book_with(book, out$name, made)
 }
 
+# The name in a book, for a question, of a column that is not in it.
+guest <- "\r"
+
 # The book with a variable in place of one of that name, or after all others.
 book_with <- function(book, name, column) {
   columns <- derived_of(book)
@@ -206,7 +213,7 @@ group_cells_by <- function(keys, rows) {
 }
 
 # Under which name the reason of a variable stands beside its values.
-reason_key <- function(name) paste0("\r", name)
+reason_key <- function(name) paste0(guest, name)
 
 far_derived <- function(own, rows, name, draft, known) {
   counts <- rows_by(own$why, own$kinds, rows[is.na(own$x)])

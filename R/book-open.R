@@ -15,7 +15,8 @@
 #'   `list(decimal = ",", dates = "day first", blank = c("NA", "-"))`, see [read_data()]. It is kept
 #'   in the turn sheet. What was found out is told, and kept as `read` of [define()].
 #' @param table Where `data` is a connection to a database: the name of the table, or the names of
-#'   its schema and the table.
+#'   its schema and the table. Of a variable with more than 65,535 different answers these are not
+#'   fetched but asked about there; `options(ableturn.answers = )` sets another number.
 #' @param engine `"duckdb"` reads a Parquet file or a table of text where it lies, so that it may be
 #'   larger than the memory; it needs the package duckdb. Types are those that DuckDB finds.
 #' @return A turnbook: a value, so that every verb gives a new one.
@@ -30,13 +31,8 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
                      table = NULL, engine = NULL) {
   name <- substitute(data)
   ready_sheet(sheet)
-  if (!is.null(engine)) {
-    if (!is.null(reading)) fail("reading-frame")
-    opened <- open_in_place(data, engine)
-    data <- opened$connection
-    table <- opened$table
-  }
-  opened <- open_data(data, reading, table)
+  at <- data_at(data, table, engine)
+  opened <- open_data(at$data, reading, at$table)
   opened$name <- opened$name %||% data_name(name, names(opened$data))
   book <- opened$finish(book_of(opened, codebook, sheet))
   # rlang takes longer to load than most files to open
@@ -81,7 +77,12 @@ new_turnbook <- function(data, meanings, info) {
   )
 }
 
-# A connection to a database that reads a file, and the name of the table there.
+# The data and the name of the table: where an engine reads a file, those that it makes of it.
+data_at <- function(data, table, engine) {
+  if (is.null(engine)) list(data = data, table = table) else open_in_place(data, engine)
+}
+
+# A connection to a database that reads a file, `data`, and the name of the `table` there.
 open_in_place <- function(path, engine) UseMethod("open_in_place")
 
 #' @export

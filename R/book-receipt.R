@@ -20,39 +20,55 @@ has_alarm <- function(receipt) {
 receipt_part <- function(out, worked, column, learned, book) {
   full <- worked$full
   single <- if (length(out$from) == 1) out$from
+  told <- worked$told %||% told_in_rows(out, worked, book)
   list(
     name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,
     valid_before = if (!is.null(single)) facts_of(book, single)$valid,
     valid = column$facts$valid, missing = count_kinds(worked$own, worked$rows),
     range = value_range(column),
-    lacking = if (is.null(worked$told)) lacking_sources(out, worked$shown) else
-      worked$told$lacking, rules = rule_counts(out, full),
-    unmatched = if (is.null(worked$told)) unmatched_values(out, worked) else
-      worked$told$unmatched,
-    boundary = if (is.null(worked$told)) boundary_rows(out, worked, book) else
-      worked$told$boundary,
+    lacking = told$lacking, rules = rule_counts(out, full),
+    unmatched = told$unmatched, boundary = told$boundary,
     items = item_counts(out, full),
     learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
     coded = coded_levels(out, column, book)
   )
 }
 
+# See told_at_site().
+told_in_rows <- function(out, worked, book) {
+  list(lacking = lacking_sources(out, worked$shown), unmatched = unmatched_values(out, worked),
+    boundary = boundary_rows(out, worked, book))
+}
+
 # Texts that were to be numbers or dates and are none, with how many rows hold each.
 unreadable_values <- function(out, book) {
-  numbers <- unread_texts(numbers_in_text(out$expr, book), as_number, book)
-  dates <- unread_texts(dates_in_text(out$expr, book), as_date, book)
+  numbers <- unread_texts(numbers_in_text(out$expr, book), as_number, book,
+    function(text) call("+", text, 0))
+  dates <- unread_texts(dates_in_text(out$expr, book), as_date, book,
+    function(text) call("as.Date", text))
   texts <- c(numbers$values, dates$values)
   if (!length(texts)) return(NULL)
   structure(count_values(texts, c(numbers$rows, dates$rows)),
     what = if (length(numbers$values)) "number" else "date")
 }
 
-unread_texts <- function(names, read, book) {
+# `tried`: the same reading as a formula.
+unread_texts <- function(names, read, book, tried) {
   if (!length(names)) return(NULL)
-  met <- lapply(names, values_met, book = book)
+  met <- lapply(names, function(name) {
+    if (is_long(column_in(book, name))) unread_at_site(as.name(name), tried, book) else
+      values_met(book, name)
+  })
   values <- as.character(unlist(lapply(met, `[[`, "values")))
   lost <- is.na(read(values))
   list(values = values[lost], rows = as.integer(unlist(lapply(met, `[[`, "rows")))[lost])
+}
+
+unread_at_site <- function(text, tried, book) {
+  lost <- call("&", call("!", call("unanswered", text)), call("unanswered", tried(text)))
+  found <- groups_at_site(info_of(book)$site, book, list(text), info_of(book)$site$most, lost)
+  if (is.null(found)) refuse_answers(as.character(text), book)
+  list(values = found$keys[[1]], rows = found$rows)
 }
 
 # For a column that gives each level a value: the levels, their labels and rows.
@@ -112,11 +128,16 @@ unmatched_values <- function(out, worked) {
   column <- worked$shown$column
   if (!kind %in% column$kinds) return(NULL)
   at <- which(is.na(column$x))[reasons(column) == kind]
-  shown <- lapply(out$from,
-    function(name) show_each(values_of(worked$shown$book, name)[at]) %|% "missing")
+  values <- lapply(out$from, function(name) values_of(worked$shown$book, name)[at])
+  counted_answers(out, values, worked$shown$rows[at])
+}
+
+# Answers of the sources side by side, with how many rows hold each.
+counted_answers <- function(out, values, rows) {
+  shown <- lapply(values, function(x) show_each(x) %|% "missing")
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
-  values <- count_values(do.call(paste, c(unname(shown), sep = ", ")), worked$shown$rows[at])
-  if (table) structure(values, table = TRUE) else values
+  counts <- count_values(do.call(paste, c(unname(shown), sep = ", ")), rows)
+  if (identical(out$lost, "not in the table")) structure(counts, table = TRUE) else counts
 }
 
 show_each <- function(x) {

@@ -120,7 +120,7 @@ same_column <- function(column, facts, name, meaning, book) {
 # The column is not in the book yet.
 same_at_site <- function(column, name, book) {
   if (!typeof_alike(column$x, column_in(book, name)$x)) return(FALSE)
-  rows_apart("\r", book_with(book, "\r", column), name, book) == 0
+  rows_apart(guest, book_with(book, guest, column), name, book) == 0
 }
 
 same_facts <- function(a, b) {

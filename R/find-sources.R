@@ -121,7 +121,9 @@ text_numbers <- function(made, book) {
   lost <- made$receipt$unreadable
   if (is.null(lost)) return(NULL)
   texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
-  offers <- reading_offers(as.character(values_met(book, texts[[1]])$values))
+  many <- is_long(column_in(book, texts[[1]]))
+  met <- if (many) lost$value else values_met(book, texts[[1]])$values
+  offers <- reading_offers(as.character(met))
   new_finding("text-number", made$out$name, source = texts,
     values = rows_in_words(lost$value, lost$rows), offer = offer_in_words(texts[[1]], offers))
 }

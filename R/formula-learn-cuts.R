@@ -34,7 +34,7 @@ far_count_cuts <- function(part, groups, ends, ask, low = -Inf, high = Inf) {
   x <- between_node(part$x, low, high)
   known <- ask$moments(x, list())
   shares <- seq_len(groups - 1) / groups
-  cuts <- vapply(shares, ranked_far, 0, x = x, known = known, within = list(), ask = ask)
+  cuts <- ranked_far(x, shares, known, list(), ask)
   heavy <- cuts[duplicated(cuts)]
   held <- if (length(heavy)) ask$groups(list(), 1, call("==", x, heavy[1]))$rows
   if (!sum(held)) {

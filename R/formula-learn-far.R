@@ -105,7 +105,8 @@ quantiles_far <- function(head, part, known, ask) {
   1.4826 * ranked_far(call("abs", off), 0.5, known, part$within, ask)
 }
 
-# The quantile of each group, of type 7 as in plain_quantiles().
+# The quantile of each group, or without groups the quantiles at some shares, of type 7 as in
+# plain_quantiles().
 ranked_far <- function(x, share, known, within, ask) {
   rows <- known$told[, "rows"]
   place <- (rows - 1) * share
@@ -123,12 +124,8 @@ ranked_far <- function(x, share, known, within, ask) {
 squares_node <- function(node, centre, keys, within, unit = 1) {
   from <- centre
   if (length(within)) {
-    levels <- lapply(setNames(keys, vapply(within, formula_text, "")),
-      function(x) sort_values(unique(x[!is.na(x)])))
-    values <- rep(NA_real_, prod(lengths(levels)))
-    cell <- cell_of(keys, levels)
-    values[cell[!is.na(cell)]] <- centre[!is.na(cell)]
-    from <- lookup_node(values, levels)
+    cells <- far_cells(keys, within)
+    from <- lookup_node(cells$spread(centre, NA_real_), cells$levels)
   }
   off <- call("-", node, from)
   if (unit != 1) off <- call("/", off, unit)

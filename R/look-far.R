@@ -6,7 +6,7 @@ subject_in_book <- function(subject, book) {
   if (subject$name %in% names(book) && is.null(subject$formula)) {
     return(list(book = book, name = subject$name))
   }
-  list(book = book_with(book, "\r", subject$column), name = "\r")
+  list(book = book_with(book, guest, subject$column), name = guest)
 }
 
 # The subject beside other variables, as columns_in_cells() has it; NULL where the combinations are
@@ -102,8 +102,7 @@ far_statistics <- function(here, where) {
   ask <- questions_of(here$book)
   known <- ask$moments(x, list())
   if (!nrow(known$told)) return(statistics(numeric(), numeric()))
-  cuts <- vapply(c(0.25, 0.5, 0.75), ranked_far, 0, x = x, known = known, within = list(),
-    ask = ask)
+  cuts <- ranked_far(x, c(0.25, 0.5, 0.75), known, list(), ask)
   told <- known$told[1, ]
   names <- names(statistics(numeric(), numeric()))
   setNames(c(told[c("rows", "mean", "sd", "min")], cuts, told["max"]), names)
@@ -111,10 +110,7 @@ far_statistics <- function(here, where) {
 
 missing_at_site <- function(here, where) {
   kinds <- column_in(here$book, here$name)$kinds
-  found <- groups_at_site(info_of(here$book)$site, here$book,
-    list(reason_node(here$name, kinds, here$book)), length(kinds) + 1,
-    if (!isTRUE(where)) where)
-  rows <- rows_by(found$keys[[1]], kinds, found$rows)
+  rows <- rows_by_reason(here$book, here$name, kinds, if (!isTRUE(where)) where)
   out <- look_rows("missing", kinds, rep("", length(kinds)), rows, as.double(rows))
   out[out$rows > 0, ]
 }

@@ -36,11 +36,8 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
                         accept = NULL, rename = NULL, skip = FALSE, reading = NULL,
                         table = NULL, engine = NULL) {
   refuse_dots(...)
-  if (!is.null(engine)) {
-    opened <- open_in_place(data, engine)
-    data <- opened$connection
-    table <- opened$table
-  }
+  at <- data_at(data, table, engine)
+  data <- at$data
   check_flag(skip, "skip")
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
@@ -48,7 +45,7 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   if (is.character(data)) reading <- reading %||% as_on_sheet(read$data$reading)
   if (!is.null(rename)) data <- renamed_data(data, rename, reading)
   identifier <- rlang::enquo(id)
-  opened <- opened_for_sheet(data, reading, table)
+  opened <- opened_for_sheet(data, reading, at$table)
   opened$name <- opened$name %||% data_name(NULL, names(opened$data))
   book <- book_of(opened, codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")

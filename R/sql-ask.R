@@ -34,19 +34,15 @@ repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
 
 #' @export
 tallies_at_site.ableturn_table_site <- function(site, book, nodes) {
-  chunks <- split(nodes, (seq_along(nodes) - 1) %/% 300)
-  found <- lapply(unname(chunks), function(nodes) {
-    asked <- new_question(site, book, unname(nodes))
-    sums <- paste0(cast_sql(paste0("SUM(s.", asked$names, ")"), site$engine$real), " AS ",
-      asked$names)
-    unlist(fetch_asked(asked, paste("SELECT", listed_sql(sums)), asked$from))
+  in_chunks(unname(nodes), function(nodes) {
+    asked <- new_question(site, book, nodes)
+    sums_asked(asked, paste0("s.", asked$names), NULL)
   })
-  as.double(unlist(found)) %|% 0
 }
 
 #' @export
 ends_at_site.ableturn_table_site <- function(site, book, node, within = list()) {
-  asked <- new_question(site, book, c(list(node), within))
+  asked <- new_question(site, book, c(list(node), within), numbers = 1)
   finite <- finite_test("s.ask_1", site$engine)
   rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
   of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
@@ -72,14 +68,14 @@ finite_test <- function(x, engine) {
 
 #' @export
 parts_at_site.ableturn_table_site <- function(site, book, node, scale, within = list()) {
-  asked <- new_question(site, book, c(list(node), within))
+  asked <- new_question(site, book, c(list(node), within), numbers = 1)
   engine <- site$engine
   keys <- asked$names[-1]
   floor_of <- function(x) fill_sql(engine$floor, x)
   unit <- number_sql(2^22, engine)
   from <- paste0("(SELECT ", listed_sql(c(paste0("s.", keys, recycle0 = TRUE),
     paste("s.ask_1 *", number_sql(2^22 / scale, engine), "AS rest"))), " ", asked$from,
-  if (asked$filtered) " AND " else " WHERE ", finite_test("s.ask_1", engine), ") AS s")
+  " WHERE ", finite_test("s.ask_1", engine), ") AS s")
   for (part in 1:4) {
     kept <- c(keys, if (part > 1) paste0("part_", seq_len(part - 1)))
     from <- paste0("(SELECT ", listed_sql(c(paste0("s.", kept, recycle0 = TRUE),
@@ -95,12 +91,12 @@ parts_at_site.ableturn_table_site <- function(site, book, node, scale, within = 
 
 #' @export
 ranks_at_site.ableturn_table_site <- function(site, book, node, ranks, within = list()) {
-  asked <- new_question(site, book, c(list(node), within))
+  asked <- new_question(site, book, c(list(node), within), numbers = 1)
   keys <- asked$names[-1]
   groups <- paste0("s.", keys, recycle0 = TRUE)
   by <- if (length(keys)) paste("PARTITION BY", listed_sql(groups), "")
   inner <- paste0("(SELECT ", listed_sql(c(groups, "s.ask_1", paste0("ROW_NUMBER() OVER (", by,
-    "ORDER BY s.ask_1) AS place"))), " ", asked$from, if (asked$filtered) " AND " else " WHERE ",
+    "ORDER BY s.ask_1) AS place"))), " ", asked$from, " WHERE ",
   finite_test("s.ask_1", site$engine), ") AS s")
   found <- fetch_asked(asked, paste("SELECT", listed_sql(c(groups, "s.ask_1",
     paste(cast_sql("s.place", site$engine$real), "AS place")))), paste("FROM", inner),
@@ -109,68 +105,9 @@ ranks_at_site.ableturn_table_site <- function(site, book, node, ranks, within = 
     values = as.double(found$ask_1))
 }
 
-# Formulas as columns of a query, `names`, each of the type `like`; `from` is what these are asked
-# of, for the rows of which the formula `where` is true. An original as it came is stated by
-# as_it_came().
-new_question <- function(site, book, nodes, where = NULL) {
-  state <- new_sql_state(book, site$engine)
-  state$stage_name <- if (grepl("stage_", tolower(site$table), fixed = TRUE)) "part_" else "stage_"
-  like <- lapply(unname(nodes), add_asked_column, state = state, site = site)
-  names <- paste0("ask_", seq_along(nodes), recycle0 = TRUE)
-  filtered <- !is.null(where)
-  if (filtered) add_asked_column(where, state, site, "ask_where")
-  refuse_columns(state)
-  from <- paste0("FROM ", state$stage_name, length(state$stages), " AS s",
-    if (filtered) " WHERE s.ask_where = 1")
-  list(site = site, names = names, like = like, from = from, filtered = filtered,
-    stages = stage_lines(state, site$table))
-}
-
-as_it_came <- function(name) call("as it came", as.name(name))
-
-# Adds a column and gives the type of what comes of it.
-add_asked_column <- function(node, state, site, alias = NULL) {
-  alias <- alias %||% paste0("ask_", 1 + sum(grepl("^ask_[0-9]", unlist(lapply(state$stages,
-    names)))))
-  if (is.call(node) && call_head(node) == "as it came") {
-    name <- as.character(node[[2]])
-    add_column_to(1, alias, stored_sql(site, name), NULL, state)
-    return(site$columns[[name]])
-  }
-  term <- sql_term(node, state)
-  if (term$type %in% c("truth", "any")) term <- number_of(term, state)
-  add_column_to(term$level + 1, alias, term$sql, NULL, state)
-  switch(term$type, text = character(), date = structure(numeric(), class = "Date"), numeric())
-}
-
-asked_values <- function(found, asked, names = asked$names) {
-  like <- asked$like[match(names, asked$names)]
-  Map(function(values, like) {
-    if (inherits(like, "Date") && is.numeric(values)) return(structure(as.double(values),
-      class = "Date"))
-    as_column_of(values, like)
-  }, unname(as.list(found[names])), like)
-}
-
-# What was answered in a few rows is kept: the same is asked for by several statistics and findings,
-# and a book is of the table as it was opened.
-fetch_asked <- function(asked, ...) {
-  query <- paste(c(asked$stages, ...), collapse = "\n")
-  known <- asked$site$known
-  key <- rlang::hash(query)
-  if (is.null(known[[key]])) {
-    found <- fetch(asked$site$connection, query)
-    if (nrow(found) > 100) return(found)
-    assign(key, found, known)
-  }
-  known[[key]]
-}
-
-listed_sql <- function(parts) paste(parts, collapse = ", ")
-
 #' @export
 products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weight = NULL) {
-  asked <- new_question(site, book, c(nodes, weight))
+  asked <- new_question(site, book, c(nodes, weight), numbers = Inf)
   k <- length(nodes)
   x <- paste0("s.", asked$names)
   engine <- site$engine
@@ -181,38 +118,22 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
   pairs <- which(upper.tri(diag(k), diag = TRUE), arr.ind = TRUE)
   each <- c("1.0", off, paste(off[pairs[, 1]], "*", off[pairs[, 2]]))
   counted <- if (is.null(weight)) each else paste(x[k + 1], "*", each)
-  told <- sums_where(asked, c("1.0", counted), where)
+  where <- paste("WHERE", paste(where, collapse = " AND "))
+  told <- in_chunks(c("1.0", counted), function(terms) sums_asked(asked, terms, where))
   products <- matrix(0, k, k)
   products[pairs] <- products[pairs[, 2:1, drop = FALSE]] <- told[-seq_len(k + 2)]
   list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products)
 }
 
-sums_where <- function(asked, parts, where) {
-  chunks <- split(parts, (seq_along(parts) - 1) %/% 300)
-  found <- lapply(unname(chunks), function(parts) {
-    sums <- paste0(cast_sql(paste0("SUM(", parts, ")"), asked$site$engine$real), " AS sum_",
-      seq_along(parts))
-    unlist(fetch_asked(asked, paste("SELECT", listed_sql(sums)), asked$from,
-      paste("WHERE", paste(where, collapse = " AND "))))
-  })
-  as.double(unlist(found, use.names = FALSE)) %|% 0
+# The sums of some terms.
+sums_asked <- function(asked, terms, where) {
+  sums <- paste0(cast_sql(paste0("SUM(", terms, ")"), asked$site$engine$real), " AS sum_",
+    seq_along(terms))
+  unlist(fetch_asked(asked, paste("SELECT", listed_sql(sums)), asked$from, where))
 }
 
-#' @export
-rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
-  state <- new_sql_state(book, site$engine)
-  query <- query_lines(state, site$table, c(id, names))
-  chosen <- paste0("s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)), ")")
-  fetch(site$connection, paste(c(query, paste("WHERE", chosen)), collapse = "\n"))
-}
-
-#' @export
-ids_at_site.ableturn_table_site <- function(site, id, most) {
-  places <- round(seq(1, site$rows, length.out = min(most, site$rows)))
-  column <- paste0("t.", sql_name(id))
-  placed <- paste0("(SELECT ", column, " AS id, ROW_NUMBER() OVER (ORDER BY ", column,
-    ") AS place FROM ", site$table, " AS t) AS s")
-  found <- fetch(site$connection, paste0("SELECT s.id FROM ", placed, " WHERE s.place IN (",
-    listed_sql(number_sql(places, site$engine)), ")"))
-  as_column_of(found$id, site$columns[[id]])
+# A result has only so many columns: what some code gives for 300 of them after the other.
+in_chunks <- function(all, code) {
+  chunks <- split(all, (seq_along(all) - 1) %/% 300)
+  as.double(unlist(lapply(unname(chunks), code), use.names = FALSE)) %|% 0
 }

@@ -74,5 +74,5 @@ open_in_place.character <- function(path, engine) {
   from <- fill_sql(reader, sql_text(whole_path(path), engines$duckdb))
   in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
     from)), path)
-  list(connection = connection, table = table)
+  list(data = connection, table = table)
 }

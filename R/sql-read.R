@@ -1,9 +1,9 @@
 # Texts that are typed in a way of their own, as terms of SQL: each that is met with what is read.
 read_term <- function(raw, name, meaning, state) {
+  met <- read_texts_met(name, state)
   column <- column_in(state$book, name)
   type <- if (inherits(column$x, "Date")) "date" else if (is.character(column$x)) "text" else
     "number"
-  met <- read_texts_met(name, state)
   read <- read_column(met, without_fields(meaning, "asked_if"))$x
   held <- hold_term(raw, name, state)
   term <- table_of_texts(held, met, if (type == "text") read else as.double(read),
@@ -12,7 +12,9 @@ read_term <- function(raw, name, meaning, state) {
 }
 
 read_texts_met <- function(name, state) {
-  texts <- as.character(texts_as_they_came(name, state$book))
+  texts <- texts_as_they_came(name, state$book)
+  if (is.null(texts)) refuse_in_sql("many_texts", name, state$engine)
+  texts <- as.character(texts)
   met <- sort_points(unique(normal_text(texts[!is.na(texts)])))
   if (length(met) > 1000) refuse_in_sql("many_texts", name, state$engine)
   met

@@ -46,3 +46,23 @@ stored_column <- function(x, engine) {
   if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
   plain_values(x)
 }
+
+# Of a book on a table the script runs where that is.
+#' @export
+rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
+  state <- new_sql_state(book, site$engine)
+  query <- query_lines(state, site$table, c(id, names))
+  chosen <- paste0("s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)), ")")
+  fetch(site$connection, paste(c(query, paste("WHERE", chosen)), collapse = "\n"))
+}
+
+#' @export
+ids_at_site.ableturn_table_site <- function(site, id, most) {
+  places <- round(seq(1, site$rows, length.out = min(most, site$rows)))
+  column <- paste0("t.", sql_name(id))
+  placed <- paste0("(SELECT ", column, " AS id, ROW_NUMBER() OVER (ORDER BY ", column,
+    ") AS place FROM ", site$table, " AS t) AS s")
+  found <- fetch(site$connection, paste0("SELECT s.id FROM ", placed, " WHERE s.place IN (",
+    listed_sql(number_sql(places, site$engine)), ")"))
+  as_column_of(found$id, site$columns[[id]])
+}

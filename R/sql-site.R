@@ -131,7 +131,7 @@ count_at_site.ableturn_table_site <- function(site, names, most) {
 count_made <- function(site, names, most) {
   book <- site$kept$book
   nodes <- lapply(names, function(name) {
-    made <- sub("^\r", "", name)
+    made <- sub(paste0("^", guest), "", name)
     if (made != name) return(reason_node(made, derived_in(book, made)$kinds, book))
     if (is_derived(book, name)) as.name(name) else as_it_came(name)
   })

@@ -300,3 +300,21 @@ test_that("a file is read where it lies", {
   again <- quietly(apply_turns(path, sheet, engine = "duckdb"))
   expect_equal(again$income_t, add(memory)$income_t, tolerance = 1e-12)
 })
+
+test_each("texts that are too many: read as numbers, refused where each would be needed",
+  engines_here(), function(connection, engine) {
+    withr::local_options(ableturn.answers = 20)
+    data <- data.frame(id = 1:100, n = as.character(101:200),
+      cost = sprintf("%d,%02d", 1:100, 1:100), fruit = paste0("\u00c4pfel", 1:100))
+    quietly(DBI::dbWriteTable(connection, "able_texts", data))
+    memory <- quietly(turnbook(data, id = id))
+    table <- quietly(turnbook(connection, table = "able_texts", id = id))
+    for (turn in list(function(b) turn_compute(b, n / mean(n), as = "made"),
+      function(b) turn_compute(b, max(n) - n, as = "made"),
+      function(b) turn_flag(b, grepl("15", n), as = "made"))) {
+      expect_identical(told_by(turn(table))$lines, told_by(turn(memory))$lines)
+    }
+    refused(define(table, cost, read = "decimal comma"), "sql-refused")
+    refused(turn_flag(table, grepl("^1[05]", n, regex = TRUE), as = "made"), "sql-refused")
+    DBI::dbRemoveTable(connection, "able_texts")
+  })
