@@ -5,30 +5,29 @@
 groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = NULL,
                                                frequent = FALSE, ...) {
   asked <- new_question(site, book, nodes, where)
-  keys <- paste0("s.", asked$names, recycle0 = TRUE)
-  columns <- c(paste(keys, "AS", asked$names, recycle0 = TRUE),
-    paste(count_sql(site$engine), "AS n"))
-  found <- fetch_asked(asked, paste("SELECT", listed_sql(columns)), asked$from,
-    if (length(nodes)) paste("GROUP BY", listed_sql(keys)),
-    if (frequent) "ORDER BY COUNT(*) DESC",
-    paste("LIMIT", number_sql(most + !frequent, site$engine)))
-  if (nrow(found) > most) return(NULL)
-  list(keys = asked_values(found, asked), rows = as.integer(found$n))
+  enough <- paste("LIMIT", number_sql(most + !frequent, site$engine))
+  found <- if (frequent) count_groups(asked, NULL, c("ORDER BY n DESC", enough)) else
+    count_groups(asked, enough)
+  if (length(found$told$n) > most) return(NULL)
+  list(keys = found$keys, rows = as.integer(found$told$n))
+}
+
+count_groups <- function(asked, last, whole_last = last) {
+  fetch_grouped(asked, asked$names, c(n = "COUNT(*)"), last = last, whole_last = whole_last)
 }
 
 #' @export
 repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
   asked <- new_question(site, book, nodes)
-  keys <- paste0("s.", asked$names)
-  told <- paste(keys, "IS NOT NULL", collapse = " AND ")
-  groups <- c(asked$from, paste("WHERE", told), paste("GROUP BY", listed_sql(keys)),
-    "HAVING COUNT(*) > 1")
-  first <- fetch_asked(asked, paste("SELECT", listed_sql(paste(keys, "AS", asked$names))), groups,
-    "LIMIT 1")
+  told <- paste(asked$columns, "IS NOT NULL", collapse = " AND ")
+  repeated <- c(paste("SELECT", listed_sql(c(paste(asked$columns, "AS", asked$names),
+    paste(cast_sql("COUNT(*) - 1", site$engine$real), "AS more")))), asked$from,
+  paste("WHERE", told), paste("GROUP BY", listed_sql(asked$columns)), "HAVING COUNT(*) > 1")
+  types <- setNames(c(asked$types, site$engine$real), c(asked$names, "more"))
+  ask <- function(whole) fetch_asked(asked, repeated, types, whole)
+  first <- ask(function(from) paste("SELECT * FROM", from, "LIMIT 1"))
   if (!nrow(first)) return(NULL)
-  more <- cast_sql("SUM(g.n - 1)", site$engine$real)
-  rows <- fetch_asked(asked, paste("SELECT", more, "AS n FROM (SELECT COUNT(*) AS n"), groups,
-    ") AS g")$n
+  rows <- ask(function(from) paste("SELECT SUM(s.more) AS n FROM", from))$n
   list(values = asked_values(first, asked), rows = rows)
 }
 
@@ -36,7 +35,7 @@ repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
 tallies_at_site.ableturn_table_site <- function(site, book, nodes) {
   in_chunks(unname(nodes), function(nodes) {
     asked <- new_question(site, book, nodes)
-    sums_asked(asked, paste0("s.", asked$names), NULL)
+    sums_asked(asked, asked$columns, NULL)
   })
 }
 
@@ -50,15 +49,7 @@ ends_at_site.ableturn_table_site <- function(site, book, node, within = list()) 
     valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
     high = of_finite("MAX"),
     parts = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))))
-  grouped_answer(asked, cast_sql(told, site$engine$real), names(told), asked$from)
-}
-
-# What comes of the numbers of a column in each group: `of`, as SQL, under the names `as`.
-grouped_answer <- function(asked, of, as, from, keys = asked$names[-1]) {
-  found <- fetch_asked(asked, paste("SELECT", listed_sql(c(if (length(keys)) paste0("s.", keys),
-    paste(of, "AS", as)))), from,
-    if (length(keys)) paste("GROUP BY", listed_sql(paste0("s.", keys))))
-  list(keys = asked_values(found, asked, keys), told = lapply(found[as], as.double))
+  fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "MIN", "MAX", "SUM"))
 }
 
 finite_test <- function(x, engine) {
@@ -69,7 +60,14 @@ finite_test <- function(x, engine) {
 #' @export
 parts_at_site.ableturn_table_site <- function(site, book, node, scale, within = list()) {
   asked <- new_question(site, book, c(list(node), within), numbers = 1)
-  engine <- site$engine
+  as <- paste0("part_", 1:4)
+  asked$from <- paste("FROM", number_in_parts(asked, scale, site$engine))
+  told <- fetch_grouped(asked, asked$names[-1], setNames(paste0("SUM(s.", as, ")"), as))
+  list(keys = told$keys, parts = do.call(cbind, unname(told$told)))
+}
+
+# The first column of a question as four whole numbers, in steps of 22 bits.
+number_in_parts <- function(asked, scale, engine) {
   keys <- asked$names[-1]
   floor_of <- function(x) fill_sql(engine$floor, x)
   unit <- number_sql(2^22, engine)
@@ -83,33 +81,36 @@ parts_at_site.ableturn_table_site <- function(site, book, node, scale, within = 
       paste0("(s.rest - ", floor_of("s.rest"), ") * ", unit, " AS rest"))), "\nFROM ", from,
     ") AS s")
   }
-  as <- paste0("part_", 1:4)
-  told <- grouped_answer(asked, cast_sql(paste0("SUM(s.", as, ")"), engine$real), as,
-    paste("FROM", from))
-  list(keys = told$keys, parts = do.call(cbind, unname(told$told)))
+  from
 }
 
 #' @export
 ranks_at_site.ableturn_table_site <- function(site, book, node, ranks, within = list()) {
   asked <- new_question(site, book, c(list(node), within), numbers = 1)
+  if (!is.null(site$shards)) return(ranks_on_shards(asked, ranks))
   keys <- asked$names[-1]
   groups <- paste0("s.", keys, recycle0 = TRUE)
-  by <- if (length(keys)) paste("PARTITION BY", listed_sql(groups), "")
-  inner <- paste0("(SELECT ", listed_sql(c(groups, "s.ask_1", paste0("ROW_NUMBER() OVER (", by,
-    "ORDER BY s.ask_1) AS place"))), " ", asked$from, " WHERE ",
-  finite_test("s.ask_1", site$engine), ") AS s")
-  found <- fetch_asked(asked, paste("SELECT", listed_sql(c(groups, "s.ask_1",
-    paste(cast_sql("s.place", site$engine$real), "AS place")))), paste("FROM", inner),
+  inner <- c(paste("SELECT", listed_sql(c(groups, "s.ask_1", paste(row_number_sql(groups,
+    "s.ask_1"), "AS place")))), asked$from, paste("WHERE", finite_test("s.ask_1", site$engine)))
+  found <- fetch_asked(asked, inner, whole = function(from) {
+    c(paste("SELECT", listed_sql(c(groups, "s.ask_1", paste(cast_sql("s.place", site$engine$real),
+      "AS place"))), "FROM"), from,
     paste0("WHERE s.place IN (", listed_sql(number_sql(ranks + 1, site$engine)), ")"))
+  })
   list(keys = asked_values(found, asked, keys), ranks = found$place - 1,
     values = as.double(found$ask_1))
+}
+
+row_number_sql <- function(groups, order) {
+  by <- if (length(groups)) paste("PARTITION BY", listed_sql(groups), "")
+  paste0("ROW_NUMBER() OVER (", by, "ORDER BY ", order, ")")
 }
 
 #' @export
 products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weight = NULL) {
   asked <- new_question(site, book, c(nodes, weight), numbers = Inf)
   k <- length(nodes)
-  x <- paste0("s.", asked$names)
+  x <- asked$columns
   engine <- site$engine
   where <- c(vapply(x[seq_len(k)], finite_test, "", engine = engine),
     if (!is.null(weight)) paste(x[k + 1], "> 0"))
@@ -127,9 +128,8 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
 
 # The sums of some terms.
 sums_asked <- function(asked, terms, where) {
-  sums <- paste0(cast_sql(paste0("SUM(", terms, ")"), asked$site$engine$real), " AS sum_",
-    seq_along(terms))
-  unlist(fetch_asked(asked, paste("SELECT", listed_sql(sums)), asked$from, where))
+  told <- setNames(paste0("SUM(", terms, ")"), paste0("sum_", seq_along(terms)))
+  unlist(fetch_grouped(asked, character(), told, where = where)$told)
 }
 
 # A result has only so many columns: what some code gives for 300 of them after the other.

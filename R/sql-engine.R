@@ -25,6 +25,7 @@ engines <- new.env(parent = emptyenv())
 #             end, and where it was stopped
 #   settings  a statement for a transaction: what keeps long questions from taking longer to prepare
 #             than to answer
+#   shards    whether a table may lie on several servers, see sql-shards.R
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name
 #   same_letters  whether names that differ in case alone are one name

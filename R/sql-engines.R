@@ -73,7 +73,7 @@ sql_engine("postgresql", "PostgreSQL",
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
   truth = TRUE, joins = TRUE, typed = TRUE,
   reading = c("BEGIN TRANSACTION READ ONLY", "COMMIT", "ROLLBACK"),
-  settings = "SET LOCAL jit = off",
+  settings = "SET LOCAL jit = off", shards = TRUE,
   views = "SELECT relname FROM pg_class WHERE oid = to_regclass(quote_ident(%s)) AND relkind = 'v'",
   start = "SET jit = off;", most_columns = 1600, longest_name = 63,
   same_letters = FALSE

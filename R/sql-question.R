@@ -1,10 +1,10 @@
-# Formulas as columns of a query, `names`, each of the type `like`; `from` is what these are asked
-# of, for the rows of which the formula `where` is true. Texts among the first `numbers` of them are
-# read as numbers. An original as it came is stated by
-# as_it_came().
+# Formulas as columns of a query, `names`, read as `columns`, each of the type `like`, in SQL of
+# `types`; `from` is what these are asked of, for the rows of which the formula `where` is true, and
+# `before` gives the lines of WITH that make it from a table. Texts among the first `numbers` of them are read as numbers. An
+# original as it came is stated by as_it_came().
 new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
-  state <- new_sql_state(book, site$engine)
-  state$stage_name <- if (grepl("stage_", tolower(site$table), fixed = TRUE)) "part_" else "stage_"
+  state <- new_sql_state(book, site$engine, apart = TRUE)
+  state$stage_name <- stage_name_beside(site)
   names <- paste0("ask_", seq_along(nodes), recycle0 = TRUE)
   like <- Map(add_asked_column, unname(nodes), names, seq_along(nodes) <= numbers,
     MoreArgs = list(state = state, site = site))
@@ -12,24 +12,102 @@ new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
   refuse_columns(state)
   from <- paste0("FROM ", state$stage_name, length(state$stages), " AS s",
     if (!is.null(where)) " WHERE s.ask_where = 1")
-  list(site = site, names = names, like = like, from = from,
-    stages = stage_lines(state, site$table))
+  list(site = site, names = names, columns = paste0("s.", names, recycle0 = TRUE),
+    like = lapply(like, `[[`, "like"), types = vapply(like, `[[`, "", "type"), from = from,
+    before = function(table) stage_lines(state, table))
 }
 
 as_it_came <- function(name) call("as it came", as.name(name))
 
-# Adds a column and gives the type of what comes of it.
+# Columns of a table as they are, in place of formulas.
+new_plain_question <- function(site, names) {
+  list(site = site, names = paste0("ask_", seq_along(names), recycle0 = TRUE), columns = stored_sql(site, names),
+    like = site$columns[names], types = type_at_site(site, names), from = "FROM rows_here AS t",
+    before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, ")"))
+}
+
+# Stages must not have the name of a table that they read.
+stage_name_beside <- function(site) {
+  tables <- c(site$table, vapply(site$shards$each, `[[`, "", "table"))
+  if (any(grepl("stage_", tolower(tables), fixed = TRUE))) "part_" else "stage_"
+}
+
+# Of no account in engines without shards.
+type_at_site <- function(site, names) unname((site$types %||% self_named(names))[names])
+
+# Adds a column and gives the type of what comes of it: a vector like it, and in SQL.
 add_asked_column <- function(node, alias, number, state, site) {
   if (is.call(node) && call_head(node) == "as it came") {
     name <- as.character(node[[2]])
     add_column_to(1, alias, stored_sql(site, name), NULL, state)
-    return(site$columns[[name]])
+    return(list(like = site$columns[[name]], type = type_at_site(site, name)))
   }
   term <- sql_term(node, state)
   if (term$type %in% c("truth", "any", if (number) "text")) term <- number_of(term, state)
   add_column_to(term$level + 1, alias, term$sql, NULL, state)
-  switch(term$type, text = character(), date = structure(numeric(), class = "Date"), numeric())
+  like <- switch(term$type, text = character(), date = structure(numeric(), class = "Date"),
+    numeric())
+  list(like = like, type = if (term$type == "text") site$engine$text else site$engine$real)
 }
+
+# What is answered to a question: `query`, a query for its columns, or what `whole` makes of it, a
+# function of the source that gives these. On shards each answers the first, and the second puts it
+# together: `types` are those of the columns, in SQL. What was answered in a few rows is kept: the
+# same is asked for by several statistics and findings, and a book is of the table as it was opened.
+fetch_asked <- function(asked, query, types, whole = NULL) {
+  site <- asked$site
+  text <- function(table) paste(c(asked$before(table), query), collapse = "\n")
+  known <- site$known
+  key <- rlang::hash(c(text(site$table), if (!is.null(whole)) whole("s")))
+  if (is.null(known[[key]])) {
+    found <- if (is.null(site$shards)) fetch(site$connection, whole_query(asked, query, whole))
+    else ask_shards(site, text, types, whole %||% function(from) paste("SELECT * FROM", from))
+    if (nrow(found) > 100) return(found)
+    assign(key, found, known)
+  }
+  known[[key]]
+}
+
+whole_query <- function(asked, query, whole) {
+  query <- paste(query, collapse = "\n")
+  asked_of <- if (is.null(whole)) query else whole(paste0("(", query, ") AS s"))
+  paste(c(asked$before(asked$site$table), asked_of), collapse = "\n")
+}
+
+# What comes of the rows in each group: `told`, terms that count or sum something up, by their
+# names. `keys` are the columns of the groups, as `asked` names them, and `how` the parts of a
+# group are put together. `last` stands at the end, of both, if it is not of the `whole` alone.
+fetch_grouped <- function(asked, keys, told, how = "SUM", where = NULL, last = NULL,
+                          whole_last = last) {
+  site <- asked$site
+  real <- site$engine$real
+  places <- match(keys, asked$names)
+  columns <- asked$columns[places]
+  query <- c(
+    paste("SELECT", listed_sql(c(paste(columns, "AS", keys, recycle0 = TRUE),
+      paste(cast_sql(unname(told), real), "AS", names(told))))),
+    asked$from, where, if (length(keys)) paste("GROUP BY", listed_sql(columns)))
+  if (is.null(site$shards)) {
+    found <- fetch_asked(asked, c(query, whole_last))
+  } else {
+    types <- setNames(c(asked$types[places], rep(real, length(told))), c(keys, names(told)))
+    found <- fetch_asked(asked, c(query, last), types, function(from) {
+      c(grouped_again(keys, setNames(rep_len(how, length(told)), names(told)), real, from),
+        whole_last)
+    })
+  }
+  list(keys = asked_values(found, asked, keys), told = lapply(found[names(told)], as.double))
+}
+
+# The parts of each group put together.
+grouped_again <- function(keys, how, real, from) {
+  groups <- paste0("s.", keys, recycle0 = TRUE)
+  sums <- paste0(cast_sql(paste0(how, "(s.", names(how), ")"), real), " AS ", names(how))
+  c(paste("SELECT", listed_sql(c(groups, sums)), "FROM"), from,
+    if (length(keys)) paste("GROUP BY", listed_sql(groups)))
+}
+
+listed_sql <- function(parts) paste(parts, collapse = ", ")
 
 asked_values <- function(found, asked, names = asked$names) {
   like <- asked$like[match(names, asked$names)]
@@ -37,21 +115,5 @@ asked_values <- function(found, asked, names = asked$names) {
     if (inherits(like, "Date") && is.numeric(values)) return(structure(as.double(values),
       class = "Date"))
     as_column_of(values, like)
-  }, unname(as.list(found[names])), like)
+  }, unname(as.list(found[names])), unname(like))
 }
-
-# What was answered in a few rows is kept: the same is asked for by several statistics and findings,
-# and a book is of the table as it was opened.
-fetch_asked <- function(asked, ...) {
-  query <- paste(c(asked$stages, ...), collapse = "\n")
-  known <- asked$site$known
-  key <- rlang::hash(query)
-  if (is.null(known[[key]])) {
-    found <- fetch(asked$site$connection, query)
-    if (nrow(found) > 100) return(found)
-    assign(key, found, known)
-  }
-  known[[key]]
-}
-
-listed_sql <- function(parts) paste(parts, collapse = ", ")

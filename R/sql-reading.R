@@ -1,6 +1,6 @@
 # Questions are put in such a way that the database refuses to write.
 
-# Whether a table is being written; what is asked meanwhile belongs to that.
+# Whether a table is being written or a question is put; what is asked meanwhile belongs to that.
 transactions <- new.env(parent = emptyenv())
 transactions$under_way <- FALSE
 
@@ -13,7 +13,11 @@ reading_only <- function(connection, code) {
   if (is.null(statements) || !is_done(connection, statements[1])) return(code)
   if (!is.null(engine$settings)) is_done(connection, engine$settings)
   done <- FALSE
-  on.exit(is_done(connection, statements[if (done) 2 else 3]))
+  transactions$under_way <- TRUE
+  on.exit({
+    transactions$under_way <- FALSE
+    is_done(connection, statements[if (done) 2 else 3])
+  })
   force(code)
   done <- TRUE
   code

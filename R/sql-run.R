@@ -50,19 +50,25 @@ stored_column <- function(x, engine) {
 # Of a book on a table the script runs where that is.
 #' @export
 rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
-  state <- new_sql_state(book, site$engine)
-  query <- query_lines(state, site$table, c(id, names))
-  chosen <- paste0("s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)), ")")
-  fetch(site$connection, paste(c(query, paste("WHERE", chosen)), collapse = "\n"))
+  chosen <- paste0("WHERE s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)),
+    ")")
+  query <- function(table) {
+    state <- new_sql_state(book, site$engine, apart = TRUE)
+    paste(c(query_lines(state, table, c(id, names)), chosen), collapse = "\n")
+  }
+  if (is.null(site$shards)) return(fetch(site$connection, query(site$table)))
+  types <- output_types(c(id, names), book, site)
+  ask_shards(site, query, setNames(types, sql_name(c(id, names))),
+    function(from) paste("SELECT * FROM", from))
 }
 
 #' @export
 ids_at_site.ableturn_table_site <- function(site, id, most) {
-  places <- round(seq(1, site$rows, length.out = min(most, site$rows)))
-  column <- paste0("t.", sql_name(id))
-  placed <- paste0("(SELECT ", column, " AS id, ROW_NUMBER() OVER (ORDER BY ", column,
-    ") AS place FROM ", site$table, " AS t) AS s")
-  found <- fetch(site$connection, paste0("SELECT s.id FROM ", placed, " WHERE s.place IN (",
-    listed_sql(number_sql(places, site$engine)), ")"))
-  as_column_of(found$id, site$columns[[id]])
+  asked <- new_plain_question(site, id)
+  step <- number_sql(ceiling(site$rows / most), site$engine)
+  placed <- c(paste("SELECT", asked$columns, "AS ask_1,", row_number_sql(NULL, asked$columns),
+    "AS place"), asked$from)
+  spaced <- c("SELECT s.ask_1 FROM (", placed, ") AS s WHERE", paste(fill_sql(site$engine$modulo,
+    "s.place", step), "= 1 % ", step))
+  asked_values(fetch_asked(asked, spaced, c(ask_1 = asked$types)), asked)[[1]]
 }

@@ -47,7 +47,7 @@ sql_heading <- function(book, engine, table) {
 query_lines <- function(state, from, names) {
   names <- if (is.null(base::names(names))) self_named(names) else names
   refuse_names(base::names(names), state$engine)
-  state$stage_name <- if (grepl("stage_", tolower(from), fixed = TRUE)) "part_" else "stage_"
+  state$stage_name <- stage_name_beside(list(table = from))
   derived <- Filter(function(name) is_derived(state$book, name), names)
   terms <- lapply(self_named(unname(derived)), variable_term, state = state)
   refuse_columns(state)
@@ -87,4 +87,15 @@ output_sql <- function(name, term, state) {
   if (term$type == "date") return(fill_sql(engine$from_days, column))
   whole <- is.integer(derived_in(state$book, name)$x)
   if (whole && term$type == "number") cast_sql(column, engine$whole) else column
+}
+
+# The types of columns of the result, as SQL, where the table says those of its own.
+output_types <- function(names, book, site) {
+  engine <- site$engine
+  vapply(unname(names), function(name) {
+    if (!is_derived(book, name)) return(type_at_site(site, name))
+    x <- derived_in(book, name)$x
+    switch(result_type_in_sql(x), text = engine$text, date = "DATE",
+      if (is.integer(x)) engine$whole else engine$real)
+  }, "")
 }

@@ -8,9 +8,11 @@ new_table_site <- function(connection, table,
   from <- table_sql(table)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
-  rows <- fetch(connection, paste("SELECT", count_sql(engine), "AS n FROM", from))$n
-  structure(list(connection = connection, table = from, name = table, engine = engine,
-    columns = like, rows = rows, most = most, known = new.env()), class = "ableturn_table_site")
+  site <- structure(list(connection = connection, table = from, name = table, engine = engine,
+    columns = like, types = types_of_table(connection, from, engine), most = most,
+    shards = shards_at(connection, from, engine), known = new.env()), class = "ableturn_table_site")
+  site$rows <- count_groups(new_plain_question(site, character()), NULL)$told$n
+  site
 }
 
 # An engine may hold values of any type in a column, whatever was declared: the types are those that
@@ -104,27 +106,32 @@ table_hint <- function(connection) {
 
 #' @export
 check_id_at_site.ableturn_table_site <- function(site, id) {
-  column <- paste0("t.", sql_name(id))
-  from <- paste("FROM", site$table, "AS t")
-  gone <- fetch(site$connection, paste("SELECT", count_sql(site$engine), "AS n", from, "WHERE",
-    column, "IS NULL"))$n
+  asked <- new_plain_question(site, id)
+  gone <- fetch_grouped(asked, character(), c(n = "COUNT(*)"),
+    where = paste("WHERE", asked$columns, "IS NULL"))$told$n
   if (gone > 0) fail("id-missing", name = id, rows = counted(gone, "row"))
-  twice <- fetch(site$connection, paste("SELECT", column, "AS value", from, "GROUP BY", column,
-    "HAVING COUNT(*) > 1 LIMIT 3"))$value
+  twice <- asked_values(ids_met_twice(site, id, asked), asked)[[1]]
   if (length(twice)) fail("id-twice", name = id, values = show_value(twice))
+}
+
+# Three identifiers that several rows have. They are looked for on each shard alone only where equal
+# ones cannot lie apart.
+ids_met_twice <- function(site, id, asked) {
+  column <- asked$columns
+  if (!identical(site$shards$key, id)) site$shards <- NULL
+  asked$site <- site
+  fetch_asked(asked, c(paste("SELECT", column, "AS ask_1"), asked$from, paste("GROUP BY", column),
+    "HAVING COUNT(*) > 1 LIMIT 3"), c(ask_1 = asked$types),
+    function(from) paste("SELECT * FROM", from, "LIMIT 3"))
 }
 
 #' @export
 count_at_site.ableturn_table_site <- function(site, names, most) {
   if (!is.null(site$kept)) return(count_made(site, names, most))
-  columns <- stored_sql(site, names)
-  query <- paste("SELECT", paste(columns, "AS", paste0("key_", seq_along(names)), collapse = ", "),
-    ",", count_sql(site$engine), "AS n FROM", site$table, "AS t GROUP BY",
-    paste(columns, collapse = ", "), "LIMIT", number_sql(most + 1, site$engine))
-  found <- fetch(site$connection, query)
-  if (nrow(found) > most) return(NULL)
-  keys <- setNames(Map(as_column_of, found[seq_along(names)], site$columns[names]), names)
-  list(keys = keys, rows = as.integer(found$n))
+  found <- count_groups(new_plain_question(site, names),
+    paste("LIMIT", number_sql(most + 1, site$engine)))
+  if (length(found$told$n) > most) return(NULL)
+  list(keys = setNames(found$keys, names), rows = as.integer(found$told$n))
 }
 
 # With variables that are made there.

@@ -4,11 +4,13 @@
 #   stages   for each stage the columns it makes: their SQL, named by alias, and the remarks above
 #   joins    for each stage the tables that are joined to the one before
 #   known    aliases by the SQL they stand for; made: terms of variables and of temporary names
+#   apart    whether each shard of a table is worked on for itself
 #   endless, large  whether something infinite, or very large numbers, are met
-new_sql_state <- function(book, engine) {
+new_sql_state <- function(book, engine, apart = FALSE) {
   state <- new.env()
   state$engine <- engine
   state$book <- book
+  state$apart <- apart
   state$stages <- state$joins <- state$known <- list()
   state$made <- state$temporary <- list()
   state$taken <- tolower(c(names(book), "t"))

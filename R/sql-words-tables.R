@@ -127,6 +127,7 @@ group_in_sql <- function(node, state) {
   parts <- row_items(node)
   how <- as.list(node)$how
   if (!how %in% c("size", "valid")) refuse_extreme(node, state)
+  check_unit_of_shards(node, parts[-1], state)
   groups <- lapply(parts[-1], function(part) hold_term(sql_term(part, state), "group", state))
   names <- vapply(groups, `[[`, "", "sql")
   over <- paste0("OVER (PARTITION BY ", paste(names, collapse = ", "), ")")
@@ -173,6 +174,7 @@ group_median <- function(x, groups, over, hold, state) {
 # none.
 previous_in_sql <- function(node, state) {
   args <- as.list(node)
+  check_unit_of_shards(node, args$unit, state)
   x <- hold_term(sql_term(args[[2]], state), "x", state)
   unit <- hold_term(sql_term(args$unit, state), "unit", state)
   order <- hold_term(occasion_term(args, state), "order", state)

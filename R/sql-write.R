@@ -8,6 +8,10 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   check_target_table(connection, table, overwrite, book)
   inside <- is_on_site(book) && identical(info_of(book)$site$connection, connection)
   if (view && !inside) fail("view-elsewhere")
+  if (inside && !view && !is.null(info_of(book)$site$shards)) {
+    write_on_shards(connection, table, book, names, overwrite)
+    return(invisible(table))
+  }
   gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {

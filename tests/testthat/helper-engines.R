@@ -23,23 +23,65 @@ engine_doors <- list(
   },
   postgresql = function() {
     port <- Sys.getenv("ABLETURN_POSTGRES")
-    if (nzchar(port)) {
-      suppressWarnings(DBI::dbConnect(RPostgres::Postgres(), host = "127.0.0.1", port = port,
-        user = "able", dbname = "postgres", bigint = "numeric"))
-    }
+    if (nzchar(port)) door_of_postgresql(port)
   }
 )
 
+door_of_postgresql <- function(port) {
+  suppressWarnings(DBI::dbConnect(RPostgres::Postgres(), host = "127.0.0.1", port = port,
+    user = "able", dbname = "postgres", bigint = "numeric"))
+}
+
+# These, and PostgreSQL over several servers: tables lie on three of them, spread by some column.
+places_here <- local({
+  open <- NULL
+  function() {
+    if (is.null(open) && nzchar(Sys.getenv("ABLETURN_SHARDS"))) {
+      open <<- door_of_postgresql(Sys.getenv("ABLETURN_SHARDS"))
+    }
+    c(engines_here(), if (!is.null(open)) list(shards = open))
+  }
+})
+
+# The table as it stands is put on the servers shard_1, shard_2 and shard_3 in parts of its own name.
+spread_table <- function(connection, table, by) {
+  run <- function(...) DBI::dbExecute(connection, paste0(...))
+  there <- function(shard, statement) run("SELECT dblink_exec('", shard, "', ",
+    DBI::dbQuoteString(connection, statement), ")")
+  drop <- paste("DROP TABLE IF EXISTS", DBI::dbQuoteIdentifier(connection, table))
+  types <- DBI::dbGetQuery(connection, paste0("SELECT attname AS name, format_type(atttypid, ",
+    "atttypmod) AS type FROM pg_attribute WHERE attrelid = to_regclass('whole') AND attnum > 0"))
+  columns <- paste0("(", paste(core("sql_name")(types$name), types$type, collapse = ", "), ")")
+  run(drop)
+  run("CREATE TABLE ", table, " ", columns, " PARTITION BY HASH (", core("sql_name")(by), ")")
+  for (i in 1:3) {
+    shard <- paste0("shard_", i)
+    run("SELECT dblink_connect('", shard, "', '", shard, "')")
+    there(shard, paste("DROP TABLE IF EXISTS", table, "CASCADE"))
+    there(shard, paste("CREATE TABLE", table, columns))
+    run("CREATE FOREIGN TABLE ", table, "_", i, " PARTITION OF ", table, " FOR VALUES WITH ",
+      "(MODULUS 3, REMAINDER ", i - 1, ") SERVER ", shard, " OPTIONS (table_name '", table, "')")
+    run("SELECT dblink_disconnect('", shard, "')")
+  }
+  run("INSERT INTO ", table, " SELECT * FROM whole")
+}
+
 # The originals of a book as a table, with the number of each row.
-table_on <- function(engine, book, name = "survey") {
-  connection <- engines_here()[[engine]]
-  columns <- c(core("stored_columns")(book, engine), list(row_number = seq_len(nrow(book))))
+table_on <- function(engine, book, name = "survey", by = NULL) {
+  connection <- places_here()[[engine]]
+  kind <- if (engine == "shards") "postgresql" else engine
+  columns <- c(core("stored_columns")(book, kind), list(row_number = seq_len(nrow(book))))
   data <- structure(columns, class = "data.frame", row.names = seq_len(nrow(book)))
   quoted <- core("sql_name")(name)
   if (DBI::dbExistsTable(connection, name)) DBI::dbExecute(connection, paste("DROP TABLE", quoted))
   # of this connection alone: another process may use the same name
-  more <- if (engine == "postgresql") list(temporary = TRUE)
-  do.call(DBI::dbWriteTable, c(list(connection, name, data), more))
+  more <- if (kind == "postgresql") list(temporary = TRUE)
+  do.call(DBI::dbWriteTable, c(list(connection, if (engine == "shards") "whole" else name, data),
+    more))
+  if (engine == "shards") {
+    spread_table(connection, name, by)
+    DBI::dbExecute(connection, "DROP TABLE whole")
+  }
   connection
 }
 

@@ -8,7 +8,7 @@ codes <- demo_file("ferry-survey.codebook.json")
 # The demo survey as a table of an engine, and the same table read into memory.
 both_books <- function(engine, ...) {
   source <- quietly(turnbook(demo_file("ferry-survey.csv"), codebook = codes, id = person))
-  connection <- table_on(engine, source, "ferry")
+  connection <- table_on(engine, source, "ferry", by = "household_id")
   data <- DBI::dbGetQuery(connection, "SELECT * FROM ferry ORDER BY row_number")
   list(connection = connection, memory = quietly(turnbook(data, codebook = codes, id = person)),
     table = quietly(turnbook(connection, table = "ferry", codebook = codes, id = person)))
@@ -109,7 +109,7 @@ told_alike <- function(books, steps, looks = looks_to_try) {
   books
 }
 
-test_each("on a table as in memory", engines_here(), function(connection, engine) {
+test_each("on a table as in memory", places_here(), function(connection, engine) {
   books <- told_alike(both_books(engine), turns_to_try)
   memory <- books$memory
   table <- books$table
@@ -140,7 +140,7 @@ test_each("on a table as in memory", engines_here(), function(connection, engine
   expect_equal(as.data.frame(again), as.data.frame(memory), tolerance = 1e-12)
 })
 
-test_each("where answers are too many to be fetched", engines_here(), function(connection, engine) {
+test_each("where answers are too many to be fetched", places_here(), function(connection, engine) {
   withr::local_options(ableturn.answers = 60)
   # the order of its rows would be by more answers than that
   numbers <- function(b) look(b, where(is.numeric))

@@ -39,6 +39,31 @@ start_postgresql <- function(options = "") {
   })
 }
 
+# Starts one server that is asked and some beside it, which it knows as shard_1, shard_2 ...: a small
+# house of several servers, for tests and to try things. Its `port`, `shards`, what start_postgresql()
+# gives for each, and `stop`.
+start_shards <- function(shards = 3, options = "") {
+  front <- start_postgresql(options)
+  if (is.null(front)) return(NULL)
+  each <- lapply(seq_len(shards), function(i) start_postgresql(options))
+  statements <- c("CREATE EXTENSION postgres_fdw", "CREATE EXTENSION dblink",
+    unlist(lapply(seq_along(each), function(i) {
+      c(paste0("CREATE SERVER shard_", i, " FOREIGN DATA WRAPPER postgres_fdw OPTIONS (",
+        "host '127.0.0.1', port '", each[[i]]$port, "', dbname 'postgres', async_capable 'true')"),
+      paste0("CREATE USER MAPPING FOR able SERVER shard_", i, " OPTIONS (user 'able')"))
+    })))
+  for (statement in statements) ask_server(front, statement)
+  list(port = front$port, front = front, shards = each, stop = function() {
+    for (server in c(each, list(front))) server$stop()
+  })
+}
+
+ask_server <- function(server, statement) {
+  psql <- file.path(server$programs, "psql")
+  system2(if (file.exists(psql)) psql else "psql", c("-q", "-h", "127.0.0.1", "-p", server$port, "-U",
+    "able", "-d", "postgres", "-v", "ON_ERROR_STOP=1", "-c", shQuote(statement)))
+}
+
 # A port that nothing listens on.
 free_port <- function() {
   for (port in sample(20000:30000, 50)) {

@@ -1,5 +1,5 @@
-# Starts PostgreSQL and finds DuckDB, runs the tests of what is done in engines on all of them, and
-# stops what it started.
+# Starts PostgreSQL, once as one server and once as four, and finds DuckDB, runs the tests of what is
+# done in engines on all of them, and stops what it started.
 # Use: Rscript tools/engines/run.R [NAME of a test file ...]
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
@@ -13,6 +13,8 @@ if (length(duckdb)) Sys.setenv(ABLETURN_DUCKDB = normalizePath(duckdb[1])) else
 server <- start_postgresql()
 if (is.null(server)) cat("PostgreSQL is not here: its tests are left out.\n") else
   Sys.setenv(ABLETURN_POSTGRES = server$port)
+shards <- if (!is.null(server)) start_shards(3)
+if (!is.null(shards)) Sys.setenv(ABLETURN_SHARDS = shards$port)
 status <- system2(file.path(R.home("bin"), "Rscript"), c("tools/test.R", "only", names))
-if (!is.null(server)) server$stop()
+for (started in list(server, shards)) if (!is.null(started)) started$stop()
 quit(status = status)

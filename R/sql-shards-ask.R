@@ -1,0 +1,105 @@
+# Questions that are put to all shards of a table at once (sql-shards.R), each over a connection of
+# its own from the server that is asked, a *link*. These can only read.
+
+# What all shards answer, put together there. `query`: a function of the name of a table that gives
+# the question to one shard; `types`: the types of its columns, by name; `whole`: a function that
+# gives the lines of the query which puts the answers together, from what it is to read.
+ask_shards <- function(site, query, types, whole) {
+  with_links(site, reading_only(site$connection, {
+    send_to_shards(site, query)
+    found <- fetch(site$connection, paste(whole(paste0("(", answers_sql(site, query, types),
+      ") AS s")), collapse = "\n"))
+    end_answers(site)
+    found
+  }))
+}
+
+# All shards begin before any is waited for.
+send_to_shards <- function(site, query) {
+  texts <- vapply(shards_away(site), function(shard) {
+    dblink_sql(site, "send_query", shard, query(shard$table))
+  }, "")
+  if (length(texts)) fetch(site$connection, paste("SELECT", listed_sql(paste(texts, "AS",
+    paste0("sent_", seq_along(texts))))))
+}
+
+# The answers of all shards, one below the other.
+answers_sql <- function(site, query, types) {
+  columns <- listed_sql(paste(names(types), types))
+  parts <- vapply(site$shards$each, function(shard) {
+    from <- if (is.null(shard$server)) paste0("(\n", query(shard$table), "\n) AS a") else
+      paste0(dblink_sql(site, "get_result", shard), " AS a (", columns, ")")
+    paste("SELECT * FROM", from)
+  }, "")
+  paste(parts, collapse = "\nUNION ALL\n")
+}
+
+# A link takes another question when it has said that nothing follows.
+end_answers <- function(site) {
+  for (shard in shards_away(site)) {
+    fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "get_result", shard),
+      "AS a (nothing TEXT)"))
+  }
+}
+
+shards_away <- function(site) Filter(function(shard) !is.null(shard$server), site$shards$each)
+
+dblink_sql <- function(site, what, shard, ...) {
+  texts <- vapply(list(link_name(shard), ...), sql_text, "", engine = site$engine)
+  paste0(site$shards$dblink, "dblink_", what, "(", listed_sql(texts), ")")
+}
+
+# After an error new links are made under other names: nobody knows in what state the old ones are.
+links <- new.env(parent = emptyenv())
+links$number <- 1
+
+link_name <- function(shard) paste0("able_", links$number, "_", shard$link)
+
+# What some code does over links to all shards. An error names the server that cannot be reached, if
+# that is the reason.
+with_links <- function(site, code) {
+  open_links(site)
+  done <- FALSE
+  on.exit(if (!done) close_links(site))
+  out <- tryCatch(code, ableturn_error_database_unreached = function(e) {
+    close_links(site)
+    if (!transactions$under_way) open_links(site)
+    stop(e)
+  })
+  done <- TRUE
+  out
+}
+
+open_links <- function(site) {
+  open <- known_links(site)
+  for (shard in shards_away(site)) {
+    if (!link_name(shard) %in% open) open_link(site, shard)
+  }
+}
+
+known_links <- function(site) {
+  found <- fetch(site$connection, paste0("SELECT UNNEST(", site$shards$dblink,
+    "dblink_get_connections()) AS name"))
+  found$name
+}
+
+open_link <- function(site, shard) {
+  settings <- paste("SET SESSION CHARACTERISTICS AS TRANSACTION READ ONLY; SET jit = off;",
+    "SET extra_float_digits = 3")
+  for (query in c(dblink_sql(site, "connect", shard, shard$server),
+    dblink_sql(site, "exec", shard, settings))) {
+    tryCatch(fetch(site$connection, paste("SELECT", query)), error = function(e) {
+      fail("server-unreached", server = shard$server, table = paste(site$name, collapse = "."),
+        why = without_password(squeeze(e$detail$why %||% conditionMessage(e))))
+    })
+  }
+}
+
+close_links <- function(site) {
+  open <- tryCatch(known_links(site), ableturn_error = function(e) character())
+  for (name in open[startsWith(open, "able_")]) {
+    is_done(site$connection, paste0("SELECT ", site$shards$dblink, "dblink_disconnect(",
+      sql_text(name, site$engine), ")"))
+  }
+  links$number <- links$number + 1
+}

@@ -1,0 +1,99 @@
+# The numbers at some ranks over all shards: first how many numbers lie between some cuts, then the
+# numbers between the two cuts where a rank lies. Only these leave a shard.
+
+# See ranks_at_site().
+ranks_on_shards <- function(asked, ranks) {
+  cuts <- cuts_on_shards(asked)
+  counts <- counts_between(asked, cuts)
+  wanted <- ranks_between(counts, ranks)
+  found <- values_between(asked, cuts, wanted)
+  at <- match(paste(wanted$group, wanted$between, wanted$place), paste(key_texts(found$keys),
+    found$between, found$place))
+  list(keys = lapply(found$keys, `[`, at), ranks = wanted$rank, values = found$values[at])
+}
+
+# Numbers in order between which about as many lie: each shard gives some of its own.
+cuts_on_shards <- function(asked) {
+  engine <- asked$site$engine
+  each <- number_sql(max(10, ceiling(1000 / length(asked$site$shards$each))), engine)
+  placed <- c("SELECT s.ask_1,", row_number_sql(NULL, "s.ask_1"), "AS place, COUNT(*) OVER () AS n",
+    asked$from, finite_rows(asked))
+  spaced <- c("SELECT s.ask_1 FROM (", placed, ") AS s WHERE s.place % (s.n /", each, "+ 1) = 0")
+  found <- fetch_asked(asked, spaced, c(ask_1 = engine$real),
+    function(from) paste("SELECT DISTINCT s.ask_1 FROM", from))
+  cuts <- sort(as.double(found$ask_1))
+  cuts[unique(round(seq(1, length(cuts), length.out = min(length(cuts), 2000))))]
+}
+
+finite_rows <- function(asked) paste("WHERE", finite_test("s.ask_1", asked$site$engine))
+
+# The place of a number among the cuts.
+between_sql <- function(cuts, engine) {
+  if (!length(cuts)) return("0.0")
+  values <- listed_sql(number_sql(cuts, engine))
+  paste0("WIDTH_BUCKET(s.ask_1, CAST(ARRAY[", values, "] AS FLOAT8[]))")
+}
+
+# How many numbers of each group lie between two cuts.
+counts_between <- function(asked, cuts) {
+  wide <- asked
+  wide$names <- c(asked$names, "between")
+  engine <- asked$site$engine
+  wide$columns <- c(asked$columns, cast_sql(between_sql(cuts, engine), engine$real))
+  wide$types <- c(asked$types, engine$real)
+  wide$like <- c(asked$like, list(numeric()))
+  keys <- wide$names[-1]
+  found <- fetch_grouped(wide, keys, c(n = "COUNT(*)"), where = finite_rows(asked))
+  last <- length(keys)
+  group <- if (last > 1) key_texts(found$keys[-last]) else rep("", length(found$told$n))
+  list(group = group, between = found$keys[[last]], n = found$told$n)
+}
+
+# For each group and rank the cuts between which it lies, and its place among the numbers there.
+ranks_between <- function(counts, ranks) {
+  groups <- split(seq_along(counts$n), counts$group)
+  rows <- lapply(unname(groups), function(at) {
+    at <- at[order(counts$between[at])]
+    upto <- cumsum(counts$n[at])
+    ranks <- ranks[ranks < sum(counts$n[at])]
+    which <- findInterval(ranks, upto) + 1
+    data.frame(group = rep(counts$group[at[1]], length(ranks)), rank = ranks, between = counts$between[at][which],
+      place = ranks - c(0, upto)[which])
+  })
+  do.call(rbind, c(list(data.frame(group = character(), rank = numeric(), between = numeric(),
+    place = numeric())), rows))
+}
+
+values_between <- function(asked, cuts, wanted) {
+  engine <- asked$site$engine
+  keys <- asked$names[-1]
+  groups <- paste0("s.", keys, recycle0 = TRUE)
+  pairs <- unique(wanted[c("between", "place")])
+  if (!nrow(pairs)) return(list(keys = rep(list(numeric()), length(keys))))
+  of <- between_sql(cuts, engine)
+  needed <- paste(of, "IN", paste0("(", listed_sql(number_sql(unique(pairs$between), engine)), ")"))
+  counted <- c(paste("SELECT", listed_sql(c(groups, paste(cast_sql(of, engine$real), "AS between_"),
+    "s.ask_1", paste(count_sql(engine), "AS n")))), asked$from, paste(finite_rows(asked), "AND",
+      needed), "GROUP BY", listed_sql(c(groups, of, "s.ask_1")))
+  types <- setNames(c(asked$types[-1], rep(engine$real, 3)), c(keys, "between_", "ask_1", "n"))
+  found <- fetch_asked(asked, counted, types, function(from) {
+    places_met(groups, pairs, engine, from)
+  })
+  list(keys = asked_values(found, asked, keys), between = found$between_, place = found$place,
+    values = as.double(found$ask_1))
+}
+
+# Those of some places that numbers take which come with their rows.
+places_met <- function(groups, pairs, engine, from) {
+  over <- listed_sql(c(groups, "s.between_"))
+  once <- c("SELECT", listed_sql(c(groups, "s.between_", "s.ask_1", "SUM(s.n) AS n")), "FROM", from,
+    "GROUP BY", listed_sql(c(groups, "s.between_", "s.ask_1")))
+  upto <- c("SELECT s.*, SUM(s.n) OVER (PARTITION BY", over, "ORDER BY s.ask_1) AS upto FROM (",
+    once, ") AS s")
+  asked <- listed_sql(paste0("(", number_sql(pairs$between, engine), ", ",
+    number_sql(pairs$place, engine), ")"))
+  c(paste("SELECT", listed_sql(c(groups, "s.between_", "s.ask_1",
+    paste(cast_sql("w.place", engine$real), "AS place"))), "FROM ("), upto, ") AS s JOIN (VALUES",
+  asked, ") AS w (between_, place) ON w.between_ = s.between_ AND w.place < s.upto AND",
+  "w.place >= s.upto - s.n")
+}

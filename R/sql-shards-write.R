@@ -1,0 +1,141 @@
+# A table of derived variables beside a table on several servers: each shard makes its own part, and
+# the server that is asked gets a table of these parts, which is divided as the source is. No row
+# leaves its server.
+
+# All parts appear or none does: each is made in a transaction of its server, and these are ended
+# when all have been made. Where one of them cannot be ended, those that were are dropped again.
+write_on_shards <- function(connection, table, book, names, overwrite) {
+  site <- info_of(book)$site
+  site$connection <- connection
+  check_key_is_kept(site, names)
+  plan <- shard_plan(site, table)
+  with_links(site, {
+    check_free_on_shards(site, plan, overwrite)
+    make_on_shards(site, plan, book, names)
+    in_transaction(connection, {
+      if (overwrite && has_table(connection, table)) run_here(site, drop_sql(connection, table,
+        site$engine))
+      for (statement in plan_statements(site, plan, book, names)) run_here(site, statement)
+      end_on_shards(site, plan)
+    })
+  })
+}
+
+run_here <- function(site, statement) in_database(DBI::dbExecute(site$connection, statement))
+
+run_there <- function(site, shard, statement) {
+  fetch(site$connection, paste("SELECT", dblink_sql(site, "exec", shard, statement)))
+}
+
+# By the same column it must be divided again.
+check_key_is_kept <- function(site, names) {
+  as <- base::names(names) %||% names
+  lost <- setdiff(site$shards$key, as[as == names])
+  if (length(lost)) fail("key-of-shards", name = lost[1], table = paste(site$name, collapse = "."))
+}
+
+# The source and its divisions, the whole one first, and for each what is to be made in its place:
+#   name    its name here, as SQL, and `plain`; schema, there: the schema and the name of a shard on
+#           its server
+#   parent  the row of the division that it is part of, NA for the whole
+#   bound, key  which rows it holds, and by what it is divided itself, as SQL; NA where that is not
+#   shard   its place among the shards, NA for what is divided
+shard_plan <- function(site, table) {
+  tree <- fetch(site$connection, fill_sql(tree_query, literal_of(site$table)))
+  if (!nrow(tree)) tree <- data.frame(place = 1, parent = NA_real_, bound = NA, key = NA, leaf = TRUE)
+  tree$parent <- match(tree$parent, tree$place)
+  tree$shard[tree$leaf] <- rank(tree$place[tree$leaf])
+  last <- table[length(table)]
+  name <- paste0(last, "_", seq_len(nrow(tree)) - 1)
+  name[1] <- last
+  refuse_names(name, site$engine)
+  tree$plain <- name
+  tree$name <- vapply(name, function(name) table_sql(c(table[-length(table)], name)), "")
+  tree$schema <- vapply(site$shards$each, `[[`, "", "schema")[tree$shard]
+  tree$there <- paste0(sql_name(tree$schema), ".", sql_name(name))
+  tree
+}
+
+tree_query <- "SELECT CAST(CAST(CAST(relid AS OID) AS BIGINT) AS FLOAT8) AS place,
+  CAST(CAST(CAST(parentrelid AS OID) AS BIGINT) AS FLOAT8) AS parent, isleaf AS leaf,
+  pg_get_expr(c.relpartbound, c.oid) AS bound,
+  CASE WHEN NOT isleaf THEN pg_get_partkeydef(c.oid) END AS key
+FROM pg_partition_tree(to_regclass(%s)) AS p JOIN pg_class AS c ON c.oid = p.relid
+ORDER BY level, relid"
+
+# The rows of a plan for shards on other servers, each with its shard.
+plan_away <- function(site, plan) {
+  rows <- lapply(which(!is.na(plan$shard)), function(i) {
+    c(as.list(plan[i, ]), list(at = site$shards$each[[plan$shard[i]]]))
+  })
+  Filter(function(row) !is.null(row$at$server), rows)
+}
+
+# A table of that name may be there from a time when work was stopped; the source is never dropped.
+check_free_on_shards <- function(site, plan, overwrite) {
+  for (row in plan_away(site, plan)) {
+    if (row$there == row$at$table) fail("table-is-source", table = row$there)
+    query <- paste0("SELECT CAST(to_regclass(", literal_of(row$there), ") AS TEXT)")
+    found <- fetch(site$connection, paste("SELECT * FROM", paste0(site$shards$dblink, "dblink(",
+      sql_text(link_name(row$at), site$engine), ", ", sql_text(query, site$engine),
+      ") AS a (name TEXT)")))$name
+    if (!overwrite && !is.na(found)) {
+      fail("table-on-server", table = row$there, server = row$at$server)
+    }
+  }
+}
+
+make_on_shards <- function(site, plan, book, names) {
+  away <- plan_away(site, plan)
+  for (row in away) {
+    run_there(site, row$at, "BEGIN TRANSACTION READ WRITE")
+    run_there(site, row$at, paste("DROP TABLE IF EXISTS", row$there))
+  }
+  there <- setNames(vapply(away, `[[`, "", "there"), vapply(away, function(row) row$at$link, ""))
+  sent <- vapply(away, function(row) dblink_sql(site, "send_query", row$at,
+    made_there(site, row$there, row$at$table, book, names)), "")
+  if (length(sent)) fetch(site$connection, paste("SELECT", listed_sql(sent)))
+  for (row in away) {
+    fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "get_result", row$at),
+      "AS a (done TEXT)"))
+  }
+  end_answers(site)
+}
+
+made_there <- function(site, target, from, book, names) {
+  state <- new_sql_state(book, site$engine, apart = TRUE)
+  paste(c(paste("CREATE TABLE", target, "AS"), query_lines(state, from, names)), collapse = "\n")
+}
+
+# What makes the table of the parts.
+plan_statements <- function(site, plan, book, names) {
+  columns <- listed_sql(paste(sql_name(base::names(names) %||% names),
+    output_types(names, book, site)))
+  unlist(lapply(seq_len(nrow(plan)), function(i) {
+    row <- plan[i, ]
+    shard <- if (!is.na(row$shard)) site$shards$each[[row$shard]]
+    part_of <- if (is.na(row$parent)) paste0("(", columns, ")") else
+      paste("PARTITION OF", plan$name[row$parent], row$bound)
+    divided <- if (!is.na(row$key)) paste("PARTITION BY", row$key)
+    if (!is.null(shard) && is.null(shard$server)) return(c(made_there(site, row$name, shard$table,
+      book, names), paste("ALTER TABLE", plan$name[row$parent], "ATTACH PARTITION", row$name,
+        row$bound)))
+    paste("CREATE", if (!is.null(shard)) "FOREIGN", "TABLE", row$name, part_of, divided,
+      if (!is.null(shard)) paste0("SERVER ", sql_name(shard$server), " OPTIONS (schema_name ",
+        literal_of(row$schema), ", table_name ", literal_of(row$plain), ")"))
+  }))
+}
+
+# Transactions of all servers are ended one after the other; a server that fails meanwhile would leave
+# those before it with their parts.
+end_on_shards <- function(site, plan) {
+  ended <- list()
+  tryCatch(for (row in plan_away(site, plan)) {
+    run_there(site, row$at, "COMMIT")
+    ended <- c(ended, list(row))
+  }, error = function(e) {
+    for (row in ended) is_done(site$connection, paste("SELECT", dblink_sql(site, "exec", row$at,
+      paste("BEGIN TRANSACTION READ WRITE; DROP TABLE", row$there, "; COMMIT"))))
+    stop(e)
+  })
+}

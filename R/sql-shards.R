@@ -1,0 +1,98 @@
+# Tables whose rows lie on several servers: of PostgreSQL, a table with partitions of which some are
+# foreign tables (postgres_fdw), or one that is such a table itself. A *shard* is what lies on one
+# server. Queries on the whole table would fetch its rows one server after the other; so each shard
+# is asked for itself, all at once, by dblink, and the answers are put together, see
+# sql-shards-ask.R. The passwords stay with the user mappings of the server.
+
+# What a site knows of them; NULL for a table in one place, or one that can only be asked as a
+# whole.
+#   each    for each shard the `server`, NULL for the one that is asked; its `table` there, as SQL,
+#           and `link`, the name of the connection to it
+#   key     the columns that decide on the shard of a row; NULL where something else does
+#   dblink  how functions of that extension are called
+shards_at <- function(connection, table, engine) {
+  if (!isTRUE(engine$shards)) return(NULL)
+  known <- fetch(connection, fill_sql(shards_query, literal_of(table), literal_of(table)))
+  if (all(is.na(known$server)) || any(known$renamed)) return(NULL)
+  dblink <- fetch(connection, dblink_query)$schema
+  if (!length(dblink)) return(NULL)
+  each <- lapply(seq_len(nrow(known)), function(i) shard_of(known[i, ]))
+  list(each = each, key = shard_key(connection, table), dblink = paste0(dblink, "."))
+}
+
+literal_of <- function(table) sql_text(table, engines$postgresql)
+
+shard_of <- function(row) {
+  away <- !is.na(row$server)
+  there <- if (away) c(row$schema_there, row$table_there) else c(row$schema, row$name)
+  list(server = if (away) row$server, table = table_sql(there), schema = there[1],
+    link = paste0(row$server, "_", row$place))
+}
+
+shards_query <- "WITH leaves AS (
+  SELECT relid FROM pg_partition_tree(to_regclass(%s)) AS tree WHERE isleaf
+  UNION SELECT oid FROM pg_class WHERE oid = to_regclass(%s) AND relkind = 'f'
+)
+SELECT CAST(CAST(c.oid AS BIGINT) AS FLOAT8) AS place, n.nspname AS schema, c.relname AS name,
+  s.srvname AS server, COALESCE((SELECT option_value FROM pg_options_to_table(f.ftoptions)
+    WHERE option_name = 'schema_name'), n.nspname) AS schema_there,
+  COALESCE((SELECT option_value FROM pg_options_to_table(f.ftoptions)
+    WHERE option_name = 'table_name'), c.relname) AS table_there,
+  w.fdwname IS NOT NULL AND w.fdwname <> 'postgres_fdw' OR EXISTS (SELECT 1 FROM pg_attribute AS a
+    WHERE a.attrelid = c.oid AND a.attfdwoptions IS NOT NULL) AS renamed
+FROM leaves AS l JOIN pg_class AS c ON c.oid = l.relid
+  JOIN pg_namespace AS n ON n.oid = c.relnamespace
+  LEFT JOIN pg_foreign_table AS f ON f.ftrelid = c.oid
+  LEFT JOIN pg_foreign_server AS s ON s.oid = f.ftserver
+  LEFT JOIN pg_foreign_data_wrapper AS w ON w.oid = s.srvfdw
+ORDER BY c.oid"
+
+dblink_query <- "SELECT quote_ident(n.nspname) AS schema FROM pg_extension AS e
+  JOIN pg_namespace AS n ON n.oid = e.extnamespace WHERE e.extname = 'dblink'"
+
+shard_key <- function(connection, table) {
+  found <- fetch(connection, fill_sql("SELECT DISTINCT a.attname AS name
+FROM pg_partition_tree(to_regclass(%s)) AS p
+  JOIN pg_partitioned_table AS k ON k.partrelid = p.relid
+  CROSS JOIN UNNEST(CAST(k.partattrs AS INT2[])) AS u (place)
+  LEFT JOIN pg_attribute AS a ON a.attrelid = p.relid AND a.attnum = u.place AND u.place > 0",
+  literal_of(table)))$name
+  if (length(found) && !anyNA(found)) found
+}
+
+# The types of all columns of a table, as SQL, by name.
+types_of_table <- function(connection, table, engine) {
+  if (!isTRUE(engine$shards)) return(NULL)
+  found <- fetch(connection, fill_sql("SELECT attname AS name, format_type(atttypid, atttypmod) AS type
+FROM pg_attribute WHERE attrelid = to_regclass(%s) AND attnum > 0 AND NOT attisdropped
+ORDER BY attnum", literal_of(table)))
+  setNames(found$type, found$name)
+}
+
+# Whether all rows of a unit lie on one shard: some of these variables are the columns that decide
+# on it. What is read in another way than it is stored might put two units together.
+is_unit_of_shards <- function(names, book) {
+  site <- info_of(book)$site
+  key <- site$shards$key
+  if (is.null(key) || !all(key %in% setdiff(names, derived_names(book)))) return(FALSE)
+  all(vapply(key, function(name) {
+    is.null(meaning_in(book, name)$read) && is_composed(site, name)
+  }, NA))
+}
+
+# Whether no two texts of a column are the same text in other bytes.
+is_composed <- function(site, name) {
+  if (!is_text_like(site$columns[[name]])) return(TRUE)
+  asked <- new_plain_question(site, name)
+  odd <- paste("WHERE", asked$columns, "<>", fill_sql(site$engine$composed, asked$columns))
+  fetch_grouped(asked, character(), c(n = "COUNT(*)"), where = odd)$told$n == 0
+}
+
+# What looks at other rows of the unit is worked out on each shard.
+check_unit_of_shards <- function(call, vars, state) {
+  if (is.null(info_of(state$book)$site$shards) || !state$apart) return()
+  if (!is_unit_of_shards(as.character(vars), state$book)) {
+    fail("unit-of-shards", part = formula_text(call), unit = as.character(vars),
+      key = info_of(state$book)$site$shards$key %||% "an expression")
+  }
+}
