@@ -19,6 +19,7 @@ hooks <- list(
   new_hook("count_at_site", "book", "sql", "the answers of columns that stay where they are"),
   new_hook("groups_at_site", "book", "sql", "how many rows hold what is worked out there"),
   new_hook("repeats_at_site", "book", "sql", "what several rows share there"),
+  new_hook("check_unit_at_site", "book", "sql", "whether the rows of a unit are together there"),
   new_hook("tallies_at_site", "book", "sql", "how often something holds there"),
   new_hook("ends_at_site", "book", "sql", "the lowest and highest number there"),
   new_hook("parts_at_site", "book", "sql", "an exact sum there"),

@@ -15,6 +15,9 @@ rows_where <- function(book, node) {
 # each there are; NULL where there is none.
 repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 
+# Whether a call of previous() can be answered there: an error where it cannot.
+check_unit_at_site <- function(site, book, call) UseMethod("check_unit_at_site")
+
 # The sum over all rows of some formulas that give whole numbers: how often something holds.
 tallies_at_site <- function(site, book, nodes) UseMethod("tallies_at_site")
 

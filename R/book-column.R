@@ -85,6 +85,7 @@ new_derived <- function(column, out, facts, counts, learned, reads, needs, verb 
 # of its cells, each of which stands for some rows of `column`, or the book itself. `shown` has the
 # values of the data.
 work_out <- function(out, book) {
+  if (is_on_site(book)) check_occasions_at_site(out, book)
   cells <- cells_of(out, book)
   if (is.null(cells) && is_on_site(book)) return(work_out_at_site(out, book))
   small <- cells$book %||% book

@@ -106,6 +106,11 @@ work_out_at_site <- function(out, book) {
   worked_at_site(out, draft, kinds, keys, found$rows, x, known)
 }
 
+# Earlier occasions of a unit are looked for where its rows are, whether its answers are few or not.
+check_occasions_at_site <- function(out, book) {
+  for (call in calls_of(out$expr, "previous")) check_unit_at_site(info_of(book)$site, book, call)
+}
+
 # See refuse_twice().
 refuse_twice_at_site <- function(call, book) {
   parts <- as.list(call)[c("unit", "order")]

@@ -1,7 +1,7 @@
 # Formulas as columns of a query, `names`, read as `columns`, each of the type `like`, in SQL of
 # `types`; `from` is what these are asked of, for the rows of which the formula `where` is true, and
-# `before` gives the lines of WITH that make it from a table. Texts among the first `numbers` of them are read as numbers. An
-# original as it came is stated by as_it_came().
+# `before` gives the lines of WITH that make it from a table. Texts among the first `numbers` of
+# them are read as numbers. An original as it came is stated by as_it_came().
 new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
   state <- new_sql_state(book, site$engine, apart = TRUE)
   state$stage_name <- stage_name_beside(site)
@@ -21,8 +21,9 @@ as_it_came <- function(name) call("as it came", as.name(name))
 
 # Columns of a table as they are, in place of formulas.
 new_plain_question <- function(site, names) {
-  list(site = site, names = paste0("ask_", seq_along(names), recycle0 = TRUE), columns = stored_sql(site, names),
-    like = site$columns[names], types = type_at_site(site, names), from = "FROM rows_here AS t",
+  list(site = site, names = paste0("ask_", seq_along(names), recycle0 = TRUE),
+    columns = stored_sql(site, names), like = site$columns[names],
+    types = type_at_site(site, names), from = "FROM rows_here AS t",
     before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, ")"))
 }
 
@@ -52,7 +53,7 @@ add_asked_column <- function(node, alias, number, state, site) {
 
 # What is answered to a question: `query`, a query for its columns, or what `whole` makes of it, a
 # function of the source that gives these. On shards each answers the first, and the second puts it
-# together: `types` are those of the columns, in SQL. What was answered in a few rows is kept: the
+# together: `types` are those of the columns, in SQL. What was answered in some rows is kept: the
 # same is asked for by several statistics and findings, and a book is of the table as it was opened.
 fetch_asked <- function(asked, query, types, whole = NULL) {
   site <- asked$site
@@ -62,7 +63,7 @@ fetch_asked <- function(asked, query, types, whole = NULL) {
   if (is.null(known[[key]])) {
     found <- if (is.null(site$shards)) fetch(site$connection, whole_query(asked, query, whole))
     else ask_shards(site, text, types, whole %||% function(from) paste("SELECT * FROM", from))
-    if (nrow(found) > 100) return(found)
+    if (nrow(found) > 5000) return(found)
     assign(key, found, known)
   }
   known[[key]]

@@ -57,8 +57,8 @@ ranks_between <- function(counts, ranks) {
     upto <- cumsum(counts$n[at])
     ranks <- ranks[ranks < sum(counts$n[at])]
     which <- findInterval(ranks, upto) + 1
-    data.frame(group = rep(counts$group[at[1]], length(ranks)), rank = ranks, between = counts$between[at][which],
-      place = ranks - c(0, upto)[which])
+    data.frame(group = rep(counts$group[at[1]], length(ranks)), rank = ranks,
+      between = counts$between[at][which], place = ranks - c(0, upto)[which])
   })
   do.call(rbind, c(list(data.frame(group = character(), rank = numeric(), between = numeric(),
     place = numeric())), rows))

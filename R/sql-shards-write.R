@@ -42,7 +42,9 @@ check_key_is_kept <- function(site, names) {
 #   shard   its place among the shards, NA for what is divided
 shard_plan <- function(site, table) {
   tree <- fetch(site$connection, fill_sql(tree_query, literal_of(site$table)))
-  if (!nrow(tree)) tree <- data.frame(place = 1, parent = NA_real_, bound = NA, key = NA, leaf = TRUE)
+  if (!nrow(tree)) {
+    tree <- data.frame(place = 1, parent = NA_real_, bound = NA, key = NA, leaf = TRUE)
+  }
   tree$parent <- match(tree$parent, tree$place)
   tree$shard[tree$leaf] <- rank(tree$place[tree$leaf])
   last <- table[length(table)]
@@ -91,9 +93,10 @@ make_on_shards <- function(site, plan, book, names) {
     run_there(site, row$at, "BEGIN TRANSACTION READ WRITE")
     run_there(site, row$at, paste("DROP TABLE IF EXISTS", row$there))
   }
-  there <- setNames(vapply(away, `[[`, "", "there"), vapply(away, function(row) row$at$link, ""))
-  sent <- vapply(away, function(row) dblink_sql(site, "send_query", row$at,
-    made_there(site, row$there, row$at$table, book, names)), "")
+  sent <- vapply(away, function(row) {
+    made <- made_there(site, row$there, row$at$table, book, names)
+    dblink_sql(site, "send_query", row$at, made)
+  }, "")
   if (length(sent)) fetch(site$connection, paste("SELECT", listed_sql(sent)))
   for (row in away) {
     fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "get_result", row$at),
@@ -113,21 +116,26 @@ plan_statements <- function(site, plan, book, names) {
     output_types(names, book, site)))
   unlist(lapply(seq_len(nrow(plan)), function(i) {
     row <- plan[i, ]
-    shard <- if (!is.na(row$shard)) site$shards$each[[row$shard]]
-    part_of <- if (is.na(row$parent)) paste0("(", columns, ")") else
-      paste("PARTITION OF", plan$name[row$parent], row$bound)
-    divided <- if (!is.na(row$key)) paste("PARTITION BY", row$key)
-    if (!is.null(shard) && is.null(shard$server)) return(c(made_there(site, row$name, shard$table,
-      book, names), paste("ALTER TABLE", plan$name[row$parent], "ATTACH PARTITION", row$name,
-        row$bound)))
-    paste("CREATE", if (!is.null(shard)) "FOREIGN", "TABLE", row$name, part_of, divided,
-      if (!is.null(shard)) paste0("SERVER ", sql_name(shard$server), " OPTIONS (schema_name ",
-        literal_of(row$schema), ", table_name ", literal_of(row$plain), ")"))
+    whole <- plan$name[row$parent]
+    shard <- if (!is.na(row$shard)) site$shards$each[[row$shard]] else list()
+    if (length(shard) && is.null(shard$server)) {
+      return(c(made_there(site, row$name, shard$table, book, names), paste("ALTER TABLE", whole,
+        "ATTACH PARTITION", row$name, row$bound)))
+    }
+    of <- if (is.na(whole)) paste0("(", columns, ")") else paste("PARTITION OF", whole, row$bound)
+    paste("CREATE", if (length(shard)) "FOREIGN", "TABLE", row$name, of,
+      if (!is.na(row$key)) paste("PARTITION BY", row$key),
+      if (length(shard)) foreign_sql(shard, row))
   }))
 }
 
-# Transactions of all servers are ended one after the other; a server that fails meanwhile would leave
-# those before it with their parts.
+foreign_sql <- function(shard, row) {
+  paste0("SERVER ", sql_name(shard$server), " OPTIONS (schema_name ", literal_of(row$schema),
+    ", table_name ", literal_of(row$plain), ")")
+}
+
+# Transactions of all servers are ended one after the other; a server that fails meanwhile would
+# leave those before it with their parts.
 end_on_shards <- function(site, plan) {
   ended <- list()
   tryCatch(for (row in plan_away(site, plan)) {

@@ -63,14 +63,15 @@ FROM pg_partition_tree(to_regclass(%s)) AS p
 # The types of all columns of a table, as SQL, by name.
 types_of_table <- function(connection, table, engine) {
   if (!isTRUE(engine$shards)) return(NULL)
-  found <- fetch(connection, fill_sql("SELECT attname AS name, format_type(atttypid, atttypmod) AS type
+  found <- fetch(connection, fill_sql("SELECT attname AS name,
+  format_type(atttypid, atttypmod) AS type
 FROM pg_attribute WHERE attrelid = to_regclass(%s) AND attnum > 0 AND NOT attisdropped
 ORDER BY attnum", literal_of(table)))
   setNames(found$type, found$name)
 }
 
-# Whether all rows of a unit lie on one shard: some of these variables are the columns that decide
-# on it. What is read in another way than it is stored might put two units together.
+# Whether all rows of a unit lie on one shard: among its variables are the columns that decide on
+# it. What is read in another way than it is stored might put two units together.
 is_unit_of_shards <- function(names, book) {
   site <- info_of(book)$site
   key <- site$shards$key
@@ -88,11 +89,18 @@ is_composed <- function(site, name) {
   fetch_grouped(asked, character(), c(n = "COUNT(*)"), where = odd)$told$n == 0
 }
 
-# What looks at other rows of the unit is worked out on each shard.
-check_unit_of_shards <- function(call, vars, state) {
-  if (is.null(info_of(state$book)$site$shards) || !state$apart) return()
-  if (!is_unit_of_shards(as.character(vars), state$book)) {
-    fail("unit-of-shards", part = formula_text(call), unit = as.character(vars),
-      key = info_of(state$book)$site$shards$key %||% "an expression")
-  }
+# Whether a query that each shard answers for itself would miss rows of a unit.
+lies_apart <- function(vars, book) {
+  shards <- info_of(book)$site$shards
+  length(shards$each) > 1 && !is_unit_of_shards(as.character(vars), book)
+}
+
+#' @export
+check_unit_at_site.ableturn_table_site <- function(site, book, call) {
+  if (lies_apart(as.list(call)$unit, book)) refuse_unit(call, as.list(call)$unit, site)
+}
+
+refuse_unit <- function(call, vars, site) {
+  fail("unit-of-shards", part = formula_text(call), unit = as.character(vars),
+    key = site$shards$key %||% "an expression")
 }

@@ -127,7 +127,7 @@ group_in_sql <- function(node, state) {
   parts <- row_items(node)
   how <- as.list(node)$how
   if (!how %in% c("size", "valid")) refuse_extreme(node, state)
-  check_unit_of_shards(node, parts[-1], state)
+  if (state$apart && lies_apart(parts[-1], state$book)) return(group_as_table(node, state))
   groups <- lapply(parts[-1], function(part) hold_term(sql_term(part, state), "group", state))
   names <- vapply(groups, `[[`, "", "sql")
   over <- paste0("OVER (PARTITION BY ", paste(names, collapse = ", "), ")")
@@ -174,7 +174,7 @@ group_median <- function(x, groups, over, hold, state) {
 # none.
 previous_in_sql <- function(node, state) {
   args <- as.list(node)
-  check_unit_of_shards(node, args$unit, state)
+  if (state$apart) check_unit_at_site(info_of(state$book)$site, state$book, node)
   x <- hold_term(sql_term(args[[2]], state), "x", state)
   unit <- hold_term(sql_term(args$unit, state), "unit", state)
   order <- hold_term(occasion_term(args, state), "order", state)

@@ -43,16 +43,16 @@ places_here <- local({
   }
 })
 
-# The table as it stands is put on the servers shard_1, shard_2 and shard_3 in parts of its own name.
+# The table `whole` is put on the servers shard_1, shard_2 and shard_3, in tables of one name.
 spread_table <- function(connection, table, by) {
   run <- function(...) DBI::dbExecute(connection, paste0(...))
-  there <- function(shard, statement) run("SELECT dblink_exec('", shard, "', ",
-    DBI::dbQuoteString(connection, statement), ")")
-  drop <- paste("DROP TABLE IF EXISTS", DBI::dbQuoteIdentifier(connection, table))
+  there <- function(shard, statement) {
+    run("SELECT dblink_exec('", shard, "', ", DBI::dbQuoteString(connection, statement), ")")
+  }
   types <- DBI::dbGetQuery(connection, paste0("SELECT attname AS name, format_type(atttypid, ",
     "atttypmod) AS type FROM pg_attribute WHERE attrelid = to_regclass('whole') AND attnum > 0"))
   columns <- paste0("(", paste(core("sql_name")(types$name), types$type, collapse = ", "), ")")
-  run(drop)
+  run("DROP TABLE IF EXISTS ", table)
   run("CREATE TABLE ", table, " ", columns, " PARTITION BY HASH (", core("sql_name")(by), ")")
   for (i in 1:3) {
     shard <- paste0("shard_", i)

@@ -39,9 +39,9 @@ start_postgresql <- function(options = "") {
   })
 }
 
-# Starts one server that is asked and some beside it, which it knows as shard_1, shard_2 ...: a small
-# house of several servers, for tests and to try things. Its `port`, `shards`, what start_postgresql()
-# gives for each, and `stop`.
+# Starts one server that is asked and some beside it, which it knows as shard_1, shard_2 ...:
+# several servers on one machine, for tests and to try things. Its `port`, `shards`, what
+# start_postgresql() gives for each, and `stop`.
 start_shards <- function(shards = 3, options = "") {
   front <- start_postgresql(options)
   if (is.null(front)) return(NULL)
@@ -60,8 +60,8 @@ start_shards <- function(shards = 3, options = "") {
 
 ask_server <- function(server, statement) {
   psql <- file.path(server$programs, "psql")
-  system2(if (file.exists(psql)) psql else "psql", c("-q", "-h", "127.0.0.1", "-p", server$port, "-U",
-    "able", "-d", "postgres", "-v", "ON_ERROR_STOP=1", "-c", shQuote(statement)))
+  system2(if (file.exists(psql)) psql else "psql", c("-q", "-h", "127.0.0.1", "-p", server$port,
+    "-U", "able", "-d", "postgres", "-v", "ON_ERROR_STOP=1", "-c", shQuote(statement)))
 }
 
 # A port that nothing listens on.

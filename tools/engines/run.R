@@ -1,10 +1,10 @@
-# Starts PostgreSQL, once as one server and once as four, and finds DuckDB, runs the tests of what is
-# done in engines on all of them, and stops what it started.
+# Starts PostgreSQL, once as one server and once as four, and finds DuckDB, runs the tests of what
+# is done in engines on all of them, and stops what it started.
 # Use: Rscript tools/engines/run.R [NAME of a test file ...]
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
 if (!length(names)) {
-  names <- c("sql", "sql-table", "all-worked-cases", "all-random", "formula-random")
+  names <- c("sql", "sql-table", "sql-shards", "all-worked-cases", "all-random", "formula-random")
 }
 
 duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")

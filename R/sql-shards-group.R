@@ -1,0 +1,42 @@
+# A statistic of groups that lie on several servers: it is asked for over all of them, and stands in
+# the query as a table from the group to its value.
+
+group_as_table <- function(node, state) {
+  parts <- row_items(node)
+  within <- unname(parts[-1])
+  found <- group_over_shards(parts[[1]], within, as.list(node)$how, state$book)
+  if (is.null(found)) refuse_unit(node, within, info_of(state$book)$site)
+  known <- !is.na(found$value) & !Reduce(`|`, lapply(found$keys, is.na))
+  columns <- lapply(within, function(part) hold_term(key_term(part, state), "group", state))
+  keys <- Map(function(values, column) {
+    literal_sql(member_keys(values[known], column), state$engine)
+  }, found$keys, columns)
+  table_term(columns, keys, as.double(found$value[known]), state)
+}
+
+groups_at_most <- 50000
+
+# `keys`, the groups, and the `value` of each; NULL where there are too many of them.
+group_over_shards <- function(x, within, how, book) {
+  site <- info_of(book)$site
+  groups <- groups_at_site(site, book, within, groups_at_most)
+  if (is.null(groups)) return(NULL)
+  at <- function(keys, values) values[match(key_texts(groups$keys), key_texts(keys))]
+  list(keys = groups$keys, value = switch(how,
+    size = groups$rows,
+    valid = {
+      some <- groups_at_site(site, book, within, groups_at_most, call("!", call("is.na", x)))
+      at(some$keys, some$rows) %|% 0
+    }, {
+      known <- moments_at_site(site, book, x, within)
+      at(known$keys, if (how == "median") median_over_shards(x, within, known, book) else
+        known$told[, how])
+    }))
+}
+
+median_over_shards <- function(x, within, known, book) {
+  ask <- list(ranks = function(x, ranks, within) {
+    ranks_at_site(info_of(book)$site, book, x, ranks, within)
+  })
+  ranked_far(x, 0.5, known, within, ask)
+}
