@@ -15,6 +15,17 @@ rows_apart <- function(name, book, other, its_book) {
   as.integer(tallies_at_site(info_of(its_book)$site, beside$book, list(node)))
 }
 
+# In how many rows a variable is missing in one of two books alone.
+rows_missing_in_one <- function(name, book, its_book) {
+  beside <- beside_each_other(book, name, its_book)
+  rows_where(beside$book, unlike_missing(as.name(beside$name), as.name(name)))
+}
+
+unlike_missing <- function(a, b) {
+  gone <- function(x) call("unanswered", x)
+  call("|", call("&", gone(a), call("!", gone(b))), call("&", gone(b), call("!", gone(a))))
+}
+
 is_exact <- function(x) is.character(x) || is.integer(x)
 
 # One book with the variables of another that `name` rests on, under names of their own where they
@@ -44,8 +55,7 @@ needs_of <- function(book, name) {
 # 1 for rows that differ as rows_that_differ() has it, else 0.
 unlike_node <- function(a, b, exact) {
   gone <- function(x) call("unanswered", x)
-  both <- call("|", call("&", gone(a), call("!", gone(b))), call("&", gone(b), call("!", gone(a))))
   off <- if (exact) call("!=", a, b) else call(">", call("abs", call("-", a, b)),
     call("*", 1e-12, call("row_max", call("abs", a), call("abs", b), at_least = 1)))
-  call("choose", both, 1, gone(a), 0, off, 1, 0)
+  call("choose", unlike_missing(a, b), 1, gone(a), 0, off, 1, 0)
 }

@@ -132,7 +132,7 @@ picture_place <- function(of, name) {
 }
 
 look_picture <- function(name, book) {
-  bars <- if (is_counted(book, name)) nrow(cross_levels(book, name)$levels)
+  bars <- if (is_counted(book, name)) nrow(drawn_levels(book, name)$levels)
   height <- if (is.null(bars)) 2.5 else min(5, 1 + 0.36 * bars)
   figure <- in_plain_settings(look_figure(look_at(book, list(subject_of_variable(name, book)))))
   picture_html(figure, "look", paste0(named_label(book, name), ". ", validity_words(book, name),

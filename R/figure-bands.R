@@ -2,13 +2,16 @@
 # where the names would meet, the histogram beside a list of the bands.
 figure_bands <- function(book, source, name) {
   derived <- derived_in(book, name)
-  x <- as.numeric(column_in(book, source)$x)
-  use <- is.finite(x)
-  names <- band_names(x[use], derived$x[use], derived$meaning, length(x))
-  bars <- band_bars(x[use], derived$x[use], derived$meaning)
+  drawn <- drawn_numbers(book, source, name)
+  breaks <- histogram_breaks(drawn)
+  names <- band_names(drawn, derived$meaning, row_count(book), diff(range(breaks)))
+  bars <- band_bars(drawn, breaks, derived$meaning)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
-    named_bands(bars, names, band_changes(x[use], derived$x[use]), source)
-  told <- c(boundary_words(boundary_rows(derived, list(small = book, own = derived), book)),
+    named_bands(bars, names, drawn_changes(drawn), source)
+  derived$name <- name
+  boundary <- if (is_on_site(book)) boundary_at_site(derived, book) else
+    boundary_rows(derived, list(small = book, own = derived), book)
+  told <- c(boundary_words(boundary),
     beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))
@@ -55,23 +58,14 @@ listed_bands <- function(bars, names, source) {
 }
 
 # Bars of the source, those of one place on top of each other where a band begins inside it.
-band_bars <- function(x, code, meaning) {
-  breaks <- histogram_breaks(x)
-  place <- findInterval(x, breaks, all.inside = TRUE)
-  band <- band_words(code, meaning)
-  counts <- stats::aggregate(list(rows = place), list(place = place, band = band), length)
+band_bars <- function(drawn, breaks, meaning) {
+  found <- drawn_rows(drawn, breaks)
+  band <- band_words(found$code, meaning)
+  counts <- stats::aggregate(list(rows = found$rows), list(place = found$place, band = band), sum)
   counts <- counts[order(counts$place, counts$band), ]
   counts$to <- stats::ave(counts$rows, counts$place, FUN = cumsum)
   counts$from <- counts$to - counts$rows
   cbind(counts, low = breaks[counts$place], high = breaks[counts$place + 1])
-}
-
-# Halfway between the last value of one band and the first of the next.
-band_changes <- function(x, code) {
-  values <- sort(unique(x))
-  band <- code[match(values, x)]
-  last <- which(utils::head(band, -1) != band[-1])
-  (values[last] + values[last + 1]) / 2
 }
 
 stacked_height <- function(bars) tapply(bars$rows, bars$place, sum)
@@ -84,14 +78,15 @@ band_words <- function(code, meaning) {
 
 # Where each band's name stands, with its rows and their share of all: over its middle, higher where
 # a neighbour is too close.
-band_names <- function(x, code, meaning, all) {
-  band <- band_words(code, meaning)
+band_names <- function(drawn, meaning, all, span) {
+  found <- drawn_middles(drawn)
+  band <- band_words(found$code, meaning)
   used <- levels(band)[levels(band) %in% band]
-  middle <- vapply(used, function(b) stats::median(x[band == b]), 0)
-  rows <- tabulate(match(band, used), length(used))
+  middle <- found$middle[match(used, band)]
+  rows <- found$rows[match(used, band)]
   words <- ifelse(used == "(missing)", used, axis_words(used, 24))
   text <- paste0(words, "\n", grouped(rows), " (", to_percent(100 * rows / all), " %)")
-  level <- label_levels(middle, nchar(words, "width"), diff(range(histogram_breaks(x))))
+  level <- label_levels(middle, nchar(words, "width"), span)
   valid <- used != "(missing)"
   tone <- ifelse(valid, category_tones(length(used))[cumsum(valid)], tones[["gone"]])
   data.frame(band = used, x = middle, rows = rows, level = level, text = text, tone = tone,

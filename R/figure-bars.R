@@ -1,30 +1,30 @@
 # Histograms, and bars for values, which the figures share.
 
 histogram_bars <- function(book, name, panel) {
-  x <- as.numeric(column_in(book, name)$x)
-  x <- x[is.finite(x)]
-  breaks <- histogram_breaks(x)
-  rows <- tabulate(findInterval(x, breaks, all.inside = TRUE), length(breaks) - 1)
+  drawn <- drawn_numbers(book, name)
+  breaks <- histogram_breaks(drawn)
+  counted <- drawn_rows(drawn, breaks)
+  rows <- rows_by(counted$place, breaks[-1], counted$rows)
   data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows)
 }
 
 # One bar a value for whole numbers that lie close, else about forty bars; where few values lie far
 # out, the bars at the ends hold them.
-histogram_breaks <- function(x) {
-  if (!length(x)) return(c(0, 1))
-  ends <- range(x)
-  if (is_whole(x) && diff(ends) <= 80) return(seq(ends[1] - 0.5, ends[2] + 0.5, 1))
+histogram_breaks <- function(drawn) {
+  shape <- drawn_shape(drawn)
+  if (is.null(shape)) return(c(0, 1))
+  ends <- shape$ends
+  if (shape$whole && diff(ends) <= 80) return(seq(ends[1] - 0.5, ends[2] + 0.5, 1))
   if (diff(ends) == 0) return(ends + c(-0.5, 0.5))
-  main <- stats::quantile(x, c(0.01, 0.99), names = FALSE)
+  main <- shape$main()
   pretty(if (diff(ends) > 2.5 * diff(main) && diff(main) > 0) main else ends, 40)
 }
 
 # What the bars at the ends hold besides.
 beyond_words <- function(book, names) {
   told <- vapply(names, function(name) {
-    x <- as.numeric(column_in(book, name)$x)
-    ends <- range(histogram_breaks(x[is.finite(x)]))
-    beyond <- sum(is.finite(x) & (x < ends[1] | x > ends[2]))
+    drawn <- drawn_numbers(book, name)
+    beyond <- rows_beyond(drawn, range(histogram_breaks(drawn)))
     if (beyond) {
       paste0("The end bars of ", name, " hold ", counted(beyond, "row"), " from further out.")
     } else {
@@ -50,11 +50,10 @@ is_counted <- function(book, name) {
 }
 
 value_bars <- function(book, name, panel) {
-  levels <- cross_levels(book, name)
-  rows <- tabulate(levels$place, nrow(levels$levels))
-  words <- level_words(levels$levels$value, levels$levels$label, levels$levels$missing)
-  joined_bars(data.frame(panel = panel, level = words, become = words, gone = levels$levels$missing,
-    rows = rows))
+  levels <- drawn_levels(book, name)$levels
+  words <- level_words(levels$value, levels$label, levels$missing)
+  joined_bars(data.frame(panel = panel, level = words, become = words, gone = levels$missing,
+    rows = levels$rows))
 }
 
 level_words <- function(value, label, missing) {

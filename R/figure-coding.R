@@ -28,13 +28,11 @@ figure_coding <- function(book, vars) {
 # What each level of the source is in this column: every level has one value.
 coding_cells <- function(name, book) {
   source <- derived_in(book, name)$from[1]
-  levels <- cross_levels(book, source)
-  first <- match(seq_len(nrow(levels$levels)), levels$place)
-  used <- !is.na(first)
-  rows <- tabulate(levels$place, nrow(levels$levels))[used]
-  words <- with(levels$levels[used, ], level_words(value, label, missing))
+  found <- drawn_levels(book, source, name)
+  used <- found$levels$rows > 0
+  words <- with(found$levels[used, ], level_words(value, label, missing))
   data.frame(source = source, column = name, level = paste0(axis_words(words, 34), "  ",
-    grouped(rows)), value = column_in(book, name)$x[first[used]])
+    grouped(found$levels$rows[used])), value = found$first[[1]][used])
 }
 
 coding_figure <- function(cells) {

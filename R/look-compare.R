@@ -20,9 +20,11 @@
 compare_books <- function(a, b) {
   a <- as_book(a)
   b <- as_book(b)
-  match <- matched_rows(a, b)
+  in_place <- share_table(a, b)
+  match <- if (in_place) rep(list(seq_len(row_count(a))), 2) else matched_rows(a, b)
   both <- intersect(names(a), names(b))
-  parts <- lapply(both, compare_variable, a = a, b = b, match = match)
+  parts <- lapply(both, if (in_place) compare_at_site else compare_variable, a = a, b = b,
+    match = match)
   differing <- both[vapply(parts, function(p) p$differ > 0, NA)]
   parts <- Map(function(part, name) {
     part$why <- why_differs(name, part$differ, a, b, differing)
@@ -57,6 +59,20 @@ compare_variable <- function(name, a, b, match) {
     only_missing = sum(is.na(x[rows]) != is.na(y[rows])),
     why = "", first = if (length(rows)) match$a[rows[1]] else NA_integer_
   )
+}
+
+# Whether two books are of one table of a database, whose rows are the same then.
+share_table <- function(a, b) {
+  a <- info_of(a)$site
+  b <- info_of(b)$site
+  !is.null(a) && !is.null(b) && identical(a$connection, b$connection) && identical(a$name, b$name)
+}
+
+compare_at_site <- function(name, a, b, match) {
+  differ <- rows_apart(name, a, name, b)
+  data.frame(variable = name, rows = row_count(a), differ = differ,
+    only_missing = if (differ) rows_missing_in_one(name, a, b) else 0L, why = "",
+    first = NA_integer_)
 }
 
 only_in <- function(name, a) {

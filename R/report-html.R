@@ -3,7 +3,8 @@ report_html <- function(book, title) {
   tags <- htmltools::tags
   names <- derived_names(book)
   told <- as.data.frame(findings(book))
-  parts <- in_parallel(report_pieces(names, book, told))
+  # a connection to a database cannot be used by two processes
+  parts <- in_parallel(report_pieces(names, book, told), if (is_on_site(book)) 1L else 2L)
   last <- length(parts)
   page_html(title, list(facts_html(summary_part(book, told)), findings_html(told),
     htmltools::HTML(parts[[1]]), list_html(names, book),
@@ -43,8 +44,8 @@ report_pieces <- function(names, book, told) {
 }
 
 # Two at a time where the system can; long work shows how far it is.
-in_parallel <- function(pieces) {
-  cores <- if (.Platform$OS.type == "unix" && length(pieces) > 4) 2L else 1L
+in_parallel <- function(pieces, most = 2L) {
+  cores <- if (.Platform$OS.type == "unix" && length(pieces) > 4) most else 1L
   chunks <- split(pieces, (seq_along(pieces) - 1) %/% 24)
   if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(pieces))
   unlist(lapply(chunks, function(chunk) {
@@ -120,7 +121,7 @@ variable_html <- function(part, figure) {
     table_html(part$rules, "Rules, and the rows each caught"), table_html(part$cross,
       "Its source by the result, in rows"),
     tags$h4("Formula"), tags$pre(tabindex = "0", part$formula),
-    if (!is.null(part$working)) list(tags$h4(paste("Worked out for row", part$working$row)),
+    if (!is.null(part$working)) list(tags$h4(paste("Worked out for", part$working$row)),
       tags$pre(tabindex = "0", paste(part$working$lines, collapse = "\n"))),
     tags$h4("In the base R script"), tags$pre(tabindex = "0", paste(part$script, collapse = "\n")),
     tags$p(class = "back", tags$a(href = "#variables", "To the list"))
@@ -159,7 +160,7 @@ end_html <- function(book) {
   list(
     tags$section(id = "methods", tags$h2("Methods paragraph"),
       tags$p(paste(methods_words(book), collapse = " "))),
-    tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(scripts_in_r(), whole)),
+    tags$section(id = "scripts", tags$h2("The whole scripts"), lapply(scripts_told(book), whole)),
     tags$section(id = "codebook", tags$h2("Codebook"), table_html(entries,
       "All variables, originals first"))
   )

@@ -34,7 +34,7 @@ variable_markdown <- function(part) {
     if (nrow(part$findings)) c(findings_markdown(part$findings),
       ""), table_markdown(part$rules), table_markdown(part$cross),
     "Formula:", "", code_markdown(part$formula), "",
-    if (!is.null(part$working)) c(paste("Worked out for row", part$working$row), "",
+    if (!is.null(part$working)) c(paste("Worked out for", part$working$row), "",
       code_markdown(part$working$lines), ""),
     "In the base R script:", "", code_markdown(part$script), ""
   )

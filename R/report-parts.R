@@ -10,7 +10,8 @@ variable_part <- function(name, book, told) {
     words = made_in_words(name, book), formula = shorten(formula_text(derived$expr), 400, "\u2026"),
     rules = rule_table(derived), cross = cross_part(name, book),
     findings = told[told$variable == name, ],
-    working = working_part(name, book), script = variable_lines_base(book, name, info_of(book)$name)
+    working = working_part(name, book), script = if (is_on_site(book))
+      variable_lines_sql(book, name) else variable_lines_base(book, name, info_of(book)$name)
   )
 }
 
@@ -40,10 +41,24 @@ brief_range <- function(range) if (inherits(range, "Date")) format(range) else b
 
 # The arithmetic of the first row that has a value.
 working_part <- function(name, book) {
+  if (is_on_site(book)) return(working_at_site(name, book))
   row <- which(!is.na(column_in(book, name)$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(book, tidyselect::all_of(name), rows = row))
-  list(row = row, lines = trimws(working_lines(steps)[-1]))
+  list(row = paste("row", row), lines = trimws(working_lines(steps)[-1]))
+}
+
+# Of a table: of the first of some rows, told by the identifier; none where that is not known.
+working_at_site <- function(name, book) {
+  info <- info_of(book)
+  if (is.null(info$id)) return(NULL)
+  ids <- ids_at_site(info$site, info$id, 50)
+  near <- book_of_ids(book, name, ids)
+  row <- which(!is.na(column_in(near, name)$x))[1]
+  if (is.na(row)) return(NULL)
+  steps <- as.data.frame(show_working(near, tidyselect::all_of(name), rows = row))
+  list(row = paste(info$id, show_value(original_in(near, info$id)[row])),
+    lines = trimws(working_lines(steps)[-1]))
 }
 
 # What was done, in one table.
@@ -107,7 +122,7 @@ methods_sentence <- function(turn, book) {
   if (length(turn$makes) > 1) return(several_sentence(turn, book))
   derived <- derived_in(book, name)
   called <- paste0(upper_first(derived$meaning$label %||% name), " (", name, ")")
-  rest <- paste0("n = ", grouped(derived$facts$valid), spread_words(derived))
+  rest <- paste0("n = ", grouped(derived$facts$valid), spread_words(name, book))
   how <- made_shortly(name, book)
   alpha <- if (has_trait(derived$verb, "scores items") &&
     is_row_node(derived$expr)) alpha_of_score(name, book)
@@ -122,10 +137,18 @@ several_sentence <- function(turn, book) {
     from_in_words(unique(unlist(lapply(turn$makes, function(v) derived_in(book, v)$from)))), ".")
 }
 
-spread_words <- function(derived) {
-  x <- derived$x[!is.na(derived$x)]
-  if (!is.numeric(x) || length(derived$meaning$codes) || length(x) < 2) return("")
-  paste0(", M = ", two_digits(mean(x)), ", SD = ", two_digits(stats::sd(x)))
+spread_words <- function(name, book) {
+  derived <- derived_in(book, name)
+  if (!is.numeric(derived$x[0]) || length(derived$meaning$codes) || derived$facts$valid < 2) {
+    return("")
+  }
+  if (is_on_site(book)) {
+    told <- moments_at_site(info_of(book)$site, book, as.name(name))$told[1, c("mean", "sd")]
+  } else {
+    x <- derived$x[!is.na(derived$x)]
+    told <- c(mean(x), stats::sd(x))
+  }
+  paste0(", M = ", two_digits(told[1]), ", SD = ", two_digits(told[2]))
 }
 
 alpha_of_score <- function(name, book) {

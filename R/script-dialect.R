@@ -55,6 +55,11 @@ run_dialects <- function() {
 # The dialects of R.
 scripts_in_r <- function() Filter(function(name) !dialects[[name]]$by_engine, dialect_names())
 
+# Those that a report shows: of a table of a database in SQL in place of R.
+scripts_told <- function(book) {
+  if (is_on_site(book)) setdiff(dialect_names(), "base") else scripts_in_r()
+}
+
 dialect_help <- function() {
   paste(code_text(dialect_names()), vapply(dialect_names(),
     function(name) dialects[[name]]$about, ""), collapse = " ")

@@ -10,11 +10,12 @@ new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
     MoreArgs = list(state = state, site = site))
   if (!is.null(where)) add_asked_column(where, "ask_where", FALSE, state, site)
   refuse_columns(state)
+  outputs <- c(names, if (!is.null(where)) "ask_where")
   from <- paste0("FROM ", state$stage_name, length(state$stages), " AS s",
     if (!is.null(where)) " WHERE s.ask_where = 1")
   list(site = site, names = names, columns = paste0("s.", names, recycle0 = TRUE),
     like = lapply(like, `[[`, "like"), types = vapply(like, `[[`, "", "type"), from = from,
-    before = function(table) stage_lines(state, table))
+    before = function(table) stage_lines(state, table, outputs))
 }
 
 as_it_came <- function(name) call("as it came", as.name(name))

@@ -89,6 +89,14 @@ output_sql <- function(name, term, state) {
   if (whole && term$type == "number") cast_sql(column, engine$whole) else column
 }
 
+# How one variable is made, from columns that stand before it in the script.
+variable_lines_sql <- function(book, name) {
+  state <- new_sql_state(book, info_of(book)$site$engine)
+  term <- variable_term(name, state)
+  column <- state$stages[[term$level]][[term$sql]]
+  c(column$remarks, paste(column$sql, "AS", term$sql))
+}
+
 # The types of columns of the result, as SQL, where the table says those of its own.
 output_types <- function(names, book, site) {
   engine <- site$engine

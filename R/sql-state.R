@@ -56,13 +56,15 @@ join_table <- function(table, on, stage, state) {
   name
 }
 
-# The lines of all stages, as the tables of a WITH; the last one is the one to select from.
-stage_lines <- function(state, from) {
+# The lines of all stages, as the tables of a WITH; the last one is the one to select from. It hands
+# on all columns, or, where `outputs` are named, those alone: then no stage carries what none reads.
+stage_lines <- function(state, from, outputs = NULL) {
   name <- function(i) paste0(state$stage_name, i)
+  plan <- if (is.null(outputs)) list(made = state$stages) else columns_needed(state, outputs)
   lines <- lapply(seq_along(state$stages), function(i) {
     before <- if (i == 1) "t" else name(i - 1)
     source <- if (i == 1) paste(from, "AS t") else before
-    body <- c(stage_columns(before, state$stages[[i]]),
+    body <- c(stage_columns(before, plan$made[[i]], plan$carried[[i]]),
       paste0("  FROM ", source), if (i <= length(state$joins)) paste0("  ", state$joins[[i]]),
       if (nzchar(state$engine$fence)) paste0("  ", state$engine$fence))
     c(paste0(name(i), " AS ("), body, if (i < length(state$stages)) ")," else ")")
@@ -70,7 +72,24 @@ stage_lines <- function(state, from) {
   c("WITH", unlist(lines))
 }
 
-stage_columns <- function(before, columns) {
+# Of each stage the columns that it has to make, and those of the stage before it that it hands on.
+columns_needed <- function(state, outputs) {
+  made <- carried <- state$stages
+  needed <- outputs
+  for (i in rev(seq_along(state$stages))) {
+    own <- state$stages[[i]]
+    made[[i]] <- own[names(own) %in% needed]
+    carried[[i]] <- setdiff(needed, names(own))
+    read <- c(vapply(made[[i]], `[[`, "", "sql"), if (i <= length(state$joins)) state$joins[[i]])
+    earlier <- unlist(lapply(state$stages[seq_len(i - 1)], names))
+    needed <- union(carried[[i]], intersect(words_in_sql(read), earlier))
+  }
+  list(made = made, carried = carried)
+}
+
+words_in_sql <- function(sql) unlist(regmatches(sql, gregexpr("[a-z]+_[a-z0-9_]*", sql)))
+
+stage_columns <- function(before, columns, carried = NULL) {
   texts <- lapply(names(columns), function(alias) {
     column <- columns[[alias]]
     c(column$remarks, paste0(column$sql, " AS ", alias))
@@ -80,5 +99,7 @@ stage_columns <- function(before, columns) {
     text[length(text)] <- paste0(text[length(text)], end)
     indented(text, 4)
   }, texts, ends))
-  c(paste0("  SELECT ", before, ".*", if (length(body)) ","), body)
+  first <- if (is.null(carried)) paste0(before, ".*") else if (length(carried))
+    listed_sql(paste0(before, ".", carried)) else if (!length(body)) "1 AS nothing"
+  c(paste0("  SELECT ", first, if (length(first) && length(body)) ","), body)
 }
