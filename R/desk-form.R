@@ -70,7 +70,8 @@ verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "bo
 # are `dates`.
 chosen_facts <- function(book, names) {
   few <- vapply(names, function(name) {
-    look_kind(column_in(book, name)$x, meaning_in(book, name)) == "counts"
+    !is_long(column_in(book, name)) &&
+      look_kind(answers_shown(book, name), meaning_in(book, name)) == "counts"
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
   dates <- vapply(names, function(name) inherits(column_in(book, name)$x, "Date"), NA)
@@ -82,8 +83,16 @@ chosen_facts <- function(book, names) {
 is_reckoned_with <- function(book, name) {
   if (identical(meaning_in(book, name)$level, "nominal")) return(all_no_or_yes(book, name))
   if (!has_text(book, name)) return(TRUE)
-  met <- letters_of(column_in(book, name)$x)
+  met <- letters_of(answers_shown(book, name))
   isTRUE(mean(grepl(plain_number, met[!is.na(met)])) >= 0.5)
+}
+
+# The answers of a variable, once for each row in memory, of a table each once; of those that stay
+# there none.
+answers_shown <- function(book, name) {
+  column <- column_in(book, name)
+  if (!is_on_site(book)) return(column$x)
+  if (is_long(column)) column$x[0] else values_met(book, name)$values
 }
 
 all_no_or_yes <- function(book, name) {

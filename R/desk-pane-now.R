@@ -74,6 +74,26 @@ suspects_html <- function(subject) {
     button_html("They are no answers: say why", "ask", verb = "define", suspects = "true"))
 }
 
+# A row is told by its number, in a table of a database by its identifier.
+row_field <- function(book) {
+  tags <- htmltools::tags
+  if (is_on_site(book)) {
+    return(list(tags$label(`for` = "row", info_of(book)$id %||% "identifier"),
+      tags$input(id = "row", type = "text")))
+  }
+  list(tags$label(`for` = "row", "Row"),
+    tags$input(id = "row", type = "number", min = 1, max = row_count(book), value = 1))
+}
+
+working_on_desk <- function(book, name, row) {
+  var <- tidyselect::all_of(name)
+  if (!is_on_site(book)) {
+    return(show_working(book, var, rows = suppressWarnings(as.integer(row))))
+  }
+  id <- info_of(book)$id
+  show_working(book, var, id = if (!is.null(id)) utils::type.convert(one_typed(row), as.is = TRUE))
+}
+
 # A derived variable: from what it was made, and how one row is worked out.
 made_html <- function(name, book) {
   tags <- htmltools::tags
@@ -82,8 +102,7 @@ made_html <- function(name, book) {
     tags$p(class = "quiet", made_in_words(name, book)),
     if (!is.null(crossed)) folded_html("Old by new", table_html(crossed, paste("Rows of",
       derived_in(book, name)$from, "by", name))),
-    folded_html("Work a row out", tags$p(class = "inline", tags$label(`for` = "row", "Row"),
-      tags$input(id = "row", type = "number", min = 1, max = row_count(book), value = 1),
+    folded_html("Work a row out", tags$p(class = "inline", row_field(book),
       button_html("Work it out", "working", name = name)), tags$div(id = "working",
       `aria-live` = "polite")),
     folded_html("Give it another name", tags$p(class = "inline", tags$label(`for` = "rename-to",

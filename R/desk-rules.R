@@ -16,7 +16,9 @@ rule_values <- function(book, names, most = 60) {
 }
 
 values_of_one <- function(name, book) {
-  met <- values_met(book, name)
+  # of a table of a database so many values are not fetched
+  met <- if (is_long(column_in(book, name))) list(values = column_in(book, name)$x[0]) else
+    values_met(book, name)
   meaning <- meaning_in(book, name)
   order <- match(category_order(met$values, meaning$codes), met$values)
   kinds <- count_kinds(column_in(book, name))

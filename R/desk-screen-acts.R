@@ -45,9 +45,8 @@ screen_acts <- list(
   },
   working = function(screen, event) {
     name <- known_on_desk(screen$state, event$name)
-    row <- suppressWarnings(as.integer(event$row))
-    html <- in_its_place(printed_html(show_working(screen$state$book, tidyselect::all_of(name),
-      rows = row), "The arithmetic of a row"))
+    html <- in_its_place(printed_html(working_on_desk(screen$state$book, name, event$row),
+      "The arithmetic of a row"))
     with_message(screen, list(do = "place", place = "working", html = html))
   },
   items = function(screen, event) {

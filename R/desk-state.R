@@ -129,7 +129,7 @@ with_suspects <- function(missing, state) {
 
 # The codes of an original that look like missing ones.
 suspects_of <- function(name, book) {
-  if (is_derived(book, name)) numeric() else suspect_codes(column_in(book, name)$x)
+  if (is_derived(book, name)) numeric() else suspects_in(book, name)
 }
 
 with_trial <- function(state) {

@@ -92,7 +92,10 @@ cross_part <- function(name, book) {
 
 # The rows of one variable by another, where they fit a page.
 crossed_table <- function(from, name, book) {
-  wide <- cross_wide(cross_two(from, name, book))
+  # of a table of a database so many combinations are not fetched
+  both <- tryCatch(cross_two(from, name, book), ableturn_error_rows_stay = function(e) NULL)
+  if (is.null(both)) return(NULL)
+  wide <- cross_wide(both)
   if (nrow(wide$rows) > 40 || nrow(wide$columns) > 12) return(NULL)
   heads <- level_words(wide$columns$column, wide$columns$column_label, wide$columns$column_missing)
   body <- as.data.frame(wide$cells)
