@@ -27,6 +27,7 @@ hooks <- list(
   new_hook("products_at_site", "book", "sql", "sums of products there"),
   new_hook("rows_at_site", "book", "sql", "some of their rows"),
   new_hook("check_id_at_site", "book", "sql", "whether such a column tells the rows apart"),
+  new_hook("read_in_blocks", "sql", "file", "the columns of a file, some rows at a time"),
   new_hook("rows_by_script", "script", "sql", "what a script gives for some rows there"),
   new_hook("ids_at_site", "script", "sql", "identifiers for a proof"),
   new_hook("open_codebook", "book", "file", "the meanings behind a path"),

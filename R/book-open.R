@@ -19,6 +19,8 @@
 #'   fetched but asked about there; `options(ableturn.answers = )` sets another number.
 #' @param engine `"duckdb"` reads a Parquet file or a table of text where it lies, so that it may be
 #'   larger than the memory; it needs the package duckdb. Types are those that DuckDB finds.
+#'   `"sqlite"` loads a table of text into a file of its own beside it (`survey.csv.sqlite`), which
+#'   is used again while the text stays as it is; it needs the package RSQLite.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.

@@ -152,8 +152,9 @@ boundary_rows <- function(out, worked, book) {
   if (!length(points)) return(NULL)
   x <- as_number(values_of(worked$small, out$from))
   in_cells <- !is.null(worked$rows)
-  rows <- if (in_cells) worked$rows[match(points, x)] %|% 0L else rows_at(points, x,
-    facts_of(book, out$from))
+  # several cells may have one value, where this was made of several variables
+  rows <- if (in_cells) rows_by(match(x, points), points, worked$rows) else
+    rows_at(points, x, facts_of(book, out$from))
   met <- rows > 0
   if (!any(met)) return(NULL)
   first <- if (in_cells) match(points[met], x) else first_rows(x, points[met])

@@ -201,6 +201,8 @@ word_errors(list(
     "{path} has {names} names in its header, and {fields} fields in the rows below.",
     paste("Put the missing name where it belongs, or begin the header with a separator if the",
       "first fields are names of rows; or take away a separator that ends each row.")),
+  "line-endless" = c("{path} holds a line of more than 16 million letters, or an open quote.",
+    "Look at the quotes of this file."),
   "open-quote" = c("{path}, line {line}: a quote is opened and never closed.",
     "Close it, or take it out."),
   "after-quote" = c(

@@ -64,9 +64,13 @@ without_password <- function(text) gsub("(://[^:@/ ]*):[^@ ]*@", "\\1@", text)
 # A file read where it lies: a connection that shows it as a table, and the name of that.
 #' @export
 open_in_place.character <- function(path, engine) {
-  check_choice(engine, "engine", "duckdb")
+  check_choice(engine, "engine", c("duckdb", "sqlite"))
   check_readable(path)
   ending <- ending_of(sub("[.]gz$", "", path))
+  if (engine == "sqlite") {
+    if (!ending %in% c("csv", "tsv", "txt")) fail("load-form", path = path)
+    return(load_into_sqlite(path))
+  }
   reader <- switch(ending, parquet = "READ_PARQUET(%s)", csv = , tsv = ,
     txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
   connection <- connect_duckdb()

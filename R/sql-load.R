@@ -1,0 +1,73 @@
+# A table of text that is too large for memory as a table of SQLite, in a file of its own beside it,
+# which is used again as long as the text is the same.
+
+# The columns of a file, some rows at a time: a hook, as files are read above. `each` is called with
+# a list of columns, and after these with a function that gives the texts of one by its name.
+read_in_blocks <- function(path, each) UseMethod("read_in_blocks")
+
+load_into_sqlite <- function(path) {
+  need_package("RSQLite", "work in SQLite")
+  target <- paste0(whole_path(path), ".sqlite")
+  table <- sub("[.].*$", "", basename(path))
+  state <- state_of_file(path)
+  if (!file.exists(target)) {
+    make_sqlite(path, target, table, state)
+  } else if (!identical(loaded_state(target), state)) {
+    fail("loaded-otherwise", path = target, of = path)
+  }
+  list(data = in_database(DBI::dbConnect(RSQLite::SQLite(), target,
+    flags = RSQLite::SQLITE_RO), target), table = table)
+}
+
+# A file is taken to be the same while its size and its time are.
+state_of_file <- function(path) {
+  info <- file.info(whole_path(path))
+  sprintf("%.0f bytes, %.6f", info$size, as.numeric(info$mtime))
+}
+
+loaded_state <- function(target) {
+  connection <- DBI::dbConnect(RSQLite::SQLite(), target, flags = RSQLite::SQLITE_RO)
+  on.exit(DBI::dbDisconnect(connection))
+  tryCatch(DBI::dbReadTable(connection, "able_source")$state, error = function(e) NULL)
+}
+
+# Under another name until it is whole.
+make_sqlite <- function(path, target, table, state) {
+  half <- paste0(target, ".half-", Sys.getpid())
+  on.exit(unlink(half))
+  types <- NULL
+  shown <- function(columns) types <<- joined_types(types, columns)
+  read_in_blocks(path, function(columns, texts) shown(columns))
+  connection <- in_database(DBI::dbConnect(RSQLite::SQLite(), half), half)
+  in_database(DBI::dbExecute(connection, "PRAGMA synchronous = OFF"))
+  read_in_blocks(path, function(columns, texts) {
+    rows <- lapply(self_named(names(types)), function(name) {
+      if (types[[name]] %in% "text") block_texts(columns[[name]], texts(name)) else
+        stored_column(columns[[name]], "sqlite")
+    })
+    in_database(DBI::dbWriteTable(connection, table, structure(rows, class = "data.frame",
+      row.names = .set_row_names(length(rows[[1]]))), append = TRUE))
+  })
+  in_database(DBI::dbWriteTable(connection, "able_source", data.frame(state = state)))
+  DBI::dbDisconnect(connection)
+  if (!file.rename(half, target)) fail("not-renamed", path = target)
+}
+
+# The type of each column over all blocks: text, if one of them holds text or another type than one
+# before; of a block without an answer nothing is known.
+joined_types <- function(types, columns) {
+  now <- vapply(columns, function(x) {
+    if (all(is.na(x))) return(NA_character_)
+    if (is.character(x)) "text" else if (is.numeric(x) && !is.object(x)) "number" else class(x)[1]
+  }, "")
+  if (is.null(types)) return(now)
+  if (!identical(names(types), names(now))) fail("blocks-unlike", names = setdiff(names(now),
+    names(types)))
+  setNames(ifelse(is.na(now) | now %in% types & now == types, types, ifelse(is.na(types), now,
+    "text")), names(now))
+}
+
+block_texts <- function(x, texts) {
+  texts[is.na(x)] <- NA
+  texts
+}
