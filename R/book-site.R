@@ -108,11 +108,13 @@ made_again <- function(near, entry) {
     list(entry)))
 }
 
-# A variable and all that it rests on, for whom it was asked as well.
+# A variable and all that it rests on, for whom it was asked as well; with others that the same turn
+# makes, as it is made again as a whole.
 behind <- function(name, book) {
   if (!is_derived(book, name)) return(with_asked(book, name))
-  unique(c(unlist(lapply(derived_in(book, name)$reads, behind, book = book)), name,
-    steps_of(book)[[entry_of(book, name)]]$turn$makes))
+  made <- union(name, steps_of(book)[[entry_of(book, name)]]$turn$makes)
+  reads <- lapply(intersect(made, derived_names(book)), function(one) derived_in(book, one)$reads)
+  unique(c(unlist(lapply(unique(unlist(reads)), behind, book = book)), made))
 }
 
 cells_at_once <- 1e6

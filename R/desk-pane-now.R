@@ -86,12 +86,12 @@ row_field <- function(book) {
 }
 
 working_on_desk <- function(book, name, row) {
-  var <- tidyselect::all_of(name)
   if (!is_on_site(book)) {
-    return(show_working(book, var, rows = suppressWarnings(as.integer(row))))
+    row <- suppressWarnings(as.integer(row))
+    return(show_working(book, tidyselect::all_of(name), rows = row))
   }
-  id <- info_of(book)$id
-  show_working(book, var, id = if (!is.null(id)) utils::type.convert(one_typed(row), as.is = TRUE))
+  id <- if (!is.null(info_of(book)$id)) utils::type.convert(one_typed(row), as.is = TRUE)
+  show_working(book, tidyselect::all_of(name), id = id)
 }
 
 # A derived variable: from what it was made, and how one row is worked out.

@@ -9,7 +9,7 @@ report_markdown <- function(book, title) {
     "## Methods paragraph", "", text_markdown(paste(methods_words(book), collapse = " ")), "",
     "## The whole script",
     "",
-    code_markdown(script_lines(book, "base")), "", "## Codebook", "",
+    code_markdown(script_lines(book, scripts_told(book)[1])), "", "## Codebook", "",
     table_markdown(as.data.frame(codebook(book))[c("name", "label", "level", "codes",
       "missing", "source")])
   )

@@ -57,7 +57,7 @@ scripts_in_r <- function() Filter(function(name) !dialects[[name]]$by_engine, di
 
 # Those that a report shows: of a table of a database in SQL in place of R.
 scripts_told <- function(book) {
-  if (is_on_site(book)) setdiff(dialect_names(), "base") else scripts_in_r()
+  if (is_on_site(book)) rev(setdiff(dialect_names(), "base")) else scripts_in_r()
 }
 
 dialect_help <- function() {

@@ -21,6 +21,9 @@ engines <- new.env(parent = emptyenv())
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
 #   typed     whether a column holds values of its type alone; views: the views of a name
 #   joins     whether long tables are joined rather than written as a CASE
+#   begin     the statement that begins to write
+#   patient   where it does not wait for another that writes: a question for how long it waits, and
+#             a statement that has it wait
 #   reading   statements around a question, so that nothing can be written by it: for its start, its
 #             end, and where it was stopped
 #   settings  a statement for a transaction: what keeps long questions from taking longer to prepare

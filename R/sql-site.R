@@ -5,6 +5,7 @@
 new_table_site <- function(connection, table,
                            most = getOption("ableturn.answers", 65535)) {
   engine <- engine_at(connection)
+  wait_for_others(connection, engine)
   from <- table_sql(table)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
@@ -13,6 +14,14 @@ new_table_site <- function(connection, table,
     shards = shards_at(connection, from, engine), known = new.env()), class = "ableturn_table_site")
   site$rows <- count_groups(new_plain_question(site, character()), NULL)$told$n
   site
+}
+
+# Unless somebody has said how long to wait.
+wait_for_others <- function(connection, engine) {
+  if (is.null(engine$patient)) return()
+  if (DBI::dbGetQuery(connection, engine$patient[1])[[1]] == 0) {
+    DBI::dbGetQuery(connection, engine$patient[2])
+  }
 }
 
 # An engine may hold values of any type in a column, whatever was declared: the types are those that

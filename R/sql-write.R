@@ -5,6 +5,7 @@
 write_to_database <- function(book, connection, names, table, view = FALSE, overwrite = FALSE) {
   check_flag(view, "view")
   engine <- engine_at(connection)
+  wait_for_others(connection, engine)
   check_target_table(connection, table, overwrite, book)
   inside <- is_on_site(book) && identical(info_of(book)$site$connection, connection)
   if (view && !inside) fail("view-elsewhere")
@@ -15,6 +16,8 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   gone <- if (overwrite && has_table(connection, table)) drop_sql(connection, table, engine)
   half <- c(table[-length(table)], paste0("able_half_", Sys.getpid(), "_", length(names)))
   in_transaction(connection, {
+    # somebody else may have made it meanwhile
+    check_table_free(connection, table, overwrite)
     if (!is.null(engine$settings)) in_database(DBI::dbExecute(connection, engine$settings))
     if (!is.null(gone)) in_database(DBI::dbExecute(connection, gone))
     if (view) {
@@ -78,7 +81,7 @@ copy_columns <- function(connection, table, book, names, engine) {
 
 # What some code does in a database, done as a whole or not at all.
 in_transaction <- function(connection, code) {
-  in_database(DBI::dbExecute(connection, "BEGIN TRANSACTION"))
+  in_database(DBI::dbExecute(connection, engine_at(connection)$begin))
   done <- FALSE
   assign("under_way", TRUE, transactions)
   on.exit({

@@ -13,17 +13,21 @@ random_table <- function(rows) {
 
 # One step with a name of its own, from what the book has.
 random_step <- function(book, name) {
-  number <- sample(setdiff(names(book)[vapply(names(book), function(v) {
-    is.numeric(core("column_in")(book, v)$x) && !inherits(core("column_in")(book, v)$x, "Date")
-  }, NA)], "id"), 1)
+  x <- lapply(names(book), function(v) core("column_in")(book, v)$x)
+  reckoned <- vapply(x, is.numeric, NA) & !vapply(x, inherits, NA, what = "Date")
+  number <- sample(setdiff(names(book)[reckoned], "id"), 1)
   var <- as.name(number)
   text <- as.name(sample(c("place", "free"), 1))
   how <- sample(c("mean", "max", "median"), 1)
   switch(sample(16, 1),
-    function(b) turn_recode(b, !!var, as = name, becomes(1, upto(2)), becomes(2, over(2)),
-      becomes(3, unanswered())),
-    function(b) turn_recode(b, !!text, as = name, becomes(1, "north"), becomes(2, holding("t1")),
-      the_rest(0)),
+    function(b) {
+      turn_recode(b, !!var, as = name, becomes(1, upto(2)), becomes(2, over(2)),
+        becomes(3, unanswered()))
+    },
+    function(b) {
+      turn_recode(b, !!text, as = name, becomes(1, "north"), becomes(2, holding("t1")),
+        the_rest(0))
+    },
     function(b) turn_compute(b, !!var / (a - 3) + round(money, 1), as = name),
     function(b) turn_compute(b, sqrt(!!var) + log(b), as = name),
     function(b) turn_compute(b, ifelse(place == "north", month(day), !!var), as = name),

@@ -318,3 +318,158 @@ test_each("texts that are too many: read as numbers, refused where each would be
     refused(turn_flag(table, grepl("^1[05]", n, regex = TRUE), as = "made"), "sql-refused")
     DBI::dbRemoveTable(connection, "able_texts")
   })
+
+pictures <- list(
+  bands = function(b) figure_before_after(b, income4),
+  cuts = function(b) figure_before_after(b, age3),
+  codes = function(b) figure_before_after(b, rider3),
+  alone = function(b) figure_before_after(b, income_eq),
+  numbers = function(b) figure_before_after(b, strain_z),
+  coding = function(b) figure_coding(b, tidyselect::starts_with("island_")),
+  flow = function(b) figure_flow(b, rider3), items = function(b) figure_items(b, st_1:st_6),
+  missing = function(b) figure_missing(b, st_1:age)
+)
+
+test_that("figures, reports and the desk show of a table what they show in memory", {
+  skip_if_not_installed("svglite")
+  steps <- turns_to_try[c("define", "recode", "reverse", "score", "z", "cuts", "count", "dummy",
+    "compute")]
+  for (answers in c(60, 65535)) {
+    withr::local_options(ableturn.answers = answers, ableturn.quiet = TRUE)
+    books <- both_books("sqlite")[-1]
+    books <- lapply(books, function(book) Reduce(function(b, step) step(b), steps, book))
+    drawn <- function(book, of) ggplot2::ggplot_build(pictures[[of]](book))$data
+    for (of in names(pictures)) {
+      expect_equal(drawn(books$table, of), drawn(books$memory, of), info = paste(of, answers))
+    }
+    shown <- function(book) {
+      at <- withr::local_tempfile(fileext = ".md")
+      report(book, at)
+      # row and identifier, the lines of SQL or R
+      lines <- readLines(at)
+      lines[startsWith(lines, "|") | grepl("[.]$", lines)]
+    }
+    expect_gt(length(shown(books$table)), 50)
+    said <- lapply(books, function(book) {
+      screen <- core("new_screen")(book)
+      tell <- function(...) core("answer_safely")(screen, list(...))
+      unlist(lapply(c("st_1", "income", "island", "strain_z"), function(name) {
+        screen <<- tell(do = "choose", names = list(name))$screen
+        c(tell(do = "picture", of = "look", name = name)$says, tell(do = "ask",
+          verb = "recode")$says, tell(do = "working", name = "strain_z", row = "1005")$says)
+      }))
+    })
+    expect_false(any(grepl("rows-stay|trouble", said$table)))
+    expect_equal(length(said$table), length(said$memory))
+    before <- books$table
+    after <- turn_compute(amend(before, strain, at_least = 4), age * 2, as = "twice")
+    told <- as.data.frame(compare_books(before, after))
+    known <- as.data.frame(compare_books(books$memory, turn_compute(amend(books$memory, strain,
+      at_least = 4), age * 2, as = "twice")))
+    expect_equal(told[names(told) != "first"], known[names(known) != "first"])
+  }
+})
+
+test_that("a table of text is loaded into SQLite, each block like a file of its own", {
+  folder <- withr::local_tempdir()
+  path <- file.path(folder, "register.csv")
+  n <- 3e5
+  data <- data.frame(id = seq_len(n), code = sprintf("%03d", seq_len(n) %% 50),
+    share = seq_len(n) / 7, late = c(seq_len(n - 1), "n/a"), none = NA,
+    said = ifelse(seq_len(n) %% 1000 == 0, "a \"quoted\"\nline", strrep("plain ", 5)))
+  data$share[5] <- NA
+  utils::write.csv(data, path, row.names = FALSE, na = "")
+  expect_gt(file.size(path), core("block_bytes"))
+  withr::local_options(ableturn.fetch = TRUE)
+  memory <- quietly(turnbook(path, id = id))
+  for (again in 1:2) {
+    table <- quietly(turnbook(path, engine = "sqlite", id = id))
+    expect_identical(list.files(folder), c("register.csv", "register.csv.sqlite"))
+  }
+  for (name in names(memory)) {
+    expect_equal(as.character(table[[name]]), as.character(memory[[name]]), info = name)
+  }
+  cat("300001,1,1,1,,x\n", file = path, append = TRUE)
+  refused(turnbook(path, engine = "sqlite"), "loaded-otherwise")
+  refused(turnbook(demo_file("status-score.csv"), engine = "other"), "bad-choice")
+})
+
+# Another process that writes a table and is stopped, or is given up to the end.
+writer <- function(engine, file, code) {
+  script <- tempfile(fileext = ".R")
+  door <- if (engine == "sqlite") paste0("DBI::dbConnect(RSQLite::SQLite(), ", deparse(file), ")")
+  else paste0("DBI::dbConnect(RPostgres::Postgres(), host = '127.0.0.1', user = 'able', ",
+    "dbname = 'postgres', bigint = 'numeric', port = ", Sys.getenv("ABLETURN_POSTGRES"), ")")
+  writeLines(c("library(ableturn)", paste0("con <- suppressWarnings(", door, ")"),
+    "options(ableturn.quiet = TRUE)", "book <- turnbook(con, table = 'able_source', id = id)",
+    "book <- turn_compute(book, v * 2, as = 'twice')", code), script)
+  callr::rscript_process$new(callr::rscript_process_options(script = script, stderr = "2>&1",
+    stdout = "|"))
+}
+
+lasting <- engines_here()[intersect(c("sqlite", "postgresql"), names(engines_here()))]
+test_each("a killed writer leaves no table, and of two at once one is told", lasting,
+  function(connection, engine) {
+    skip_if_not_installed("callr")
+    file <- withr::local_tempfile(fileext = ".sqlite")
+    if (engine == "sqlite") connection <- DBI::dbConnect(RSQLite::SQLite(), file)
+    for (name in c("able_source", "able_target")) {
+      DBI::dbExecute(connection, paste("DROP TABLE IF EXISTS", name))
+    }
+    quietly(DBI::dbWriteTable(connection, "able_source", data.frame(id = 1:1000, v = 1:1000 / 3)))
+    before <- DBI::dbListTables(connection)
+    killed <- writer(engine, file, c("ns <- asNamespace('ableturn')",
+      "ns$in_transaction(con, {", "DBI::dbExecute(con, 'CREATE TABLE able_half AS SELECT 1 AS x')",
+      "cat('half made\\n')", "Sys.sleep(60)", "})"))
+    while (!any(grepl("half made", killed$read_output_lines())) && killed$is_alive()) {
+      Sys.sleep(0.05)
+    }
+    killed$kill()
+    expect_setequal(DBI::dbListTables(connection), before)
+    two <- lapply(1:2, function(i) {
+      writer(engine, file, "write_data(book, con, table = 'able_target')")
+    })
+    said <- lapply(two, function(process) {
+      process$wait(60000)
+      paste(process$read_all_output_lines(), collapse = "\n")
+    })
+    failed <- vapply(two, function(process) process$get_exit_status() != 0, NA)
+    expect_lte(sum(failed), 1)
+    if (any(failed)) {
+      expect_match(said[[which(failed)]], "already|locked|Choose another name")
+    }
+    made <- DBI::dbGetQuery(connection, "SELECT COUNT(*) AS n, SUM(twice) AS s FROM able_target")
+    expect_equal(made$n, 1000)
+    expect_equal(made$s, 2 * sum(1:1000 / 3))
+    for (name in c("able_source", "able_target")) DBI::dbRemoveTable(connection, name)
+    if (engine == "sqlite") DBI::dbDisconnect(connection)
+  })
+
+test_that("nothing but answers is fetched", {
+  withr::local_options(ableturn.answers = 500)
+  connection <- engines_here()$sqlite
+  DBI::dbWriteTable(connection, "many", data.frame(id = 1:20000, v = (1:20000) / 7, w = 20000:1,
+    a = 1:20000 %% 5), overwrite = TRUE)
+  crossed <- integer()
+  real <- core("fetch")
+  put <- function(name, value) utils::assignInNamespace(name, value, "ableturn")
+  withr::defer({
+    put("fetch", real)
+    put("register_values", 1e6)
+  })
+  # so many answers of one variable are fetched to be looked at
+  put("register_values", 400)
+  put("fetch", function(connection, query) {
+    found <- real(connection, query)
+    crossed <<- c(crossed, nrow(found))
+    found
+  })
+  book <- quietly(turnbook(connection, table = "many", id = id))
+  book <- quietly(turn_bin(turn_standardize(book, v), w, as = "w5", groups = 5))
+  book <- quietly(turn_composite(book, c(v, w, a), as = "score"))
+  book <- quietly(turn_group(book, v, within = a, how = "median"))
+  utils::capture.output(print(look(book)), print(findings(book)))
+  expect_gt(length(crossed), 20)
+  expect_lte(max(crossed), 2049) # the values of a variable that has few
+  DBI::dbRemoveTable(connection, "many")
+})
