@@ -33,6 +33,7 @@ main_help <- c(
   "  ableturn unpack FILE [--check]             take it apart, or see if it was changed",
   "  ableturn demo [--out DIR]                  the whole way, on the made-up demo survey",
   "",
+  "Data in a database: --database ADDRESS --table NAME in place of --data FILE, also for look.",
   "ableturn COMMAND --help tells more of each.",
   paste("Exit status: 0 done; 1 a proof fails, or --strict or --check finds something; 2 wrong",
     "use; 3 the input cannot be read.")

@@ -38,7 +38,14 @@ make_sqlite <- function(path, target, table, state) {
   types <- NULL
   shown <- function(columns) types <<- joined_types(types, columns)
   read_in_blocks(path, function(columns, texts) shown(columns))
+  write_blocks(path, half, table, types, state)
+  if (!file.rename(half, target)) fail("not-renamed", path = target)
+}
+
+write_blocks <- function(path, half, table, types, state) {
   connection <- in_database(DBI::dbConnect(RSQLite::SQLite(), half), half)
+  on.exit(DBI::dbDisconnect(connection))
+  # a file that is not whole is not used
   in_database(DBI::dbExecute(connection, "PRAGMA synchronous = OFF"))
   read_in_blocks(path, function(columns, texts) {
     rows <- lapply(self_named(names(types)), function(name) {
@@ -49,8 +56,6 @@ make_sqlite <- function(path, target, table, state) {
       row.names = .set_row_names(length(rows[[1]]))), append = TRUE))
   })
   in_database(DBI::dbWriteTable(connection, "able_source", data.frame(state = state)))
-  DBI::dbDisconnect(connection)
-  if (!file.rename(half, target)) fail("not-renamed", path = target)
 }
 
 # The type of each column over all blocks: text, if one of them holds text or another type than one
@@ -63,8 +68,8 @@ joined_types <- function(types, columns) {
   if (is.null(types)) return(now)
   if (!identical(names(types), names(now))) fail("blocks-unlike", names = setdiff(names(now),
     names(types)))
-  setNames(ifelse(is.na(now) | now %in% types & now == types, types, ifelse(is.na(types), now,
-    "text")), names(now))
+  same <- is.na(now) | !is.na(types) & now == types
+  setNames(ifelse(same, types, ifelse(is.na(types), now, "text")), names(now))
 }
 
 block_texts <- function(x, texts) {

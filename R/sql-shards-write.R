@@ -11,7 +11,7 @@ write_on_shards <- function(connection, table, book, names, overwrite) {
   plan <- shard_plan(site, table)
   with_links(site, {
     check_free_on_shards(site, plan, overwrite)
-    make_on_shards(site, plan, book, names)
+    make_on_shards(site, plan, book, names, overwrite)
     in_transaction(connection, {
       if (overwrite && has_table(connection, table)) run_here(site, drop_sql(connection, table,
         site$engine))
@@ -87,11 +87,11 @@ check_free_on_shards <- function(site, plan, overwrite) {
   }
 }
 
-make_on_shards <- function(site, plan, book, names) {
+make_on_shards <- function(site, plan, book, names, overwrite) {
   away <- plan_away(site, plan)
   for (row in away) {
     run_there(site, row$at, "BEGIN TRANSACTION READ WRITE")
-    run_there(site, row$at, paste("DROP TABLE IF EXISTS", row$there))
+    if (overwrite) run_there(site, row$at, paste("DROP TABLE IF EXISTS", row$there))
   }
   sent <- vapply(away, function(row) {
     made <- made_there(site, row$there, row$at$table, book, names)

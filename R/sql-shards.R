@@ -16,6 +16,8 @@ shards_at <- function(connection, table, engine) {
   if (all(is.na(known$server)) || any(known$renamed)) return(NULL)
   dblink <- fetch(connection, dblink_query)$schema
   if (!length(dblink)) return(NULL)
+  # tables share links: they are used one after the other
+  known$place <- stats::ave(seq_along(known$server), known$server %|% "", FUN = seq_along)
   each <- lapply(seq_len(nrow(known)), function(i) shard_of(known[i, ]))
   list(each = each, key = shard_key(connection, table), dblink = paste0(dblink, "."))
 }
@@ -33,7 +35,7 @@ shards_query <- "WITH leaves AS (
   SELECT relid FROM pg_partition_tree(to_regclass(%s)) AS tree WHERE isleaf
   UNION SELECT oid FROM pg_class WHERE oid = to_regclass(%s) AND relkind = 'f'
 )
-SELECT CAST(CAST(c.oid AS BIGINT) AS FLOAT8) AS place, n.nspname AS schema, c.relname AS name,
+SELECT n.nspname AS schema, c.relname AS name,
   s.srvname AS server, COALESCE((SELECT option_value FROM pg_options_to_table(f.ftoptions)
     WHERE option_name = 'schema_name'), n.nspname) AS schema_there,
   COALESCE((SELECT option_value FROM pg_options_to_table(f.ftoptions)

@@ -29,7 +29,7 @@ random_step <- function(book, name) {
         the_rest(0))
     },
     function(b) turn_compute(b, !!var / (a - 3) + round(money, 1), as = name),
-    function(b) turn_compute(b, sqrt(!!var) + log(b), as = name),
+    function(b) turn_compute(b, sqrt(!!var) + b / 3, as = name),
     function(b) turn_compute(b, ifelse(place == "north", month(day), !!var), as = name),
     function(b) turn_flag(b, !!var > mean(!!var) & !is.na(few), as = name),
     function(b) turn_standardize(b, !!var, as = name),
