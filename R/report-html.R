@@ -123,7 +123,8 @@ variable_html <- function(part, figure) {
     tags$h4("Formula"), tags$pre(tabindex = "0", part$formula),
     if (!is.null(part$working)) list(tags$h4(paste("Worked out for", part$working$row)),
       tags$pre(tabindex = "0", paste(part$working$lines, collapse = "\n"))),
-    tags$h4("In the base R script"), tags$pre(tabindex = "0", paste(part$script, collapse = "\n")),
+    tags$h4(part$script$title), tags$pre(tabindex = "0", paste(part$script$lines,
+      collapse = "\n")),
     tags$p(class = "back", tags$a(href = "#variables", "To the list"))
   )
 }

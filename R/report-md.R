@@ -36,7 +36,7 @@ variable_markdown <- function(part) {
     "Formula:", "", code_markdown(part$formula), "",
     if (!is.null(part$working)) c(paste("Worked out for", part$working$row), "",
       code_markdown(part$working$lines), ""),
-    "In the base R script:", "", code_markdown(part$script), ""
+    paste0(part$script$title, ":"), "", code_markdown(part$script$lines), ""
   )
 }
 

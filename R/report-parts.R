@@ -10,9 +10,16 @@ variable_part <- function(name, book, told) {
     words = made_in_words(name, book), formula = shorten(formula_text(derived$expr), 400, "\u2026"),
     rules = rule_table(derived), cross = cross_part(name, book),
     findings = told[told$variable == name, ],
-    working = working_part(name, book), script = if (is_on_site(book))
-      variable_lines_sql(book, name) else variable_lines_base(book, name, info_of(book)$name)
+    working = working_part(name, book), script = script_part(name, book)
   )
+}
+
+# The lines that make the variable, in the script of the whole.
+script_part <- function(name, book) {
+  if (is_on_site(book)) {
+    return(list(title = "In the SQL script", lines = variable_lines_sql(book, name)))
+  }
+  list(title = "In the base R script", lines = variable_lines_base(book, name, info_of(book)$name))
 }
 
 search_text <- function(name, derived) {
