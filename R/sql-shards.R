@@ -4,8 +4,8 @@
 # is asked for itself, all at once, by dblink, and the answers are put together, see
 # sql-shards-ask.R. The passwords stay with the user mappings of the server.
 
-# What a site knows of them; NULL for a table in one place, or one that can only be asked as a
-# whole.
+# What a site knows of them; NULL for a table in one place. Of one that can only be asked as a whole
+# it is the `servers`, whose rows all pass through the one that is asked.
 #   each    for each shard the `server`, NULL for the one that is asked; its `table` there, as SQL,
 #           and `link`, the name of the connection to it
 #   key     the columns that decide on the shard of a row; NULL where something else does
@@ -13,9 +13,10 @@
 shards_at <- function(connection, table, engine) {
   if (!isTRUE(engine$shards)) return(NULL)
   known <- fetch(connection, fill_sql(shards_query, literal_of(table), literal_of(table)))
-  if (all(is.na(known$server)) || any(known$renamed)) return(NULL)
+  servers <- unique(known$server[!is.na(known$server)])
+  if (!length(servers)) return(NULL)
   dblink <- fetch(connection, dblink_query)$schema
-  if (!length(dblink)) return(NULL)
+  if (!length(dblink) || any(known$renamed)) return(list(servers = servers))
   # tables share links: they are used one after the other
   known$place <- stats::ave(seq_along(known$server), known$server %|% "", FUN = seq_along)
   each <- lapply(seq_len(nrow(known)), function(i) shard_of(known[i, ]))

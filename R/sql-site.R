@@ -9,9 +9,11 @@ new_table_site <- function(connection, table,
   from <- table_sql(table)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
+  shards <- shards_at(connection, from, engine)
   site <- structure(list(connection = connection, table = from, name = table, engine = engine,
     columns = like, types = types_of_table(connection, from, engine), most = most,
-    shards = shards_at(connection, from, engine), known = new.env()), class = "ableturn_table_site")
+    shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
+  class = "ableturn_table_site")
   site$rows <- count_groups(new_plain_question(site, character()), NULL)$told$n
   site
 }
@@ -86,7 +88,8 @@ open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   site <- new_table_site(data, table)
   frame <- structure(columns_at_site(site), class = "data.frame",
     row.names = .set_row_names(site$rows))
-  list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity)
+  list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity,
+    passing = site$passing)
 }
 
 check_table <- function(connection, table) {

@@ -4,7 +4,7 @@
 # no book can hold.
 open_lines <- function(turn) {
   c(way_lines(turn$ways), unsettled_lines(turn$asked), mixed_lines(turn$mixed),
-    odd_lines(turn$odd), altered_lines(turn$altered))
+    odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing))
 }
 
 way_lines <- function(shown, indent = 0) {
@@ -61,6 +61,12 @@ odd_lines <- function(odd) {
 altered_lines <- function(files) {
   if (length(files)) warned(folded(glyph("!"), " Changed since it was packed: ", name_list(files),
     ". ", in_door_words("check_package()", "ableturn unpack --check"), " tells more.", indent = 0))
+}
+
+passing_lines <- function(servers) {
+  if (length(servers)) warned(folded(glyph("!"), " Its rows lie on ", name_list(servers),
+    " and all pass through the server that is asked, which takes long. With the extension dblink",
+    " there, and columns of the same names, they are asked where they lie.", indent = 0))
 }
 
 # What was put into a package.

@@ -111,6 +111,17 @@ test_that("a server that fails is named, nothing is half made, and the book stil
   expect_equal(get("SELECT AVG(age_z) AS m FROM made")$m, 0, tolerance = 1e-12)
 })
 
+test_that("without dblink the table is worked with as a whole, and that is told", {
+  books <- spread_books("person")
+  run("DROP EXTENSION dblink")
+  withr::defer(run("CREATE EXTENSION dblink"))
+  said <- receipts(whole <- turnbook(asked_server(), table = "ferry", id = person))
+  expect_match(paste(said, collapse = " "), "lie on shard_1, shard_2, shard_3 and all pass")
+  add <- function(b) quietly(turn_standardize(b, income, how = "robust"))
+  expect_equal(add(whole)$income_robust, add(turnbook(as.data.frame(whole)))$income_robust,
+    tolerance = 1e-12)
+})
+
 test_that("links can only read", {
   book <- spread_books("person")$table
   site <- core("info_of")(book)$site
