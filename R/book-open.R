@@ -64,8 +64,8 @@ book_of <- function(opened, codebook = NULL, sheet = NULL) {
   book
 }
 
-# What is to be seen of a file on opening: how columns are read (`ways`) or not (`asked`), texts
-# among numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, and the
+# What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among
+# numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, and the
 # servers of a table whose rows all pass through another one (`passing`).
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
