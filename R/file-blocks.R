@@ -10,9 +10,12 @@ read_in_blocks.default <- function(path, each) {
   cli::cli_progress_bar("Reading the file", total = size)
   head <- first_lines(from)
   rest <- head$rest
+  blocks <- 0
   repeat {
     piece <- c(rest, readBin(from, "raw", block_bytes))
-    if (!length(piece)) break
+    # of names alone there is one block without rows
+    if (!length(piece) && blocks) break
+    blocks <- blocks + 1
     end <- if (length(piece) < block_bytes) length(piece) else last_line_end(piece, path)
     read_block(c(head$names, piece[seq_len(end)]), path, format, each)
     rest <- piece[-seq_len(end)]

@@ -50,15 +50,9 @@ cross_tables <- function(tables) {
 }
 
 cross_two <- function(row, column, book) {
-  columns <- list(column_in(book, row), column_in(book, column))
-  times <- NULL
-  if (is_on_site(book)) {
-    both <- columns_in_cells(columns)
-    columns <- both$columns
-    times <- both$times
-  }
-  a <- levels_of_column(columns[[1]], meaning_in(book, row)$codes)
-  b <- levels_of_column(columns[[2]], meaning_in(book, column)$codes)
+  both <- columns_with_rows(book, c(row, column))
+  a <- levels_of_column(both$columns[[1]], meaning_in(book, row)$codes)
+  b <- levels_of_column(both$columns[[2]], meaning_in(book, column)$codes)
   pair <- (a$place - 1) * nrow(b$levels) + b$place
   seen <- sort(unique(pair))
   i <- (seen - 1) %/% nrow(b$levels) + 1
@@ -66,16 +60,19 @@ cross_two <- function(row, column, book) {
   out <- data.frame(
     row = a$levels$value[i], row_label = a$levels$label[i], row_missing = a$levels$missing[i],
     column = b$levels$value[j], column_label = b$levels$label[j],
-    column_missing = b$levels$missing[j], rows = rows_by(match(pair, seen), seen, times)
+    column_missing = b$levels$missing[j], rows = rows_by(match(pair, seen), seen, both$times)
   )
   as_table(out, "ableturn_cross", vars = c(row, column))
 }
 
-# Valid values in their order, then the kinds of missing answers.
-cross_levels <- function(book, name) {
-  levels_of_column(column_in(book, name), meaning_in(book, name)$codes)
+# Variables beside each other; of a table of a database in the cells that they span, each of which
+# stands for some rows, `times`.
+columns_with_rows <- function(book, names) {
+  columns <- lapply(names, column_in, book = book)
+  if (is_on_site(book)) columns_in_cells(columns) else list(columns = columns, times = NULL)
 }
 
+# Valid values in their order, then the kinds of missing answers.
 levels_of_column <- function(column, codes) {
   values <- category_order(unique(column$x[!is.na(column$x)]), codes)
   place <- match(column$x, values)

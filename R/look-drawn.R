@@ -1,12 +1,15 @@
 # The numbers of a variable as they are drawn, wherever its rows are: `x`, finite values, each in
 # `times` rows, with the `code` of a second variable there; or, where they are too many to be
-# fetched, `far`: `site`, `book`, `node` and the node of the second, `beside`, for questions.
+# fetched, `far`: the questions of questions_of(), `ask`, the `node` of the variable, whether it is
+# `finite`, and the node of the second, `beside`.
 drawn_numbers <- function(book, name, beside = NULL) {
   columns <- lapply(c(name, beside), column_in, book = book)
   if (!is_on_site(book)) return(finite_drawn(columns, rep(1L, row_count(book))))
   cells <- columns_in_few_cells(columns)
   if (!is.null(cells)) return(finite_drawn(cells$columns, cells$times))
-  list(far = list(site = info_of(book)$site, book = book, node = as.name(name),
+  node <- as.name(name)
+  list(far = list(ask = questions_of(book), node = node,
+    finite = call("<=", call("abs", node), .Machine$double.xmax),
     beside = if (!is.null(beside)) as.name(beside)))
 }
 
@@ -24,16 +27,12 @@ drawn_shape <- function(drawn) {
       weighted_quantiles(drawn$x, NULL, c(0.01, 0.99), drawn$times)
     }))
   }
-  told <- ends_at_site(drawn$far$site, drawn$far$book, drawn$far$node)$told
+  told <- drawn$far$ask$ends(drawn$far$node, list())$told
   if (!told$rows) return(NULL)
   list(ends = c(told$low, told$high), whole = told$parts == 0, main = function() {
     ranked_far(drawn$far$node, c(0.01, 0.99), list(keys = list(), told = cbind(rows = told$rows)),
-      list(), ask_at_site(drawn$far))
+      list(), drawn$far$ask)
   })
-}
-
-ask_at_site <- function(far) {
-  list(ranks = function(x, ranks, within) ranks_at_site(far$site, far$book, x, ranks, within))
 }
 
 # How many rows lie from each of some breaks to below the next one, the last with its end; beyond
@@ -43,10 +42,9 @@ drawn_rows <- function(drawn, breaks) {
     place <- findInterval(drawn$x, breaks, all.inside = TRUE)
     return(list(place = place, code = drawn$code, rows = drawn$times))
   }
-  below <- call("cuts_below", call("-", 0, drawn$far$node), rev(-breaks))
-  finite <- call("<=", call("abs", drawn$far$node), .Machine$double.xmax)
-  found <- groups_at_site(drawn$far$site, drawn$far$book, c(list(below), drawn$far$beside), 1e5,
-    finite)
+  far <- drawn$far
+  below <- call("cuts_below", call("-", 0, far$node), rev(-breaks))
+  found <- far$ask$groups(c(list(below), far$beside), 1e5, far$finite)
   place <- length(breaks) - as.double(found$keys[[1]])
   list(place = pmin(pmax(place, 1), length(breaks) - 1), rows = found$rows,
     code = if (length(found$keys) > 1) found$keys[[2]])
@@ -54,11 +52,9 @@ drawn_rows <- function(drawn, breaks) {
 
 rows_beyond <- function(drawn, ends) {
   if (is.null(drawn$far)) return(sum(drawn$times[drawn$x < ends[1] | drawn$x > ends[2]]))
-  node <- drawn$far$node
-  finite <- call("<=", call("abs", node), .Machine$double.xmax)
-  outside <- call("|", call("<", node, ends[1]), call(">", node, ends[2]))
-  groups <- groups_at_site(drawn$far$site, drawn$far$book, list(), 1, call("&", finite, outside))
-  sum(groups$rows)
+  far <- drawn$far
+  outside <- call("|", call("<", far$node, ends[1]), call(">", far$node, ends[2]))
+  sum(far$ask$groups(list(), 1, call("&", far$finite, outside))$rows)
 }
 
 # For each code of the second variable, the missing one as well, its rows and the median there.
@@ -72,13 +68,13 @@ drawn_middles <- function(drawn) {
       }, 1)))
   }
   far <- drawn$far
-  known <- ends_at_site(far$site, far$book, far$node, list(far$beside))
+  known <- far$ask$ends(far$node, list(far$beside))
   some <- known$told$rows > 0
   code <- known$keys[[1]][some]
   rows <- known$told$rows[some]
   told <- list(keys = list(code), told = cbind(rows = rows))
   list(code = code, rows = rows,
-    middle = ranked_far(far$node, 0.5, told, list(far$beside), ask_at_site(far)))
+    middle = ranked_far(far$node, 0.5, told, list(far$beside), far$ask))
 }
 
 # Halfway between the last value of one code and the first of the next, in the order of the values.
@@ -90,24 +86,18 @@ drawn_changes <- function(drawn) {
     return((values[last] + values[last + 1]) / 2)
   }
   far <- drawn$far
-  known <- ends_at_site(far$site, far$book, far$node, list(far$beside))
+  known <- far$ask$ends(far$node, list(far$beside))
   use <- which(!is.na(known$keys[[1]]) & known$told$rows > 0)
   use <- use[order(known$told$low[use])]
   (utils::head(known$told$high[use], -1) + known$told$low[use][-1]) / 2
 }
 
-# The values of a variable and its reasons for missing ones, as cross_levels() has them, with the
-# `rows` of each; `first`: the value of other variables in the first row that has it.
+# The values of a variable and its reasons for missing ones, as levels_of_column() has them, with
+# the `rows` of each; `first`: the value of other variables in the first row that has it.
 drawn_levels <- function(book, name, others = NULL) {
-  columns <- lapply(c(name, others), column_in, book = book)
-  times <- NULL
-  if (is_on_site(book)) {
-    cells <- columns_in_cells(columns)
-    columns <- cells$columns
-    times <- cells$times
-  }
-  found <- levels_of_column(columns[[1]], meaning_in(book, name)$codes)
+  both <- columns_with_rows(book, c(name, others))
+  found <- levels_of_column(both$columns[[1]], meaning_in(book, name)$codes)
   first <- match(seq_len(nrow(found$levels)), found$place)
-  found$levels$rows <- rows_by(found$place, seq_len(nrow(found$levels)), times)
-  list(levels = found$levels, first = lapply(columns[-1], function(column) column$x[first]))
+  found$levels$rows <- rows_by(found$place, seq_len(nrow(found$levels)), both$times)
+  list(levels = found$levels, first = lapply(both$columns[-1], function(column) column$x[first]))
 }

@@ -19,7 +19,8 @@ engines <- new.env(parent = emptyenv())
 #   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
-#   typed     whether a column holds values of its type alone; views: the views of a name
+#   typed     whether a column holds values of its type alone; kinds: what a name stands for that is
+#             no plain table, as DROP calls it
 #   joins     whether long tables are joined rather than written as a CASE
 #   begin     the statement that begins to write
 #   patient   where it does not wait for another that writes: a question for how long it waits, and

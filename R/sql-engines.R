@@ -35,7 +35,7 @@ sql_engine("sqlite", "SQLite",
   joins = FALSE, typed = FALSE, start = NULL, begin = "BEGIN IMMEDIATE TRANSACTION",
   patient = c("PRAGMA busy_timeout", "PRAGMA busy_timeout = 30000"),
   reading = c("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "PRAGMA query_only = OFF"),
-  views = paste("SELECT name FROM (SELECT * FROM sqlite_master UNION ALL",
+  kinds = paste("SELECT 'VIEW' AS kind FROM (SELECT * FROM sqlite_master UNION ALL",
     "SELECT * FROM sqlite_temp_master) WHERE type = 'view' AND name = %s COLLATE NOCASE"),
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
@@ -57,7 +57,7 @@ sql_engine("duckdb", "DuckDB",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
   joins = TRUE, typed = TRUE, start = NULL, begin = "BEGIN TRANSACTION",
   reading = c("BEGIN TRANSACTION READ ONLY", "COMMIT", "ROLLBACK"),
-  views = "SELECT view_name FROM duckdb_views() WHERE LOWER(view_name) = LOWER(%s)",
+  kinds = "SELECT 'VIEW' AS kind FROM duckdb_views() WHERE LOWER(view_name) = LOWER(%s)",
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
@@ -75,7 +75,8 @@ sql_engine("postgresql", "PostgreSQL",
   truth = TRUE, joins = TRUE, typed = TRUE,
   reading = c("BEGIN TRANSACTION READ ONLY", "COMMIT", "ROLLBACK"),
   settings = "SET LOCAL jit = off", shards = TRUE, begin = "BEGIN TRANSACTION",
-  views = "SELECT relname FROM pg_class WHERE oid = to_regclass(quote_ident(%s)) AND relkind = 'v'",
+  kinds = paste("SELECT CASE relkind WHEN 'v' THEN 'VIEW' ELSE 'FOREIGN TABLE' END AS kind",
+    "FROM pg_class WHERE oid = to_regclass(quote_ident(%s)) AND relkind IN ('v', 'f')"),
   start = "SET jit = off;", most_columns = 1600, longest_name = 63,
   same_letters = FALSE
 )

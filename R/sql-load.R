@@ -12,7 +12,7 @@ load_into_sqlite <- function(path) {
   state <- state_of_file(path)
   if (!file.exists(target)) {
     make_sqlite(path, target, table, state)
-  } else if (!identical(loaded_state(target), state)) {
+  } else if (!identical(loaded_state(target, table), state)) {
     fail("loaded-otherwise", path = target, of = path)
   }
   list(data = in_database(DBI::dbConnect(RSQLite::SQLite(), target,
@@ -25,10 +25,12 @@ state_of_file <- function(path) {
   sprintf("%.0f bytes, %.6f", info$size, as.numeric(info$mtime))
 }
 
-loaded_state <- function(target) {
+state_table <- function(table) paste0(table, "_loaded_from")
+
+loaded_state <- function(target, table) {
   connection <- DBI::dbConnect(RSQLite::SQLite(), target, flags = RSQLite::SQLITE_RO)
   on.exit(DBI::dbDisconnect(connection))
-  tryCatch(DBI::dbReadTable(connection, "able_source")$state, error = function(e) NULL)
+  tryCatch(DBI::dbReadTable(connection, state_table(table))$state, error = function(e) NULL)
 }
 
 # Under another name until it is whole.
@@ -55,7 +57,7 @@ write_blocks <- function(path, half, table, types, state) {
     in_database(DBI::dbWriteTable(connection, table, structure(rows, class = "data.frame",
       row.names = .set_row_names(length(rows[[1]]))), append = TRUE))
   })
-  in_database(DBI::dbWriteTable(connection, "able_source", data.frame(state = state)))
+  in_database(DBI::dbWriteTable(connection, state_table(table), data.frame(state = state)))
 }
 
 # The type of each column over all blocks: text, if one of them holds text or another type than one

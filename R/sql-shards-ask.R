@@ -17,7 +17,7 @@ ask_shards <- function(site, query, types, whole) {
 # All shards begin before any is waited for.
 send_to_shards <- function(site, query) {
   texts <- vapply(shards_away(site), function(shard) {
-    dblink_sql(site, "send_query", shard, query(shard$table))
+    dblink_sql(site, "dblink_send_query", link_name(shard), query(shard$table))
   }, "")
   if (length(texts)) fetch(site$connection, paste("SELECT", listed_sql(paste(texts, "AS",
     paste0("sent_", seq_along(texts))))))
@@ -28,25 +28,28 @@ answers_sql <- function(site, query, types) {
   columns <- listed_sql(paste(names(types), types))
   parts <- vapply(site$shards$each, function(shard) {
     from <- if (is.null(shard$server)) paste0("(\n", query(shard$table), "\n) AS a") else
-      paste0(dblink_sql(site, "get_result", shard), " AS a (", columns, ")")
+      result_sql(site, shard, columns)
     paste("SELECT * FROM", from)
   }, "")
   paste(parts, collapse = "\nUNION ALL\n")
 }
 
+result_sql <- function(site, shard, columns) {
+  paste0(dblink_sql(site, "dblink_get_result", link_name(shard)), " AS a (", columns, ")")
+}
+
 # A link takes another question when it has said that nothing follows.
 end_answers <- function(site) {
-  for (shard in shards_away(site)) {
-    fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "get_result", shard),
-      "AS a (nothing TEXT)"))
-  }
+  results <- vapply(shards_away(site), result_sql, "", site = site, columns = "said TEXT")
+  if (length(results)) fetch(site$connection, paste("SELECT * FROM", results,
+    collapse = " UNION ALL "))
 }
 
 shards_away <- function(site) Filter(function(shard) !is.null(shard$server), site$shards$each)
 
-dblink_sql <- function(site, what, shard, ...) {
-  texts <- vapply(list(link_name(shard), ...), sql_text, "", engine = site$engine)
-  paste0(site$shards$dblink, "dblink_", what, "(", listed_sql(texts), ")")
+dblink_sql <- function(site, what, ...) {
+  texts <- vapply(list(...), sql_text, "", engine = site$engine)
+  paste0(site$shards$dblink, what, "(", listed_sql(texts), ")")
 }
 
 # After an error new links are made under other names: nobody knows in what state the old ones are.
@@ -78,16 +81,15 @@ open_links <- function(site) {
 }
 
 known_links <- function(site) {
-  found <- fetch(site$connection, paste0("SELECT UNNEST(", site$shards$dblink,
-    "dblink_get_connections()) AS name"))
-  found$name
+  fetch(site$connection, paste0("SELECT UNNEST(", dblink_sql(site, "dblink_get_connections"),
+    ") AS name"))$name
 }
 
 open_link <- function(site, shard) {
   settings <- paste("SET SESSION CHARACTERISTICS AS TRANSACTION READ ONLY; SET jit = off;",
     "SET extra_float_digits = 3")
-  for (query in c(dblink_sql(site, "connect", shard, shard$server),
-    dblink_sql(site, "exec", shard, settings))) {
+  for (query in c(dblink_sql(site, "dblink_connect", link_name(shard), shard$server),
+    dblink_sql(site, "dblink_exec", link_name(shard), settings))) {
     tryCatch(fetch(site$connection, paste("SELECT", query)), error = function(e) {
       fail("server-unreached", server = shard$server, table = paste(site$name, collapse = "."),
         why = without_password(squeeze(e$detail$why %||% conditionMessage(e))))
@@ -98,8 +100,7 @@ open_link <- function(site, shard) {
 close_links <- function(site) {
   open <- tryCatch(known_links(site), ableturn_error = function(e) character())
   for (name in open[startsWith(open, "able_")]) {
-    is_done(site$connection, paste0("SELECT ", site$shards$dblink, "dblink_disconnect(",
-      sql_text(name, site$engine), ")"))
+    is_done(site$connection, paste("SELECT", dblink_sql(site, "dblink_disconnect", name)))
   }
   links$number <- links$number + 1
 }

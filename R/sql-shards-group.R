@@ -29,14 +29,7 @@ group_over_shards <- function(x, within, how, book) {
       at(some$keys, some$rows) %|% 0
     }, {
       known <- moments_at_site(site, book, x, within)
-      at(known$keys, if (how == "median") median_over_shards(x, within, known, book) else
+      at(known$keys, if (how == "median") ranked_far(x, 0.5, known, within, questions_of(book)) else
         known$told[, how])
     }))
-}
-
-median_over_shards <- function(x, within, known, book) {
-  ask <- list(ranks = function(x, ranks, within) {
-    ranks_at_site(info_of(book)$site, book, x, ranks, within)
-  })
-  ranked_far(x, 0.5, known, within, ask)
 }

@@ -9,22 +9,37 @@ write_on_shards <- function(connection, table, book, names, overwrite) {
   site$connection <- connection
   check_key_is_kept(site, names)
   plan <- shard_plan(site, table)
+  ended <- list()
   with_links(site, {
     check_free_on_shards(site, plan, overwrite)
     make_on_shards(site, plan, book, names, overwrite)
-    in_transaction(connection, {
+    tryCatch(in_transaction(connection, {
       if (overwrite && has_table(connection, table)) run_here(site, drop_sql(connection, table,
         site$engine))
       for (statement in plan_statements(site, plan, book, names)) run_here(site, statement)
-      end_on_shards(site, plan)
+      # one server after the other
+      for (row in plan_away(site, plan)) {
+        run_there(site, row$at, "COMMIT")
+        ended <- c(ended, list(row))
+      }
+    }), error = function(e) {
+      for (row in ended) drop_there(site, row)
+      stop(e)
     })
   })
+}
+
+drop_there <- function(site, row) {
+  statement <- paste("BEGIN TRANSACTION READ WRITE; DROP TABLE", row$there, "; COMMIT")
+  is_done(site$connection, paste("SELECT", dblink_sql(site, "dblink_exec", link_name(row$at),
+    statement)))
 }
 
 run_here <- function(site, statement) in_database(DBI::dbExecute(site$connection, statement))
 
 run_there <- function(site, shard, statement) {
-  fetch(site$connection, paste("SELECT", dblink_sql(site, "exec", shard, statement)))
+  fetch(site$connection, paste("SELECT", dblink_sql(site, "dblink_exec", link_name(shard),
+    statement)))
 }
 
 # By the same column it must be divided again.
@@ -78,9 +93,8 @@ check_free_on_shards <- function(site, plan, overwrite) {
   for (row in plan_away(site, plan)) {
     if (row$there == row$at$table) fail("table-is-source", table = row$there)
     query <- paste0("SELECT CAST(to_regclass(", literal_of(row$there), ") AS TEXT)")
-    found <- fetch(site$connection, paste("SELECT * FROM", paste0(site$shards$dblink, "dblink(",
-      sql_text(link_name(row$at), site$engine), ", ", sql_text(query, site$engine),
-      ") AS a (name TEXT)")))$name
+    found <- fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "dblink",
+      link_name(row$at), query), "AS a (name TEXT)"))$name
     if (!overwrite && !is.na(found)) {
       fail("table-on-server", table = row$there, server = row$at$server)
     }
@@ -95,13 +109,10 @@ make_on_shards <- function(site, plan, book, names, overwrite) {
   }
   sent <- vapply(away, function(row) {
     made <- made_there(site, row$there, row$at$table, book, names)
-    dblink_sql(site, "send_query", row$at, made)
+    dblink_sql(site, "dblink_send_query", link_name(row$at), made)
   }, "")
   if (length(sent)) fetch(site$connection, paste("SELECT", listed_sql(sent)))
-  for (row in away) {
-    fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "get_result", row$at),
-      "AS a (done TEXT)"))
-  }
+  end_answers(site) # each says that it was made
   end_answers(site)
 }
 
@@ -132,18 +143,4 @@ plan_statements <- function(site, plan, book, names) {
 foreign_sql <- function(shard, row) {
   paste0("SERVER ", sql_name(shard$server), " OPTIONS (schema_name ", literal_of(row$schema),
     ", table_name ", literal_of(row$plain), ")")
-}
-
-# Transactions of all servers are ended one after the other; a server that fails meanwhile would
-# leave those before it with their parts.
-end_on_shards <- function(site, plan) {
-  ended <- list()
-  tryCatch(for (row in plan_away(site, plan)) {
-    run_there(site, row$at, "COMMIT")
-    ended <- c(ended, list(row))
-  }, error = function(e) {
-    for (row in ended) is_done(site$connection, paste("SELECT", dblink_sql(site, "exec", row$at,
-      paste("BEGIN TRANSACTION READ WRITE; DROP TABLE", row$there, "; COMMIT"))))
-    stop(e)
-  })
 }

@@ -55,11 +55,8 @@ same_ending <- function(a, b) {
 }
 
 drop_sql <- function(connection, table, engine) {
-  paste("DROP", if (is_view(connection, table, engine)) "VIEW" else "TABLE", table_sql(table))
-}
-
-is_view <- function(connection, table, engine) {
-  nrow(fetch(connection, fill_sql(engine$views, sql_text(table[length(table)], engine)))) > 0
+  kind <- fetch(connection, fill_sql(engine$kinds, sql_text(table[length(table)], engine)))$kind
+  paste("DROP", if (length(kind)) kind[1] else "TABLE", table_sql(table))
 }
 
 make_from_query <- function(connection, kind, table, book, names, engine) {

@@ -73,6 +73,8 @@ test_that("a new table is divided as its source is, whatever that looks like", {
   single <- quietly(turnbook(asked_server(), table = "single", id = id))
   single <- quietly(turn_group(turn_standardize(single, x), x, within = region, how = "mean"))
   expect_equal(mean(single$x_z), 0)
+  for (twice in 1:2) quietly(write_data(single, asked_server(), table = "alone", overwrite = TRUE))
+  expect_equal(get("SELECT AVG(x_mean - x) AS m FROM alone")$m, 0, tolerance = 1e-12)
   expect_true(attr(prove(single), "proved"))
 })
 
@@ -92,6 +94,18 @@ test_that("a server that fails is named, nothing is half made, and the book stil
   refused(write(), "database-unreached")
   expect_true(all(is.na(left())))
   on_server("shard_2", "ALTER TABLE ferry RENAME COLUMN gone TO age")
+  # one has ended its part, the next one cannot
+  real <- core("run_there")
+  put <- function(value) utils::assignInNamespace("run_there", value, "ableturn")
+  withr::defer(put(real))
+  put(function(site, shard, statement) {
+    ends <- statement == "COMMIT" && shard$server == "shard_2"
+    real(site, shard, if (ends) "SELECT no_such_thing" else statement)
+  })
+  refused(write(), "database-unreached")
+  put(real)
+  expect_true(all(is.na(left())))
+  expect_false(DBI::dbExistsTable(asked_server(), "made"))
   # one is down
   port <- get("SELECT option_value AS port FROM pg_foreign_server, ",
     "pg_options_to_table(srvoptions) WHERE srvname = 'shard_2' AND option_name = 'port'")$port

@@ -389,6 +389,9 @@ test_that("a table of text is loaded into SQLite, each block like a file of its 
   for (name in names(memory)) {
     expect_equal(as.character(table[[name]]), as.character(memory[[name]]), info = name)
   }
+  empty <- file.path(folder, "names.csv")
+  writeLines("a,b", empty)
+  expect_equal(names(turnbook(empty, engine = "sqlite")), c("a", "b"))
   cat("300001,1,1,1,,x\n", file = path, append = TRUE)
   refused(turnbook(path, engine = "sqlite"), "loaded-otherwise")
   refused(turnbook(demo_file("status-score.csv"), engine = "other"), "bad-choice")
