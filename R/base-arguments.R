@@ -26,6 +26,13 @@ refuse_dots <- function(...) {
   fail("unused-argument", name = shown, hint = near_hint(shown, arguments), known = arguments)
 }
 
+# An argument of the caller that has no default was given.
+need_given <- function(argument) {
+  name <- substitute(argument)
+  gone <- eval(as.call(list(base::missing, name)), parent.frame())
+  if (gone) fail("argument-needed", argument = as.character(name))
+}
+
 check_text <- function(value, argument, none = TRUE) {
   ok <- (none && is.null(value)) || (is.character(value) && length(value) == 1 && !is.na(value))
   if (!ok) fail("not-a-text", argument = argument, got = describe_type(value))

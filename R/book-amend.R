@@ -36,7 +36,7 @@ amend <- function(book, var, ...) {
 }
 
 derived_var <- function(book, quo, what) {
-  name <- select_vars(book, quo, "var")[1]
+  name <- one_var(book, quo, "var")
   if (!is_derived(book, name)) fail("not-derived", name = name, what = what)
   name
 }

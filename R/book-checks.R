@@ -19,6 +19,7 @@
 #' @export
 must_hold <- function(book, condition, label = NULL) {
   book <- as_book(book)
+  need_given(condition)
   text <- formula_text(tidy_node(rlang::enexpr(condition)))
   hold_check(book, text, check_text(label, "label"))
 }

@@ -160,6 +160,7 @@ read_asked <- function(text) {
 #' @export
 write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
+  need_given(path)
   check_ending(path, c(names(codebook_formats), "json"), "A codebook")
   ending <- ending_of(path)
   write <- if (nzchar(ending)) codebook_formats[[ending]]

@@ -42,6 +42,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
                        overwrite = FALSE, table = NULL, view = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
+  need_given(path)
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(book) else select_vars(book, chosen, "columns")
   in_file <- list(values = values != "codes", missing = missing != "codes",

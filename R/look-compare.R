@@ -18,6 +18,7 @@
 #' compare_books(a, amend(a, strain, at_least = 4))
 #' @export
 compare_books <- function(a, b) {
+  need_given(b)
   a <- as_book(a)
   b <- as_book(b)
   in_place <- share_table(a, b)

@@ -40,7 +40,7 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
   check_flag(pairwise, "pairwise")
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
-  weight <- if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1]
+  weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
   if (is_on_site(book) && is.null(context_of_few(c(names, weight), book))) {
     nodes <- lapply(names, as.name)
     return(analyse_far_items(nodes, book, names[verb_of(book, names) == "reverse"], weight,

@@ -29,8 +29,8 @@ look <- function(book, ..., by = NULL, weight = NULL) {
   weigh <- rlang::enquo(weight)
   subjects <- if (length(dots)) unlist(lapply(dots, look_subjects, book = book), recursive = FALSE)
   else lapply(names(book), subject_of_variable, book = book)
-  by <- if (!rlang::quo_is_null(group)) select_vars(book, group, "by")[1]
-  weight <- if (!rlang::quo_is_null(weigh)) select_vars(book, weigh, "weight")[1]
+  by <- if (!rlang::quo_is_null(group)) one_var(book, group, "by")
+  weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
   look_at(book, subjects, by, weight)
 }
 

@@ -32,6 +32,7 @@
 #' @export
 write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   book <- as_book(book)
+  need_given(path)
   check_ending(path, "zip", "A package")
   about <- check_about(about)
   need_package("zip", "a package to hand on")

@@ -27,6 +27,7 @@
 report <- function(book, path, ..., format = NULL, title = NULL, overwrite = FALSE) {
   refuse_dots(...)
   book <- as_book(book)
+  need_given(path)
   format <- check_choice(format %||% if (grepl("[.]md$", path)) "md" else "html", "format",
     c("html", "md"))
   check_ending(path, c("html", "md", "htm"), "A report")

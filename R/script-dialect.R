@@ -20,6 +20,7 @@
 #' cat(readLines(path), sep = "\n")
 #' @export
 write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE) {
+  need_given(path)
   write_lines_whole(script_lines(as_book(book), dialect, engine), path, overwrite)
 }
 

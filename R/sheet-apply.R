@@ -36,6 +36,7 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
                         accept = NULL, rename = NULL, skip = FALSE, reading = NULL,
                         table = NULL, engine = NULL) {
   refuse_dots(...)
+  need_given(sheet)
   at <- data_at(data, table, engine)
   data <- at$data
   check_flag(skip, "skip")

@@ -19,6 +19,7 @@
 #' @export
 save_turns <- function(book, path, overwrite = FALSE) {
   parts <- sheet_parts(as_book(book))
+  need_given(path)
   check_parts(parts)
   write_lines_whole(emit_parts(parts), path, overwrite)
 }

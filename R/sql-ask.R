@@ -111,19 +111,26 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
   asked <- new_question(site, book, c(nodes, weight), numbers = Inf)
   k <- length(nodes)
   x <- asked$columns
-  engine <- site$engine
-  where <- c(vapply(x[seq_len(k)], finite_test, "", engine = engine),
-    if (!is.null(weight)) paste(x[k + 1], "> 0"))
-  off <- paste0("(", x[seq_len(k)], " - ", number_sql(centre, engine), ")")
-  off <- ifelse(centre == 0, x[seq_len(k)], off)
+  off <- ifelse(centre == 0, x[seq_len(k)], paste(x[seq_len(k)], "-",
+    number_sql(centre, site$engine)))
+  asked <- held_apart(asked, c(off, x[-seq_len(k)]), vapply(x, finite_test, "",
+    engine = site$engine))
+  x <- asked$columns
   pairs <- which(upper.tri(diag(k), diag = TRUE), arr.ind = TRUE)
-  each <- c("1.0", off, paste(off[pairs[, 1]], "*", off[pairs[, 2]]))
+  each <- c("1.0", x[seq_len(k)], paste(x[pairs[, 1]], "*", x[pairs[, 2]]))
   counted <- if (is.null(weight)) each else paste(x[k + 1], "*", each)
-  where <- paste("WHERE", paste(where, collapse = " AND "))
+  where <- if (!is.null(weight)) paste("WHERE", x[k + 1], "> 0")
   told <- in_chunks(c("1.0", counted), function(terms) sums_asked(asked, terms, where))
   products <- matrix(0, k, k)
   products[pairs] <- products[pairs[, 2:1, drop = FALSE]] <- told[-seq_len(k + 2)]
   list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products)
+}
+
+# A question whose columns are `terms`, worked out once, of the rows that meet all `tests`.
+held_apart <- function(asked, terms, tests) {
+  asked$from <- paste0("FROM (SELECT ", listed_sql(paste(terms, "AS", asked$names)), " ",
+    asked$from, " WHERE ", paste(tests, collapse = " AND "), " ", asked$site$engine$fence, ") AS s")
+  asked
 }
 
 # The sums of some terms.

@@ -35,6 +35,7 @@ sql_engine("sqlite", "SQLite",
   joins = FALSE, typed = FALSE, start = NULL, begin = "BEGIN IMMEDIATE TRANSACTION",
   patient = c("PRAGMA busy_timeout", "PRAGMA busy_timeout = 30000"),
   reading = c("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "PRAGMA query_only = OFF"),
+  dated = "SELECT name FROM pragma_table_info(%s) WHERE UPPER(type) = 'DATE'",
   kinds = paste("SELECT 'VIEW' AS kind FROM (SELECT * FROM sqlite_master UNION ALL",
     "SELECT * FROM sqlite_temp_master) WHERE type = 'view' AND name = %s COLLATE NOCASE"),
   most_columns = 2000, longest_name = Inf, same_letters = TRUE

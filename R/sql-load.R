@@ -54,10 +54,18 @@ write_blocks <- function(path, half, table, types, state) {
       if (types[[name]] %in% "text") block_texts(columns[[name]], texts(name)) else
         stored_column(columns[[name]], "sqlite")
     })
-    in_database(DBI::dbWriteTable(connection, table, structure(rows, class = "data.frame",
-      row.names = .set_row_names(length(rows[[1]]))), append = TRUE))
+    rows <- structure(rows, class = "data.frame", row.names = .set_row_names(length(rows[[1]])))
+    if (!DBI::dbExistsTable(connection, table)) create_loaded(connection, table, rows, types)
+    in_database(DBI::dbAppendTable(connection, table, rows))
   })
   in_database(DBI::dbWriteTable(connection, state_table(table), data.frame(state = state)))
+}
+
+# Dates are texts there, and known by what their column is declared to hold.
+create_loaded <- function(connection, table, rows, types) {
+  fields <- vapply(rows, function(x) DBI::dbDataType(connection, x), "")
+  fields[types %in% "Date"] <- "DATE"
+  in_database(DBI::dbCreateTable(connection, table, fields))
 }
 
 # The type of each column over all blocks: text, if one of them holds text or another type than one

@@ -9,6 +9,7 @@ new_table_site <- function(connection, table,
   from <- table_sql(table)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
+  if (!is.null(engine$dated)) like <- dates_met(connection, table, like, engine)
   shards <- shards_at(connection, from, engine)
   site <- structure(list(connection = connection, table = from, name = table, engine = engine,
     columns = like, types = types_of_table(connection, from, engine), most = most,
@@ -40,6 +41,20 @@ types_met <- function(connection, from, like) {
     split(unlist(found, use.names = FALSE), rep(seq_along(names), each = 5))
   }), recursive = FALSE)
   setNames(Map(type_met, unname(met), like), names(like))
+}
+
+# A column of texts that was declared to hold dates holds these, where each text is one.
+dates_met <- function(connection, table, like, engine) {
+  place <- listed_sql(sql_text(rev(table), engine))
+  names <- fetch(connection, fill_sql(engine$dated, place))$name
+  names <- Filter(function(name) is.character(like[[name]]), names)
+  if (!length(names)) return(like)
+  column <- paste0("t.", sql_name(names))
+  odd <- fetch(connection, paste("SELECT", listed_sql(paste0("SUM(", column,
+    " IS NOT NULL AND DATE(", column, ") IS NOT ", column, ") AS n", seq_along(names))), "FROM",
+  table_sql(table), "AS t"))
+  like[names[unlist(odd) %in% 0]] <- list(structure(numeric(), class = "Date"))
+  like
 }
 
 # From the values that are whole numbers, other numbers, texts, bytes, and too large for R's whole
@@ -166,7 +181,8 @@ count_made <- function(site, names, most) {
 # Columns as they are asked for: where an engine holds whole numbers among others, all as others.
 stored_sql <- function(site, names) {
   columns <- paste0("t.", sql_name(names))
-  real <- !site$engine$typed & vapply(site$columns[names], is.double, NA)
+  fractions <- function(x) is.double(x) && !inherits(x, "Date")
+  real <- !site$engine$typed & vapply(site$columns[names], fractions, NA)
   ifelse(real, cast_sql(columns, site$engine$real), columns)
 }
 

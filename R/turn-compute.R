@@ -33,6 +33,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
                          missing = "carry", note = NULL, high = NULL, accept = NULL,
                          replace = FALSE) {
   refuse_dots(...)
+  need_given(formula)
   expr <- rlang::enexpr(formula)
   refuse_loop_names(expr, book, parent.frame())
   written <- formula_text(tidy_node(expr))

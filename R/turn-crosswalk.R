@@ -28,7 +28,7 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
                            missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
                            replace = FALSE) {
   refuse_dots(...)
-  if (base::missing(table)) fail("argument-needed", argument = "table")
+  need_given(table)
   chosen <- select_vars(book, rlang::enquo(vars))
   pair <- crosswalk_columns(open_rules(table), chosen, from, to)
   given <- names(pair)[2]

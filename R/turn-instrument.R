@@ -49,7 +49,7 @@ NULL
 turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NULL,
                             replace = FALSE) {
   refuse_dots(...)
-  if (missing(file)) fail("argument-needed", argument = "file")
+  need_given(file)
   check_text(as, "as")
   told <- check_instrument(open_instrument(file))
   turn <- new_turn("instrument", instrument_results(told$scales, as %||% "{name}"),

@@ -30,7 +30,7 @@ NULL
 turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., as = NULL,
                      label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
-  if (missing(key)) fail("argument-needed", argument = "key")
+  need_given(key)
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
     from = from, right = key_in_order(open_key(key), from), wrong = unless(wrong, 0),

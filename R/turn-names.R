@@ -1,6 +1,7 @@
 # The variables a selection names, in its order.
 select_vars <- function(book, selection, argument = "vars") {
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
+  if (rlang::is_missing(alone)) fail("argument-needed", argument = argument)
   known <- inherits(book, c("turnbook", "data.frame"))
   plain <- if (known) plain_selection(alone, names(book))
   if (length(plain)) return(plain)
@@ -38,7 +39,6 @@ chosen_vars <- function(book, quo, argument) {
 }
 
 one_var <- function(book, quo, argument) {
-  if (rlang::quo_is_missing(quo)) fail("argument-needed", argument = argument)
   name <- select_vars(book, quo, argument)
   if (length(name) > 1) fail("one-variable", argument = argument, names = name)
   name

@@ -32,7 +32,7 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
                       as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,
                       accept = NULL, replace = FALSE) {
   refuse_dots(...)
-  if (base::missing(table)) fail("argument-needed", argument = "table")
+  need_given(table)
   from <- select_vars(book, rlang::enquo(vars))
   named <- chosen_vars(book, rlang::enquo(within), "within")
   turn <- new_turn("norm", result_names(from, as, "_norm"),

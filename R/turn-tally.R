@@ -6,7 +6,7 @@ NULL
 turn_tally <- function(book, items, of, ..., as = NULL, label = NULL, note = NULL, high = NULL,
                        accept = NULL, replace = FALSE) {
   refuse_dots(...)
-  if (missing(of)) fail("argument-needed", argument = "of")
+  need_given(of)
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("tally", one_name(as, "tally"),
     from = from, of = read_condition(of), label = label, note = note, high = high,

@@ -1,8 +1,9 @@
 # Work inside a database, on a made-up register: composite of 20 items, recode, z, percentile,
 # equal-count bands, dummies, and the table that is made of them; how long each step takes, the
 # largest size of the R process, and how long it takes to fetch the columns and work in memory.
-# Use: Rscript bench/engines.R sqlite|duckdb|postgresql|shards1|shards2|shards3 ROWS
-# (DuckDB runs inside the R process; shards are that many servers beside the one that is asked)
+# Use: Rscript bench/engines.R sqlite|duckdb|postgresql|shards1|shards2|shards3 ROWS [MB]
+# (DuckDB runs inside the R process, and takes as much memory as it finds, or up to MB; shards are
+# that many servers beside the one that is asked)
 suppressMessages(library(ableturn))
 source("tools/engines/postgresql.R")
 given <- commandArgs(TRUE)
@@ -89,6 +90,10 @@ memory <- "-c shared_buffers=512MB"
 server <- if (engine == "postgresql") start_postgresql(memory) else
   if (startsWith(engine, "shards")) start_shards(as.numeric(sub("shards", "", engine)), memory)
 con <- suppressWarnings(connection_to(engine, room, server))
+if (engine == "duckdb" && length(given) > 2) {
+  DBI::dbExecute(con, paste0("SET memory_limit = '", given[3], "MB'"))
+  DBI::dbExecute(con, paste0("SET temp_directory = '", room, "'"))
+}
 cat(engine, format(rows, big.mark = ","), "rows\n")
 timed("the register is made", make_register(con, engine, rows, server))
 book <- timed("opened", turnbook(con, table = "register", id = person))

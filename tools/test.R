@@ -57,8 +57,8 @@ if (length(passed_as_arguments) && is.null(only)) {
   quit()
 }
 # Those that take longest come first, so that no core waits for one at the end.
-longest <- c("cli", "all-attack", "report", "all-robust", "src", "all-worked-cases", "src-ways",
-  "find", "figure")
+longest <- c("cli", "src", "all-worked-cases", "desk-screen", "sql-table", "find", "all-robust",
+  "file-source", "file-formats", "all-attack", "figure", "report")
 longest <- file.path("tests/testthat", paste0("test-", longest, ".R"))
 files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
 if (length(only)) files <- file.path("tests/testthat", paste0("test-", only, ".R"))

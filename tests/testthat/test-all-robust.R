@@ -55,3 +55,22 @@ test_each("a script and a sheet give the same on", some, function(survey, frame)
     expect_equal(as.data.frame(again), as.data.frame(made$book), info = step)
   }
 })
+
+test_that("what must be given is asked for in words; one variable is not taken out of several", {
+  book <- quietly(turn_reverse(open_demo(), c(st_2, st_5), limits = c(1, 5)))
+  first <- vapply(getNamespaceExports("ableturn"), function(name) {
+    c(names(formals(getExportedValue("ableturn", name))), "")[1]
+  }, "")
+  asked <- 0
+  for (name in setdiff(names(first)[first %in% c("book", "a", "data")], "desk")) {
+    withr::local_dir(withr::local_tempdir())
+    told <- tryCatch(quietly(getExportedValue("ableturn", name)(book)), error = identity)
+    if (!inherits(told, "error")) next
+    expect_true(inherits(told, "ableturn_error"), info = paste(name, conditionMessage(told)))
+    asked <- asked + inherits(told, "ableturn_error_argument_needed")
+  }
+  expect_gt(asked, 20)
+  refused(amend(book, c(st_2_r, st_5_r), limits = c(1, 6)), "one-variable")
+  refused(look(book, age, by = c(island, st_1)), "one-variable")
+  refused(turn_bin(book, age, groups = 3, weight = c(weight, age)), "one-variable")
+})

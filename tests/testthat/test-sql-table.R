@@ -373,13 +373,19 @@ test_that("figures, reports and the desk show of a table what they show in memor
 test_that("a table of text is loaded into SQLite, each block like a file of its own", {
   folder <- withr::local_tempdir()
   path <- file.path(folder, "register.csv")
-  n <- 3e5
+  usual <- core("block_bytes")
+  in_blocks_of <- function(bytes) utils::assignInNamespace("block_bytes", bytes, "ableturn")
+  withr::defer(in_blocks_of(usual))
+  in_blocks_of(2^17)
+  n <- 9000
   data <- data.frame(id = seq_len(n), code = sprintf("%03d", seq_len(n) %% 50),
     share = seq_len(n) / 7, late = c(seq_len(n - 1), "n/a"), none = NA,
     said = ifelse(seq_len(n) %% 1000 == 0, "a \"quoted\"\nline", strrep("plain ", 5)))
   data$share[5] <- NA
+  data$day <- as.Date("2030-12-30") + seq_len(n) %% 800
+  data$when <- ifelse(seq_len(n) == n, "later", format(data$day))
   utils::write.csv(data, path, row.names = FALSE, na = "")
-  expect_gt(file.size(path), core("block_bytes"))
+  expect_gt(file.size(path), 4 * core("block_bytes"))
   withr::local_options(ableturn.fetch = TRUE)
   memory <- quietly(turnbook(path, id = id))
   for (again in 1:2) {
@@ -389,10 +395,15 @@ test_that("a table of text is loaded into SQLite, each block like a file of its 
   for (name in names(memory)) {
     expect_equal(as.character(table[[name]]), as.character(memory[[name]]), info = name)
   }
+  expect_s3_class(table$day, "Date")
+  dated <- function(book) turn_compute(book, month(day) + (max(day) - day), as = "m")
+  books <- quietly(lapply(list(table, memory), dated))
+  shown <- lapply(books, function(book) capture.output(print(look(book, day, m))))
+  expect_equal(shown[[1]], shown[[2]])
   empty <- file.path(folder, "names.csv")
   writeLines("a,b", empty)
   expect_equal(names(turnbook(empty, engine = "sqlite")), c("a", "b"))
-  cat("300001,1,1,1,,x\n", file = path, append = TRUE)
+  cat("9001,1,1,1,,x,,\n", file = path, append = TRUE)
   refused(turnbook(path, engine = "sqlite"), "loaded-otherwise")
   refused(turnbook(demo_file("status-score.csv"), engine = "other"), "bad-choice")
 })
