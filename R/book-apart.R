@@ -15,6 +15,32 @@ rows_apart <- function(name, book, other, its_book) {
   as.integer(tallies_at_site(info_of(its_book)$site, beside$book, list(node)))
 }
 
+# The originals that may equal a variable which is not in the book yet: of its type, with the same
+# codes, and the same in some rows, whichever are read first. One that cannot be worked with is none.
+alike_originals <- function(column, meaning, book) {
+  names <- Filter(function(name) {
+    its <- meaning_in(book, name)
+    identical(names(its$codes), names(meaning$codes)) &&
+      typeof_alike(column$x, valid_column(original_in(book, name)[0], its)$x)
+  }, original_names(book))
+  if (!length(names)) return(names)
+  beside <- book_with(book, guest, column)
+  nodes <- lapply(names, function(name) unlike_node(as.name(guest), as.name(name),
+    is_exact(column$x), held = without_extremes))
+  apart <- function(nodes) tallies_at_site(info_of(book)$site, beside, nodes, first = 1000)
+  one_by_one <- function(e) {
+    vapply(nodes, function(node) {
+      tryCatch(apart(list(node)), ableturn_error_sql_refused = function(e) 1)
+    }, 0)
+  }
+  names[tryCatch(apart(nodes), ableturn_error_sql_refused = one_by_one) == 0]
+}
+
+# Both texts, both dates, or both numbers.
+typeof_alike <- function(a, b) {
+  is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")
+}
+
 # In how many rows a variable is missing in one of two books alone.
 rows_missing_in_one <- function(name, book, its_book) {
   beside <- beside_each_other(book, name, its_book)
@@ -26,7 +52,7 @@ unlike_missing <- function(a, b) {
   call("|", call("&", gone(a), call("!", gone(b))), call("&", gone(b), call("!", gone(a))))
 }
 
-is_exact <- function(x) is.character(x) || is.integer(x)
+is_exact <- function(x) is.character(x) || is.integer(x) || inherits(x, "Date")
 
 # One book with the variables of another that `name` rests on, under names of their own where they
 # are not the same.
@@ -52,10 +78,17 @@ needs_of <- function(book, name) {
     name))
 }
 
-# 1 for rows that differ as rows_that_differ() has it, else 0.
-unlike_node <- function(a, b, exact) {
+# 1 for rows that differ as rows_that_differ() has it, else 0: equal ones do not, nor numbers so near
+# as to have one part in 1e12 between them. `held`: what keeps numbers in bounds.
+unlike_node <- function(a, b, exact, held = identity) {
   gone <- function(x) call("unanswered", x)
-  off <- if (exact) call("!=", a, b) else call(">", call("abs", call("-", a, b)),
-    call("*", 1e-12, call("row_max", call("abs", a), call("abs", b), at_least = 1)))
-  call("choose", unlike_missing(a, b), 1, gone(a), 0, off, 1, 0)
+  size <- function(x) call("abs", held(x))
+  apart <- call("/", call("abs", call("-", held(a), held(b))), call("row_max", size(a), size(b),
+    at_least = 1))
+  unlike <- if (exact) 1 else call("first_valid", call("choose", call("<=", apart, 1e-12), 0, 1), 1)
+  call("choose", unlike_missing(a, b), 1, gone(a), 0, call("==", a, b), 0, unlike)
 }
+
+# A number without those so large that engines stop, so that none need be looked for before.
+without_extremes <- function(x) call("choose", call("<", call("abs", x), 1e150), x, NA)
+

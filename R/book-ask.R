@@ -18,8 +18,12 @@ repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 # Whether a call of previous() can be answered there: an error where it cannot.
 check_unit_at_site <- function(site, book, call) UseMethod("check_unit_at_site")
 
-# The sum over all rows of some formulas that give whole numbers: how often something holds.
-tallies_at_site <- function(site, book, nodes) UseMethod("tallies_at_site")
+# The sums of some formulas that give whole numbers, how often something holds: over all rows, or so
+# many of them, whichever the site reads `first`. tallies_within_at_site() gives them for the values
+# of another formula: `keys`, and `told`, a row for each of these.
+tallies_at_site <- function(site, book, nodes, first = NULL) UseMethod("tallies_at_site")
+
+tallies_within_at_site <- function(site, book, nodes, by) UseMethod("tallies_within_at_site")
 
 # Of a formula that gives numbers, in each group: how many are `valid`, how many `rows` have a
 # finite one, the lowest and highest of these, and how many are not whole, `parts`.
@@ -34,8 +38,13 @@ ranks_at_site <- function(site, book, node, ranks, within = list()) UseMethod("r
 
 # Over the rows in which all of some formulas have a number: how many `rows` there are, the `sums`
 # of the distances from the numbers `centre`, and of their `products`, two by two. With a `weight`
-# only rows count in which it is above zero, each with it; `weight` is the sum of these.
-products_at_site <- function(site, book, nodes, centre, weight) UseMethod("products_at_site")
+# only rows count in which it is above zero, each with it; `weight` is the sum of these. As a `hint`
+# it is about 10,000 rows that are asked, always the same, if the site can choose these.
+products_at_site <- function(site, book, nodes, centre, ...) UseMethod("products_at_site")
+
+# The same rows and distances, with the total of these in each row: `rows`, the `sums`, their
+# `squares` and `products` with the total, and `total`, its own sum and square.
+totals_at_site <- function(site, book, nodes, centre) UseMethod("totals_at_site")
 
 # What is known of a formula that gives numbers, in each group: `keys` and, as moments() tells it, a
 # row each. The squares are those of the distances from a number near the mean, for whole numbers a

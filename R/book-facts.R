@@ -119,12 +119,14 @@ some_rows <- function(rows) {
   if (rows <= 1000) seq_len(rows) else 1 + (0:999 * (rows - 1)) %/% 999
 }
 
-# The columns that may be equal to one with this mark.
-alike_columns <- function(mark, book) {
+# The columns that may be equal to one that is made, of this meaning.
+alike_columns <- function(column, meaning, book) {
+  far <- is_on_site(book)
   # an amended turn that still waits has none
-  marks <- c(original_marks(book), numbers_at(derived_of(book), "mark"))
-  near <- which(abs(marks - mark) <= 1e-6 * (abs(marks) + abs(mark) + 1))
-  names(book)[near]
+  marks <- c(if (!far) original_marks(book), numbers_at(derived_of(book), "mark"))
+  near <- which(abs(marks - column$mark) <= 1e-6 * (abs(marks) + abs(column$mark) + 1))
+  c(if (far) alike_originals(column, meaning, book),
+    c(if (!far) original_names(book), derived_names(book))[near])
 }
 
 original_marks <- function(book) {
@@ -137,11 +139,6 @@ original_marks <- function(book) {
 
 # Without making the whole column ready for analysis, where it is not.
 original_mark <- function(raw, meaning, name, book, some) {
-  if (is_on_site(book)) {
-    # one that cannot be worked with there is like no other
-    none <- function(e) NA_real_
-    return(tryCatch(mark_of(NULL, column_in(book, name)), ableturn_error_sql_refused = none))
-  }
   if (!is.null(meaning$asked_if) || !is.null(meaning$read)) return(mark_of(column_in(book, name)$x))
   raw <- if (is.object(raw)) plain_values(raw)[some] else raw[some]
   plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing)

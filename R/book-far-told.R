@@ -7,13 +7,14 @@ branch_told <- function(out, draft, branch, rows) {
   if (is.null(branch)) return(NULL)
   tests <- choose_parts(out$expr)$tests
   k <- length(tests)
-  pairs <- which(upper.tri(diag(k)), arr.ind = TRUE)
-  nodes <- Map(function(i, j) {
-    caught <- call("==", branch_node(out$expr), i)
-    call("first_valid", call("choose", call("&", caught, tests[[j]]), 1, 0), 0)
-  }, pairs[, 1], pairs[, 2])
   also <- matrix(0, k, k)
-  if (length(nodes)) also[pairs] <- tallies_at_site(info_of(draft)$site, draft, nodes)
+  if (k > 1) {
+    nodes <- lapply(tests, function(test) call("first_valid", call("choose", test, 1, 0), 0))
+    met <- tallies_within_at_site(info_of(draft)$site, draft, nodes, branch_node(out$expr))
+    some <- which(met$keys %in% seq_len(k))
+    also[met$keys[some], ] <- met$told[some, ]
+    also[!upper.tri(also)] <- 0
+  }
   counts <- function(of) sum(rows[branch %in% of])
   list(branch = as.integer(branch), rows = vapply(seq_len(k), counts, 0), none = counts(0),
     also = also)
@@ -28,9 +29,9 @@ items_told <- function(out, draft, valid, rows) {
   items <- lapply(nodes, item_of, context = context,
     value_of = function(node, context) far_item(node, draft))
   items <- Map(with_ends_only, items, nodes, MoreArgs = list(book = draft))
-  spread <- if (out$scale) spread_at_site(info_of(draft)$site, draft, nodes)
-  list(items = items, with = rows_by(valid + 1L, seq(0, length(nodes)), rows), spread = spread,
-    sums = spread_sums(spread))
+  list(items = items, with = rows_by(valid + 1L, seq(0, length(nodes)), rows),
+    spread = if (out$scale) spread_at_site(info_of(draft)$site, draft, nodes, hint = TRUE),
+    sums = if (out$scale) spread_sums(info_of(draft)$site, draft, nodes))
 }
 
 # Of an item of many answers its ends are known, as if they were all its answers.
@@ -47,22 +48,31 @@ far_item <- function(node, book) {
   if (is.symbol(node)) values_of(book, as.character(node)) else numeric()
 }
 
-spread_sums <- function(spread) {
-  if (is.null(spread)) return(NULL)
-  list(complete = spread$complete, own = diag(spread$cov), with_total = rowSums(spread$cov),
-    total = sum(spread$cov))
+# As item_sums() has it: the variances of some formulas, their covariances with the total, and its
+# variance, over the rows that have all.
+spread_sums <- function(site, book, nodes) {
+  told <- totals_at_site(site, book, nodes, centres_of(nodes, book))
+  n <- told$rows
+  total <- told$total[1]
+  list(complete = n, own = (told$squares - told$sums^2 / n) / (n - 1),
+    with_total = (told$products - told$sums * total / n) / (n - 1),
+    total = (told$total[2] - total^2 / n) / (n - 1))
 }
 
 # Covariances over the rows that have a number in all of some formulas, the means there, and how
 # many these rows are. With a weight, of those that count.
-spread_at_site <- function(site, book, nodes, weight = NULL) {
-  centre <- vapply(nodes, function(node) {
-    if (is.symbol(node)) middle_of_facts(facts_of(book, as.character(node))) else 0
-  }, 0)
-  told <- products_at_site(site, book, nodes, centre, weight)
+spread_at_site <- function(site, book, nodes, weight = NULL, hint = FALSE) {
+  centre <- centres_of(nodes, book)
+  told <- products_at_site(site, book, nodes, centre, weight = weight, hint = hint)
   n <- told$rows
   cov <- (told$products - tcrossprod(told$sums) / told$weight) / (told$weight * (n - 1) / n)
   list(complete = n, cov = cov, mean = centre + told$sums / told$weight)
+}
+
+centres_of <- function(nodes, book) {
+  vapply(nodes, function(node) {
+    if (is.symbol(node)) middle_of_facts(facts_of(book, as.character(node))) else 0
+  }, 0)
 }
 
 # A whole number between the ends, so that distances from it stay whole.

@@ -148,7 +148,8 @@ draft_of <- function(out, book, kinds) {
   if (out$codes || formula_type(out) == "code") x <- as_code(x)
   made <- list(x = far_values(x[0], row_count(book)), kinds = kinds, expr = out$expr,
     rules = out$rules, rule_kinds = out$kinds, carry = out$carry, lost = out$lost,
-    from = out$from, meaning = out$meaning, facts = facts_of_column(numeric()))
+    from = out$from, needs = formula_vars(out$expr), meaning = out$meaning,
+    facts = facts_of_column(numeric()))
   book_with(book, out$name, made)
 }
 

@@ -57,7 +57,7 @@ point_the_other_way <- function(items) {
   against_the_rest(spread, sum(complete))
 }
 
-# Where the rows are elsewhere, all of them.
+# Where the rows are elsewhere, the spread of such a sample, or of all.
 far_the_other_way <- function(spread) {
   if (spread$complete < 30) return(rep(FALSE, ncol(spread$cov)))
   against_the_rest(spread$cov, spread$complete)

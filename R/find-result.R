@@ -93,7 +93,7 @@ identical_result <- function(made, book) {
   facts <- made$column$facts
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
-  alike <- setdiff(alike_columns(made$column$mark, book), made$out$name)
+  alike <- setdiff(alike_columns(made$column, made$out$meaning, book), made$out$name)
   same <- Find(function(name) same_column(made$column, facts, name, made$out$meaning, book),
     alike)
   if (length(same)) new_finding("identical-result", made$out$name,
@@ -136,8 +136,4 @@ seem_equal <- function(a, b) {
   a <- as.numeric(a)
   b <- as.numeric(b)
   !any(abs(a - b) > 1e-9 * (abs(a) + abs(b)), na.rm = TRUE)
-}
-
-typeof_alike <- function(a, b) {
-  is.character(a) == is.character(b) && inherits(a, "Date") == inherits(b, "Date")
 }

@@ -5,11 +5,24 @@
 groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = NULL,
                                                frequent = FALSE, ...) {
   asked <- new_question(site, book, nodes, where)
+  if (!frequent && surely_more(asked, most)) return(NULL)
   enough <- paste("LIMIT", number_sql(most + !frequent, site$engine))
   found <- if (frequent) count_groups(asked, NULL, c("ORDER BY n DESC", enough)) else
     count_groups(asked, enough)
   if (length(found$told$n) > most) return(NULL)
   list(keys = found$keys, rows = as.integer(found$told$n))
+}
+
+# Whether rows that are read first hold more than `most` answers already: then the others, if they
+# are far more, need not be gone through.
+surely_more <- function(asked, most) {
+  first <- ceiling(1.25 * most)
+  site <- asked$site
+  if (!length(asked$names) || !is.null(site$shards) || site$rows < 12 * first) return(FALSE)
+  part <- of_first_rows(asked, first)
+  met <- paste(c("SELECT DISTINCT", listed_sql(paste(part$columns, "AS", part$names)), part$from),
+    collapse = " ")
+  fetch_asked(part, paste0("SELECT COUNT(*) AS n FROM (", met, ") AS s"))$n > most
 }
 
 count_groups <- function(asked, last, whole_last = last) {
@@ -32,11 +45,20 @@ repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
 }
 
 #' @export
-tallies_at_site.ableturn_table_site <- function(site, book, nodes) {
+tallies_at_site.ableturn_table_site <- function(site, book, nodes, first = NULL) {
   in_chunks(unname(nodes), function(nodes) {
     asked <- new_question(site, book, nodes)
+    if (!is.null(first)) asked <- of_first_rows(asked, first)
     sums_asked(asked, asked$columns, NULL)
   })
+}
+
+#' @export
+tallies_within_at_site.ableturn_table_site <- function(site, book, nodes, by) {
+  asked <- new_question(site, book, c(list(by), nodes))
+  told <- setNames(paste0("SUM(", asked$columns[-1], ")"), paste0("sum_", seq_along(nodes)))
+  found <- fetch_grouped(asked, asked$names[1], told)
+  list(keys = found$keys[[1]], told = do.call(cbind, found$told))
 }
 
 #' @export
@@ -107,14 +129,11 @@ row_number_sql <- function(groups, order) {
 }
 
 #' @export
-products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weight = NULL) {
-  asked <- new_question(site, book, c(nodes, weight), numbers = Inf)
+products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weight = NULL,
+                                                 hint = FALSE, ...) {
   k <- length(nodes)
-  x <- asked$columns
-  off <- ifelse(centre == 0, x[seq_len(k)], paste(x[seq_len(k)], "-",
-    number_sql(centre, site$engine)))
-  asked <- held_apart(asked, c(off, x[-seq_len(k)]), vapply(x, finite_test, "",
-    engine = site$engine))
+  asked <- distances_asked(site, book, nodes, centre, weight)
+  if (hint) asked <- of_hint_rows(asked, info_of(book)$id)
   x <- asked$columns
   pairs <- which(upper.tri(diag(k), diag = TRUE), arr.ind = TRUE)
   each <- c("1.0", x[seq_len(k)], paste(x[pairs[, 1]], "*", x[pairs[, 2]]))
@@ -126,10 +145,31 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
   list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products)
 }
 
-# A question whose columns are `terms`, worked out once, of the rows that meet all `tests`.
-held_apart <- function(asked, terms, tests) {
+#' @export
+totals_at_site.ableturn_table_site <- function(site, book, nodes, centre) {
+  k <- length(nodes)
+  asked <- distances_asked(site, book, nodes, centre, total = TRUE)
+  all <- asked$columns
+  x <- all[seq_len(k)]
+  told <- in_chunks(c("1.0", all, paste(all, "*", all), paste(x, "*", all[k + 1])),
+    function(terms) sums_asked(asked, terms, NULL))
+  list(rows = told[1], sums = told[1 + seq_len(k)], squares = told[k + 2 + seq_len(k)],
+    products = told[2 * k + 3 + seq_len(k)], total = told[c(k + 2, 2 * k + 3)])
+}
+
+# The distances of formulas from the numbers `centre`, each worked out once, in the rows that have a
+# number in all of them and in the weight; the weight, or the `total` of the distances, comes last.
+distances_asked <- function(site, book, nodes, centre, weight = NULL, total = FALSE) {
+  asked <- new_question(site, book, c(nodes, weight), numbers = Inf)
+  x <- asked$columns
+  k <- seq_along(nodes)
+  off <- ifelse(centre == 0, x[k], paste0("(", x[k], " - ", number_sql(centre, site$engine), ")"))
+  tests <- vapply(x, finite_test, "", engine = site$engine)
+  terms <- c(off, x[-k], if (total) paste(off, collapse = " + "))
+  if (total) asked$names <- c(asked$names, "ask_total")
   asked$from <- paste0("FROM (SELECT ", listed_sql(paste(terms, "AS", asked$names)), " ",
-    asked$from, " WHERE ", paste(tests, collapse = " AND "), " ", asked$site$engine$fence, ") AS s")
+    asked$from, " WHERE ", paste(tests, collapse = " AND "), " ", site$engine$fence, ") AS s")
+  asked$columns <- paste0("s.", asked$names)
   asked
 }
 

@@ -25,7 +25,35 @@ new_plain_question <- function(site, names) {
   list(site = site, names = paste0("ask_", seq_along(names), recycle0 = TRUE),
     columns = stored_sql(site, names), like = site$columns[names],
     types = type_at_site(site, names), from = "FROM rows_here AS t",
-    before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, ")"))
+    before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, " AS t)"))
+}
+
+# The same question of some rows of the table: `part`, what follows on a SELECT from it as `t`.
+of_part <- function(asked, part) {
+  before <- asked$before
+  asked$before <- function(table) {
+    before(paste0("(SELECT * FROM ", table, " AS t ", part, ")"))
+  }
+  asked
+}
+
+of_first_rows <- function(asked, rows) {
+  of_part(asked, paste("LIMIT", number_sql(rows, asked$site$engine)))
+}
+
+# About 10,000 rows, always the same, by an identifier of whole numbers, whatever their order; all
+# rows where there is none.
+of_hint_rows <- function(asked, id) {
+  site <- asked$site
+  if (is.null(id) || site$rows <= 10000 || !is_whole_at_site(site, id)) return(asked)
+  share <- number_sql(ceiling(65537 * 10000 / site$rows), site$engine)
+  of_part(asked, paste0("WHERE ABS(t.", sql_name(id), " % 65537) * 7919 % 65537 < ", share))
+}
+
+is_whole_at_site <- function(site, name) {
+  type <- type_at_site(site, name)
+  is.numeric(site$columns[[name]]) && !inherits(site$columns[[name]], "Date") &&
+    (is.null(site$types) || type %in% c("smallint", "integer", "bigint"))
 }
 
 # Stages must not have the name of a table that they read.

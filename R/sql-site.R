@@ -32,15 +32,22 @@ wait_for_others <- function(connection, engine) {
 types_met <- function(connection, from, like) {
   chunks <- split(names(like), (seq_along(like) - 1) %/% 200)
   met <- unlist(lapply(unname(chunks), function(names) {
-    column <- paste0("t.", sql_name(names))
-    of <- function(type) paste0("SUM(TYPEOF(", column, ") = '", type, "')")
-    wide <- paste0("SUM(TYPEOF(", column, ") = 'integer' AND ABS(", column, ") > 2147483647)")
-    asked <- c(rbind(of("integer"), of("real"), of("text"), of("blob"), wide))
+    asked <- unlist(lapply(paste0("t.", sql_name(names)), ends_sql))
     found <- fetch(connection, paste("SELECT", paste(asked, "AS", paste0("n", seq_along(asked)),
       collapse = ", "), "FROM", from, "AS t"))
-    split(unlist(found, use.names = FALSE), rep(seq_along(names), each = 5))
+    split(unlist(found, use.names = FALSE), rep(seq_along(names), each = 4))
   }), recursive = FALSE)
   setNames(Map(type_met, unname(met), like), names(like))
+}
+
+# Of a column the types of the first and the last value, in the order of numbers, texts, bytes; that
+# of all numbers together: a whole number, if all are; and whether R's whole numbers hold them. They
+# are made small first, so that the sum is held, by a whole number, so that it is one if they are.
+ends_sql <- function(column) {
+  on <- function(template) fill_sql(template, column)
+  c(on("TYPEOF(MIN(%s))"), on("TYPEOF(MAX(%s))"), on("TYPEOF(SUM(%s / 4294967296))"),
+    paste("CASE WHEN", on("MIN(%s) >= -2147483647"), "AND", on("MAX(%s) <= 2147483647"),
+      "THEN 'held' ELSE 'wide' END"))
 }
 
 # A column of texts that was declared to hold dates holds these, where each text is one.
@@ -57,16 +64,14 @@ dates_met <- function(connection, table, like, engine) {
   like
 }
 
-# From the values that are whole numbers, other numbers, texts, bytes, and too large for R's whole
-# numbers.
-type_met <- function(counts, like) {
-  counts[is.na(counts)] <- 0
-  numbers <- sum(counts[1:2])
-  several <- counts[4] || numbers && counts[3]
-  if (several) return(structure(list(), class = "values of several types"))
-  if (counts[3]) return(character())
-  if (!numbers) return(like)
-  if (counts[2] || counts[5]) numeric() else integer()
+# From what ends_sql() asks for.
+type_met <- function(told, like) {
+  if (told[1] == "null") return(like)
+  if (told[1] == "blob" || told[1] != told[2] && told[2] %in% c("text", "blob")) {
+    return(structure(list(), class = "values of several types"))
+  }
+  if (told[2] == "text") return(character())
+  if (told[3] == "integer" && told[4] == "held") integer() else numeric()
 }
 
 engine_at <- function(connection) {
@@ -155,8 +160,9 @@ ids_met_twice <- function(site, id, asked) {
 #' @export
 count_at_site.ableturn_table_site <- function(site, names, most) {
   if (!is.null(site$kept)) return(count_made(site, names, most))
-  found <- count_groups(new_plain_question(site, names),
-    paste("LIMIT", number_sql(most + 1, site$engine)))
+  asked <- new_plain_question(site, names)
+  if (surely_more(asked, most)) return(NULL)
+  found <- count_groups(asked, paste("LIMIT", number_sql(most + 1, site$engine)))
   if (length(found$told$n) > most) return(NULL)
   list(keys = setNames(found$keys, names), rows = as.integer(found$told$n))
 }

@@ -8,7 +8,8 @@ chain_in_sql <- function(word) {
   function(node, state) {
     if (length(node) == 2) return(sign_in_sql(word, node, state))
     parts <- number_parts(node, state)
-    sides <- c(within_sql(parts[[1]], 6), within_sql(parts[[2]], if (word == "-") 7 else 6))
+    # also a + (b + c) keeps its order: a sum depends on it
+    sides <- c(within_sql(parts[[1]], 6), within_sql(parts[[2]], 7))
     ends_negative <- startsWith(sides[2], "-")
     if (ends_negative) sides[2] <- paste0("(", sides[2], ")")
     refuse_extreme(node, state)
@@ -55,9 +56,9 @@ without_nan <- function(term, state) {
 
 # Where an engine stops at results out of range, no such numbers are reckoned with.
 refuse_extreme <- function(node, state) {
-  stops <- state$engine$name %in% sql_refusals$extreme$engines
+  if (!state$engine$name %in% sql_refusals$extreme$engines) return()
   reaches <- vapply(row_items(node), source_reach, 0, state = state)
-  if (stops && any(is.finite(reaches) & reaches > 1e150)) {
+  if (any(is.finite(reaches) & reaches > 1e150)) {
     refuse_in_sql("extreme", formula_text(node), state$engine)
   }
 }

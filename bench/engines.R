@@ -24,7 +24,8 @@ connection_to <- function(engine, room, server) {
       user = "able", dbname = "postgres", bigint = "numeric"))
 }
 
-# Items from 1 to 5 with some 9 (no answer), an income of many values, an age, an area.
+# Items from 1 to 5 that go together, in nearly as many ways as there are rows, with some 9 (no
+# answer); an income of many values, an age, an area.
 register_sql <- function(engine, rows, parts = 1, part = 0) {
   number <- format(rows, scientific = FALSE)
   series <- switch(engine,
@@ -32,10 +33,14 @@ register_sql <- function(engine, rows, parts = 1, part = 0) {
       number, ")"),
     duckdb = paste0("WITH g AS (SELECT range + 1 AS i FROM range(", number, "))"),
     paste0("WITH g AS (SELECT CAST(generate_series(1, ", number, ") AS BIGINT) AS i)"))
-  primes <- c(7919, 7927, 7933, 7937, 7949, 7951, 7963, 7993, 8009, 8011, 8017, 8039, 8053, 8059,
-    8069, 8081, 8087, 8089, 8093, 8101)
-  items <- paste0("CAST(CASE WHEN (i * ", primes, ") % 101 = 0 THEN 9 ELSE 1 + ((i * ", primes,
-    " + i / 13) % 997) % 5 END AS INTEGER) AS q_", 1:20, collapse = ", ")
+  mixed <- function(prime, plus) {
+    paste0("((i * ", prime, " % 999983) * (i * ", prime, " % 999983 + ", plus, ") % 99991)")
+  }
+  own <- mixed(c(7919, 7927, 7933, 7937, 7949, 7951, 7963, 7993, 8009, 8011, 8017, 8039, 8053,
+    8059, 8069, 8081, 8087, 8089, 8093, 8101), 1:20)
+  items <- paste0("CAST(CASE WHEN ", own, " % 101 = 0 THEN 9 ELSE 1 + (", own, " + ",
+    mixed(104729, 77), " + ", 200 * 1:20, ") % 199982 / 39997 END AS INTEGER) AS q_", 1:20,
+  collapse = ", ")
   paste0("CREATE TABLE register AS ", series, " SELECT i AS person, ", items,
     ", (i * 48271 % 1000003) / 7e0 AS income, CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
     "CASE i * 69621 % 4 WHEN 0 THEN 'north' WHEN 1 THEN 'south' WHEN 2 THEN 'east' ELSE 'west' ",

@@ -149,6 +149,43 @@ test_each("where answers are too many to be fetched", places_here(), function(co
   expect_equal(as.data.frame(books$table), as.data.frame(books$memory), tolerance = 1e-12)
 })
 
+# Beyond 10,000 rows a hint comes from some of them, and columns are told apart by the first ones.
+many_rows <- function() {
+  n <- 12000
+  drawn <- function(seed) withr::with_seed(seed, stats::rnorm(n))
+  item <- function(seed) pmin(5L, pmax(1L, as.integer(round(3 + drawn(8) + drawn(seed)))))
+  data <- data.frame(id = seq_len(n), a = item(1), b = item(2), c = 6L - item(3), d = item(4),
+    x = c(Inf, seq_len(n - 1) / 7), late = seq_len(n) / 3)
+  data$b[7] <- NA
+  data$nearly <- replace(data$late, n, 1)
+  data
+}
+
+steps_of_many <- list(
+  score = function(b) turn_composite(b, a:d, as = "score"),
+  infinite = function(b) turn_compute(b, x * 1, as = "y"),
+  same = function(b) turn_compute(b, (late * 2) / 2, as = "late2"),
+  lacking = function(b) turn_compute(b, 5 - b + (x - x), as = "w"),
+  bands = function(b) turn_bin(b, x, as = "x4", groups = 4)
+)
+
+test_each("many rows tell the same as in memory", places_here(), function(connection, engine) {
+  withr::local_options(ableturn.answers = 60)
+  memory <- quietly(turnbook(many_rows(), id = id))
+  here <- table_on(engine, memory, "many", by = "id")
+  looks <- list(look = function(b) look(b, score, y, x4), items = function(b) item_analysis(b, a:d))
+  books <- told_alike(list(memory = memory,
+    table = quietly(turnbook(here, table = "many", id = id))), steps_of_many, looks)
+  found <- as.data.frame(findings(books$table))
+  expect_setequal(found$id, as.data.frame(findings(books$memory))$id)
+  expect_true(all(c("maybe-unreversed", "undefined", "identical-result") %in% found$id))
+  apart <- lapply(books[c("memory", "table")], function(book) {
+    compare_books(book, quietly(turn_compute(book, if (id == 1) 5 else x, as = "y",
+      replace = TRUE)))
+  })
+  expect_equal(apart$table$differ, apart$memory$differ)
+})
+
 test_that("a table that cannot be opened, and rows that stay, are told in words", {
   books <- both_books("sqlite")
   refused(turnbook(books$connection), "table-needed")
