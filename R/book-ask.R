@@ -25,8 +25,9 @@ tallies_at_site <- function(site, book, nodes, first = NULL) UseMethod("tallies_
 
 tallies_within_at_site <- function(site, book, nodes, by) UseMethod("tallies_within_at_site")
 
-# Of a formula that gives numbers, in each group: how many are `valid`, how many `rows` have a
-# finite one, the lowest and highest of these, and how many are not whole, `parts`.
+# Of a formula that gives numbers, in each group: how many rows it has, `n`, how many of these are
+# `valid`, how many `rows` have a finite number, the lowest and highest of these, and how many are
+# not whole, `parts`.
 ends_at_site <- function(site, book, node, within = list()) UseMethod("ends_at_site")
 
 # Its exact sum in each group. `scale`, a power of two, is not below any number in size. Each number

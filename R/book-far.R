@@ -17,8 +17,8 @@ long_original <- function(book, name) {
   proto <- valid_column(original_in(book, name)[0], meaning)
   kinds <- c(proto$kinds, if (!is.null(meaning$asked_if)) "not asked")
   alone <- with_parts(book, columns = list())
-  rows <- rows_by_reason(alone, name, kinds)
-  known <- known_at_site(info$site, alone, name, proto$x)
+  known <- known_at_site(info$site, alone, name, proto$x, list(reason_node(name, kinds, alone)))
+  rows <- rows_by(known$groups$keys[[1]], kinds, known$groups$rows)
   far <- list(site = info$site, kept = kept_book(alone), name = name, rows = rows,
     whole = known$whole, endless = known$endless)
   c(long_column(proto$x, kinds, far, info$rows), list(facts = known$facts,
@@ -35,12 +35,16 @@ unasked_answers <- function(name, meaning, book) {
   rows_where(all, call("&", not_asked, call("!", call("unanswered", as.name(name)))))
 }
 
-# The facts of a variable at the site, see facts_of_column(), and what its numbers are like.
-known_at_site <- function(site, book, name, like) {
+# The facts of a variable at the site, see facts_of_column(), what its numbers are like, and, as
+# groups_at_site() has it, the combinations of the formulas `within`: all in one question if it can.
+known_at_site <- function(site, book, name, like, within) {
   node <- as.name(name)
-  if (is.character(like)) return(list(facts = text_facts(site, book, node), whole = FALSE,
-    endless = FALSE))
-  told <- ends_at_site(site, book, node)$told
+  if (is.character(like)) {
+    return(list(facts = text_facts(site, book, node), whole = FALSE, endless = FALSE,
+      groups = groups_at_site(site, book, within, site$most)))
+  }
+  ends <- ends_at_site(site, book, node, within)
+  told <- ends_of_all(ends$told)
   gone <- told$rows == 0
   below <- if (!gone && told$low < 0) groups_at_site(site, book, list(node), 20, call("<", node, 0))
   negatives <- if (gone || told$low >= 0) 0L else if (is.null(below)) 21L else length(below$rows)
@@ -49,7 +53,15 @@ known_at_site <- function(site, book, name, like) {
     rows = integer())
   few <- if (site$most < 2048) few_values(site, book, node)
   if (!is.null(few)) facts[c("few", "values", "rows")] <- c(TRUE, few)
-  list(facts = facts, whole = told$parts == 0, endless = told$valid > told$rows)
+  list(facts = facts, whole = told$parts == 0, endless = told$valid > told$rows,
+    groups = list(keys = ends$keys, rows = as.integer(ends$told$n)))
+}
+
+# The ends over all groups.
+ends_of_all <- function(told) {
+  some <- told$rows > 0
+  list(valid = sum(told$valid), rows = sum(told$rows), parts = sum(told$parts),
+    low = min(told$low[some], Inf), high = max(told$high[some], -Inf))
 }
 
 text_facts <- function(site, book, node) {
@@ -97,10 +109,10 @@ work_out_at_site <- function(out, book) {
   nodes <- compact(parts)
   found <- groups_at_site(site, draft, c(nodes, list(as.name(out$name))), site$most)
   long <- is.null(found)
-  if (long) found <- groups_at_site(site, draft, nodes, site$most)
-  keys <- setNames(found$keys, c(names(nodes), if (!long) "value"))
   like <- derived_in(draft, out$name)$x
-  known <- if (long) known_at_site(site, draft, out$name, like)
+  known <- if (long) known_at_site(site, draft, out$name, like, unname(nodes))
+  if (long) found <- known$groups
+  keys <- setNames(found$keys, c(names(nodes), if (!long) "value"))
   x <- if (long) rep(like[0][1], length(found$rows)) else as_column(keys$value, like)
   if (long) x[is.na(keys$reason)] <- as_column(known$facts$low %|% 0, like)
   worked_at_site(out, draft, kinds, keys, found$rows, x, known)

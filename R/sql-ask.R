@@ -16,7 +16,7 @@ groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = 
 # Whether rows that are read first hold more than `most` answers already: then the others, if they
 # are far more, need not be gone through.
 surely_more <- function(asked, most) {
-  first <- ceiling(1.25 * most)
+  first <- max(1000, ceiling(1.25 * most))
   site <- asked$site
   if (!length(asked$names) || !is.null(site$shards) || site$rows < 12 * first) return(FALSE)
   part <- of_first_rows(asked, first)
@@ -68,10 +68,10 @@ ends_at_site.ableturn_table_site <- function(site, book, node, within = list()) 
   rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
   of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
   told <- c(
-    valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
+    n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
     high = of_finite("MAX"),
     parts = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))))
-  fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "MIN", "MAX", "SUM"))
+  fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX", "SUM"))
 }
 
 finite_test <- function(x, engine) {
