@@ -16,7 +16,7 @@ rows_apart <- function(name, book, other, its_book) {
 }
 
 # The originals that may equal a variable which is not in the book yet: of its type, with the same
-# codes, and the same in some rows, whichever are read first. One that cannot be worked with is none.
+# codes, and the same in some rows, whichever are read first. What cannot be asked about is none.
 alike_originals <- function(column, meaning, book) {
   names <- Filter(function(name) {
     its <- meaning_in(book, name)
@@ -25,8 +25,9 @@ alike_originals <- function(column, meaning, book) {
   }, original_names(book))
   if (!length(names)) return(names)
   beside <- book_with(book, guest, column)
-  nodes <- lapply(names, function(name) unlike_node(as.name(guest), as.name(name),
-    is_exact(column$x), held = without_extremes))
+  nodes <- lapply(names, function(name) {
+    unlike_node(as.name(guest), as.name(name), is_exact(column$x), held = without_extremes)
+  })
   apart <- function(nodes) tallies_at_site(info_of(book)$site, beside, nodes, first = 1000)
   one_by_one <- function(e) {
     vapply(nodes, function(node) {
@@ -78,8 +79,8 @@ needs_of <- function(book, name) {
     name))
 }
 
-# 1 for rows that differ as rows_that_differ() has it, else 0: equal ones do not, nor numbers so near
-# as to have one part in 1e12 between them. `held`: what keeps numbers in bounds.
+# 1 for rows that differ as rows_that_differ() has it, else 0: equal ones do not, nor numbers with
+# one part in 1e12 between them. `held`: what keeps numbers in bounds.
 unlike_node <- function(a, b, exact, held = identity) {
   gone <- function(x) call("unanswered", x)
   size <- function(x) call("abs", held(x))
@@ -91,4 +92,3 @@ unlike_node <- function(a, b, exact, held = identity) {
 
 # A number without those so large that engines stop, so that none need be looked for before.
 without_extremes <- function(x) call("choose", call("<", call("abs", x), 1e150), x, NA)
-

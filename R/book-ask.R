@@ -19,11 +19,11 @@ repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 check_unit_at_site <- function(site, book, call) UseMethod("check_unit_at_site")
 
 # The sums of some formulas that give whole numbers, how often something holds: over all rows, or so
-# many of them, whichever the site reads `first`. tallies_within_at_site() gives them for the values
+# many of them, whichever the site reads `first`. tallies_by_at_site() gives them for the values
 # of another formula: `keys`, and `told`, a row for each of these.
 tallies_at_site <- function(site, book, nodes, first = NULL) UseMethod("tallies_at_site")
 
-tallies_within_at_site <- function(site, book, nodes, by) UseMethod("tallies_within_at_site")
+tallies_by_at_site <- function(site, book, nodes, by) UseMethod("tallies_by_at_site")
 
 # Of a formula that gives numbers, in each group: how many rows it has, `n`, how many of these are
 # `valid`, how many `rows` have a finite number, the lowest and highest of these, and how many are

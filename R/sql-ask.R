@@ -54,7 +54,7 @@ tallies_at_site.ableturn_table_site <- function(site, book, nodes, first = NULL)
 }
 
 #' @export
-tallies_within_at_site.ableturn_table_site <- function(site, book, nodes, by) {
+tallies_by_at_site.ableturn_table_site <- function(site, book, nodes, by) {
   asked <- new_question(site, book, c(list(by), nodes))
   told <- setNames(paste0("SUM(", asked$columns[-1], ")"), paste0("sum_", seq_along(nodes)))
   found <- fetch_grouped(asked, asked$names[1], told)
