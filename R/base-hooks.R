@@ -22,6 +22,7 @@ hooks <- list(
   new_hook("check_unit_at_site", "book", "sql", "whether the rows of a unit are together there"),
   new_hook("tallies_at_site", "book", "sql", "how often something holds there"),
   new_hook("tallies_by_at_site", "book", "sql", "the same in groups"),
+  new_hook("unlike_first_at_site", "book", "sql", "in how many of some rows columns differ"),
   new_hook("ends_at_site", "book", "sql", "the lowest and highest number there"),
   new_hook("parts_at_site", "book", "sql", "an exact sum there"),
   new_hook("ranks_at_site", "book", "sql", "the numbers at some ranks there"),

@@ -23,18 +23,16 @@ alike_originals <- function(column, meaning, book) {
     identical(names(its$codes), names(meaning$codes)) &&
       typeof_alike(column$x, valid_column(original_in(book, name)[0], its)$x)
   }, original_names(book))
-  if (!length(names)) return(names)
-  beside <- book_with(book, guest, column)
-  nodes <- lapply(names, function(name) {
-    unlike_node(as.name(guest), as.name(name), is_exact(column$x), held = without_extremes)
-  })
-  apart <- function(nodes) tallies_at_site(info_of(book)$site, beside, nodes, first = 1000)
+  seem_equal_at_site(names, book_with(book, guest, column), is_exact(column$x))
+}
+
+# Those of some originals that are the same as the guest of a book in all rows that are read first.
+seem_equal_at_site <- function(names, book, exact) {
   one_by_one <- function(e) {
-    vapply(nodes, function(node) {
-      tryCatch(apart(list(node)), ableturn_error_sql_refused = function(e) 1)
-    }, 0)
+    if (length(names) > 1) unlist(lapply(names, seem_equal_at_site, book, exact))
   }
-  names[tryCatch(apart(nodes), ableturn_error_sql_refused = one_by_one) == 0]
+  tryCatch(names[unlike_first_at_site(info_of(book)$site, book, guest, names, exact) == 0],
+    ableturn_error_sql_refused = one_by_one)
 }
 
 # Both texts, both dates, or both numbers.
@@ -80,15 +78,12 @@ needs_of <- function(book, name) {
 }
 
 # 1 for rows that differ as rows_that_differ() has it, else 0: equal ones do not, nor numbers with
-# one part in 1e12 between them. `held`: what keeps numbers in bounds.
-unlike_node <- function(a, b, exact, held = identity) {
+# one part in 1e12 between them.
+unlike_node <- function(a, b, exact) {
   gone <- function(x) call("unanswered", x)
-  size <- function(x) call("abs", held(x))
-  apart <- call("/", call("abs", call("-", held(a), held(b))), call("row_max", size(a), size(b),
-    at_least = 1))
-  unlike <- if (exact) 1 else call("first_valid", call("choose", call("<=", apart, 1e-12), 0, 1), 1)
-  call("choose", unlike_missing(a, b), 1, gone(a), 0, call("==", a, b), 0, unlike)
+  size <- function(x) call("abs", x)
+  near <- call("<=", size(call("-", a, b)), call("*", 1e-12, call("row_max", size(a), size(b),
+    at_least = 1)))
+  apart <- if (exact) 1 else call("first_valid", call("choose", near, 0, 1), 1)
+  call("choose", unlike_missing(a, b), 1, gone(a), 0, call("==", a, b), 0, apart)
 }
-
-# A number without those so large that engines stop, so that none need be looked for before.
-without_extremes <- function(x) call("choose", call("<", call("abs", x), 1e150), x, NA)

@@ -18,12 +18,16 @@ repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 # Whether a call of previous() can be answered there: an error where it cannot.
 check_unit_at_site <- function(site, book, call) UseMethod("check_unit_at_site")
 
-# The sums of some formulas that give whole numbers, how often something holds: over all rows, or so
-# many of them, whichever the site reads `first`. tallies_by_at_site() gives them for the values
-# of another formula: `keys`, and `told`, a row for each of these.
-tallies_at_site <- function(site, book, nodes, first = NULL) UseMethod("tallies_at_site")
+# The sum over all rows of some formulas that give whole numbers: how often something holds.
+# tallies_by_at_site() gives them for the values of another formula: `keys`, and `told`, a row for
+# each of these.
+tallies_at_site <- function(site, book, nodes) UseMethod("tallies_at_site")
 
 tallies_by_at_site <- function(site, book, nodes, by) UseMethod("tallies_by_at_site")
+
+# In how many of a thousand rows, whichever are read first, each of some `others` differs from a
+# variable, as rows_that_differ() has it; `exact`: also numbers that are nearly equal.
+unlike_first_at_site <- function(site, book, name, others, exact) UseMethod("unlike_first_at_site")
 
 # Of a formula that gives numbers, in each group: how many rows it has, `n`, how many of these are
 # `valid`, how many `rows` have a finite number, the lowest and highest of these, and how many are
@@ -40,7 +44,7 @@ ranks_at_site <- function(site, book, node, ranks, within = list()) UseMethod("r
 # Over the rows in which all of some formulas have a number: how many `rows` there are, the `sums`
 # of the distances from the numbers `centre`, and of their `products`, two by two. With a `weight`
 # only rows count in which it is above zero, each with it; `weight` is the sum of these. As a `hint`
-# it is about 10,000 rows that are asked, always the same, if the site can choose these.
+# it is about 10,000 rows that are asked, always the same, if the site can choose these: `some`.
 products_at_site <- function(site, book, nodes, centre, ...) UseMethod("products_at_site")
 
 # The same rows and distances, with the total of these in each row: `rows`, the `sums`, their

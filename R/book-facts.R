@@ -121,12 +121,13 @@ some_rows <- function(rows) {
 
 # The columns that may be equal to one that is made, of this meaning.
 alike_columns <- function(column, meaning, book) {
-  far <- is_on_site(book)
-  # an amended turn that still waits has none
-  marks <- c(if (!far) original_marks(book), numbers_at(derived_of(book), "mark"))
-  near <- which(abs(marks - column$mark) <= 1e-6 * (abs(marks) + abs(column$mark) + 1))
-  c(if (far) alike_originals(column, meaning, book),
-    c(if (!far) original_names(book), derived_names(book))[near])
+  near <- function(names, marks) {
+    names[which(abs(marks - column$mark) <= 1e-6 * (abs(marks) + abs(column$mark) + 1))]
+  }
+  c(if (is_on_site(book)) alike_originals(column, meaning, book) else
+    near(original_names(book), original_marks(book)),
+  # an amended turn that still waits has no mark
+  near(derived_names(book), numbers_at(derived_of(book), "mark")))
 }
 
 original_marks <- function(book) {

@@ -9,10 +9,11 @@ branch_told <- function(out, draft, branch, rows) {
   k <- length(tests)
   also <- matrix(0, k, k)
   if (k > 1) {
-    nodes <- lapply(tests, function(test) call("first_valid", call("choose", test, 1, 0), 0))
+    # none comes before the first
+    nodes <- lapply(tests[-1], function(test) call("first_valid", call("choose", test, 1, 0), 0))
     met <- tallies_by_at_site(info_of(draft)$site, draft, nodes, branch_node(out$expr))
     some <- which(met$keys %in% seq_len(k))
-    also[met$keys[some], ] <- met$told[some, ]
+    also[met$keys[some], -1] <- met$told[some, ]
     also[!upper.tri(also)] <- 0
   }
   counts <- function(of) sum(rows[branch %in% of])
@@ -29,9 +30,10 @@ items_told <- function(out, draft, valid, rows) {
   items <- lapply(nodes, item_of, context = context,
     value_of = function(node, context) far_item(node, draft))
   items <- Map(with_ends_only, items, nodes, MoreArgs = list(book = draft))
-  list(items = items, with = rows_by(valid + 1L, seq(0, length(nodes)), rows),
-    spread = if (out$scale) spread_at_site(info_of(draft)$site, draft, nodes, hint = TRUE),
-    sums = if (out$scale) spread_sums(info_of(draft)$site, draft, nodes))
+  spread <- if (out$scale) spread_at_site(info_of(draft)$site, draft, nodes, hint = TRUE)
+  list(items = items, with = rows_by(valid + 1L, seq(0, length(nodes)), rows), spread = spread,
+    sums = if (isTRUE(spread$some)) sums_at_site(info_of(draft)$site, draft, nodes) else
+      spread_sums(spread))
 }
 
 # Of an item of many answers its ends are known, as if they were all its answers.
@@ -50,7 +52,14 @@ far_item <- function(node, book) {
 
 # As item_sums() has it: the variances of some formulas, their covariances with the total, and its
 # variance, over the rows that have all.
-spread_sums <- function(site, book, nodes) {
+spread_sums <- function(spread) {
+  if (is.null(spread)) return(NULL)
+  list(complete = spread$complete, own = diag(spread$cov), with_total = rowSums(spread$cov),
+    total = sum(spread$cov))
+}
+
+# The same, where the spread is that of some rows.
+sums_at_site <- function(site, book, nodes) {
   told <- totals_at_site(site, book, nodes, centres_of(nodes, book))
   n <- told$rows
   total <- told$total[1]
@@ -66,7 +75,7 @@ spread_at_site <- function(site, book, nodes, weight = NULL, hint = FALSE) {
   told <- products_at_site(site, book, nodes, centre, weight = weight, hint = hint)
   n <- told$rows
   cov <- (told$products - tcrossprod(told$sums) / told$weight) / (told$weight * (n - 1) / n)
-  list(complete = n, cov = cov, mean = centre + told$sums / told$weight)
+  list(complete = n, cov = cov, mean = centre + told$sums / told$weight, some = told$some)
 }
 
 centres_of <- function(nodes, book) {

@@ -45,20 +45,47 @@ repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
 }
 
 #' @export
-tallies_at_site.ableturn_table_site <- function(site, book, nodes, first = NULL) {
+tallies_at_site.ableturn_table_site <- function(site, book, nodes) {
   in_chunks(unname(nodes), function(nodes) {
     asked <- new_question(site, book, nodes)
-    if (!is.null(first)) asked <- of_first_rows(asked, first)
     sums_asked(asked, asked$columns, NULL)
   })
 }
 
 #' @export
+unlike_first_at_site.ableturn_table_site <- function(site, book, name, others, exact) {
+  in_chunks(others, function(others) {
+    asked <- of_first_rows(new_question(site, book, lapply(c(name, others), as.name)), 1000)
+    unlike <- vapply(asked$columns[-1], unlike_sql, "", asked$columns[1], exact, site$engine)
+    sums_asked(asked, unlike, NULL)
+  })
+}
+
+# 1 for rows in which two columns differ, else 0. Numbers so large that engines stop at their
+# difference are never near.
+unlike_sql <- function(a, b, exact, engine) {
+  size <- paste0("ABS(", c(a, b, paste(a, "-", b)), ")")
+  larger <- case_sql(paste(size[1], ">", size[2]), size[1], size[2])
+  near <- paste(size[3], "<=", number_sql(1e-12, engine), "*", larger)
+  held <- paste(size[1:2], "<", number_sql(1e150, engine), collapse = " AND ")
+  gone <- paste(c(a, b), "IS NULL")
+  tests <- c(paste(gone, collapse = " AND "), paste(gone, collapse = " OR "), paste(a, "=", b))
+  case_sql(tests, c("0", "1", "0"), if (exact) "1" else case_sql(held, case_sql(near, "0", "1"),
+    "1"))
+}
+
+#' @export
 tallies_by_at_site.ableturn_table_site <- function(site, book, nodes, by) {
-  asked <- new_question(site, book, c(list(by), nodes))
-  told <- setNames(paste0("SUM(", asked$columns[-1], ")"), paste0("sum_", seq_along(nodes)))
-  found <- fetch_grouped(asked, asked$names[1], told)
-  list(keys = found$keys[[1]], told = do.call(cbind, found$told))
+  found <- lapply(in_parts(nodes), function(nodes) {
+    asked <- new_question(site, book, c(list(by), nodes))
+    told <- setNames(paste0("SUM(", asked$columns[-1], ")"), paste0("sum_", seq_along(nodes)))
+    fetch_grouped(asked, asked$names[1], told)
+  })
+  keys <- found[[1]]$keys[[1]]
+  told <- lapply(found, function(part) {
+    do.call(cbind, part$told)[match(keys, part$keys[[1]]), , drop = FALSE]
+  })
+  list(keys = keys, told = do.call(cbind, told))
 }
 
 #' @export
@@ -133,7 +160,8 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
                                                  hint = FALSE, ...) {
   k <- length(nodes)
   asked <- distances_asked(site, book, nodes, centre, weight)
-  if (hint) asked <- of_hint_rows(asked, info_of(book)$id)
+  some <- if (hint) of_hint_rows(asked, info_of(book)$id)
+  asked <- some %||% asked
   x <- asked$columns
   pairs <- which(upper.tri(diag(k), diag = TRUE), arr.ind = TRUE)
   each <- c("1.0", x[seq_len(k)], paste(x[pairs[, 1]], "*", x[pairs[, 2]]))
@@ -142,7 +170,8 @@ products_at_site.ableturn_table_site <- function(site, book, nodes, centre, weig
   told <- in_chunks(c("1.0", counted), function(terms) sums_asked(asked, terms, where))
   products <- matrix(0, k, k)
   products[pairs] <- products[pairs[, 2:1, drop = FALSE]] <- told[-seq_len(k + 2)]
-  list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products)
+  list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products,
+    some = !is.null(some))
 }
 
 #' @export
@@ -181,6 +210,7 @@ sums_asked <- function(asked, terms, where) {
 
 # A result has only so many columns: what some code gives for 300 of them after the other.
 in_chunks <- function(all, code) {
-  chunks <- split(all, (seq_along(all) - 1) %/% 300)
-  as.double(unlist(lapply(unname(chunks), code), use.names = FALSE)) %|% 0
+  as.double(unlist(lapply(in_parts(all), code), use.names = FALSE)) %|% 0
 }
+
+in_parts <- function(all, most = 300) unname(split(all, (seq_along(all) - 1) %/% most))

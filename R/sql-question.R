@@ -41,11 +41,11 @@ of_first_rows <- function(asked, rows) {
   of_part(asked, paste("LIMIT", number_sql(rows, asked$site$engine)))
 }
 
-# About 10,000 rows, always the same, by an identifier of whole numbers, whatever their order; all
-# rows where there is none.
+# About 10,000 rows, always the same, by an identifier of whole numbers, whatever their order; NULL
+# where there is none, or no more rows.
 of_hint_rows <- function(asked, id) {
   site <- asked$site
-  if (is.null(id) || site$rows <= 10000 || !is_whole_at_site(site, id)) return(asked)
+  if (is.null(id) || site$rows <= 10000 || !is_whole_at_site(site, id)) return(NULL)
   share <- number_sql(ceiling(65537 * 10000 / site$rows), site$engine)
   of_part(asked, paste0("WHERE ABS(t.", sql_name(id), " % 65537) * 7919 % 65537 < ", share))
 }

@@ -30,8 +30,7 @@ wait_for_others <- function(connection, engine) {
 # An engine may hold values of any type in a column, whatever was declared: the types are those that
 # are met. A column of texts and numbers is of no type that a book knows.
 types_met <- function(connection, from, like) {
-  chunks <- split(names(like), (seq_along(like) - 1) %/% 200)
-  met <- unlist(lapply(unname(chunks), function(names) {
+  met <- unlist(lapply(in_parts(names(like), 200), function(names) {
     asked <- unlist(lapply(paste0("t.", sql_name(names)), ends_sql))
     found <- fetch(connection, paste("SELECT", paste(asked, "AS", paste0("n", seq_along(asked)),
       collapse = ", "), "FROM", from, "AS t"))

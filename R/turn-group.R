@@ -7,12 +7,10 @@ turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label =
                        high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
-  groups <- rlang::enquo(within)
-  if (rlang::quo_is_missing(groups)) fail("argument-needed", argument = "within")
   check_choice(how, "how", group_ways)
   turn <- new_turn("group", result_names(from, as, paste0("_", how)),
-    from = from, within = select_vars(book, groups, "within"), how = how, label = label,
-    note = note, high = high, accept = read_accept(accept)
+    from = from, within = select_vars(book, rlang::enquo(within), "within"), how = how,
+    label = label, note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -166,7 +166,7 @@ test_that("leaving writes where it was said, and never over a file without being
     expect_equal(again$argument, "path", info = way)
     expect_match(again$html, "exists already")
     expect_equal(file.info(typed[[way]]$path)$mtime, before)
-    if (way != "package") expect_match(send(overwrite = TRUE)$html, "Wrote ")
+    expect_match(send(overwrite = TRUE)$html, "Wrote ")
   }
   expect_equal(names(read.csv("d.csv")), c("person", "a"))
   strange <- core("leave_by")(book, "data", list(path = "e.csv", columns = "nobody"))

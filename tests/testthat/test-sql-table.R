@@ -522,5 +522,14 @@ test_that("nothing but answers is fetched", {
   utils::capture.output(print(look(book)), print(findings(book)))
   expect_gt(length(crossed), 20)
   expect_lte(max(crossed), 2049) # the values of a variable that has few
+  # of a table of many columns no question is asked for each
+  wide <- as.data.frame(matrix((1:2000) / 7 + rep(1:700, each = 2000), 2000))
+  DBI::dbWriteTable(connection, "wide", wide)
+  book <- quietly(turnbook(connection, table = "wide"))
+  crossed <- integer()
+  book <- quietly(turn_compute(book, V699 / 1, as = "again"))
+  expect_match(findings(book)$what, "is the same as V699", all = FALSE)
+  expect_lte(length(crossed), 20)
+  DBI::dbRemoveTable(connection, "wide")
   DBI::dbRemoveTable(connection, "many")
 })
