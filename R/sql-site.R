@@ -51,8 +51,7 @@ ends_sql <- function(column) {
 
 # A column of texts that was declared to hold dates holds these, where each text is one.
 dates_met <- function(connection, table, like, engine) {
-  place <- listed_sql(sql_text(rev(table), engine))
-  names <- fetch(connection, fill_sql(engine$dated, place))$name
+  names <- fetch(connection, fill_sql(engine$dated, engine$placed(table)))$name
   names <- Filter(function(name) is.character(like[[name]]), names)
   if (!length(names)) return(like)
   column <- paste0("t.", sql_name(names))
@@ -141,8 +140,17 @@ check_id_at_site.ableturn_table_site <- function(site, id) {
   gone <- fetch_grouped(asked, character(), c(n = "COUNT(*)"),
     where = paste("WHERE", asked$columns, "IS NULL"))$told$n
   if (gone > 0) fail("id-missing", name = id, rows = counted(gone, "row"))
+  if (keeps_apart(site, id)) return(invisible())
   twice <- asked_values(ids_met_twice(site, id, asked), asked)[[1]]
   if (length(twice)) fail("id-twice", name = id, values = show_value(twice))
+}
+
+# Whether the table itself sees to it that no two rows have the same value in a column: it is the
+# primary key, say. Then it need not be gone through for that, which takes longest at the opening.
+keeps_apart <- function(site, name) {
+  engine <- site$engine
+  if (is.null(engine$keyed)) return(FALSE)
+  name %in% fetch(site$connection, fill_sql(engine$keyed, engine$placed(site$name)))$name
 }
 
 # Three identifiers that several rows have. They are looked for on each shard alone only where equal
