@@ -1,6 +1,6 @@
 # make demo  installs what is missing, runs the examples on the demo survey, says where the results are
 # make desk  installs what is missing and opens the demo survey in the browser
-# make test  installs what is missing, runs the tests; of long tables every third entry, ABLETURN_TESTS=all all
+# make test  installs what is missing, runs the tests; of long tables a part of the entries, ABLETURN_TESTS=all all
 # make test-formats tries the file formats whose libraries take minutes to build, and has what we write read by others
 # make test-desk tries the desk in a real browser
 # make test-engines tries what is done in SQL on PostgreSQL and DuckDB as well

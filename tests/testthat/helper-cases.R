@@ -9,7 +9,9 @@ test_each <- function(what, cases, test) {
 
 # Long tables are tried whole where ABLETURN_TESTS is "all", as `.ci/run` sets it; else every third
 # entry, or fewer of those that take longest.
+tries_all <- function() identical(Sys.getenv("ABLETURN_TESTS"), "all")
+
 sampled <- function(cases, every = 3) {
-  if (identical(Sys.getenv("ABLETURN_TESTS"), "all")) return(cases)
+  if (tries_all()) return(cases)
   cases[seq_along(cases) %% every == 1]
 }

@@ -37,6 +37,12 @@ temporary <- function(lines, ending = ".csv") {
   path
 }
 
+# Every script gives the same; where long tables are tried whole, the one in SQL as well.
+expect_proved <- function(book) {
+  proof <- if (tries_all()) prove(book) else prove(book, c("base", "ableturn"))
+  testthat::expect_true(attr(proof, "proved"))
+}
+
 # Runs the base script of a book of a data frame in this process, as `prove()` does in a fresh one.
 run_base_script <- function(book, data) {
   room <- new.env(parent = globalenv())

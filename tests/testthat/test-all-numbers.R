@@ -1,7 +1,6 @@
 # Numbers on other people's data, each against a computation of its own.
 value <- function(book, name) as.vector(book[[name]])
 made <- function(code) quietly(code)
-proved <- function(book) expect_true(attr(prove(book), "proved"))
 
 # Reads the label of a band and holds it against values.
 is_true_of <- function(label, x) {
@@ -23,7 +22,7 @@ test_that("ties are equal values, however large or close they are", {
   for (x in base) {
     book <- made(turn_standardize(data.frame(x = x), x, how = "percentile"))
     expect_equal(value(book, "x_percentile"), 100 * (rank(x) - 0.5) / length(x))
-    proved(book)
+    expect_proved(book)
     bands <- made(turn_bin(data.frame(x = x), x, groups = length(unique(x))))
     expect_equal(value(bands, "x_b"), match(x, sort(unique(x))))
   }
@@ -32,7 +31,7 @@ test_that("ties are equal values, however large or close they are", {
   for (name in c("x_percentile", "s", "n")) {
     expect_equal(which(is.na(value(book, name))), 5L, info = name)
   }
-  proved(book)
+  expect_proved(book)
 })
 
 test_that("whole numbers do not overflow, and missing stays missing under powers", {
@@ -46,7 +45,7 @@ test_that("whole numbers do not overflow, and missing stays missing under powers
   expect_equal(value(book, "c"), c(NA, 1, 1))
   expect_equal(value(book, "d"), c(NA, 1, 1))
   expect_equal(value(book, "e"), c(NA, NA, 1))
-  proved(book)
+  expect_proved(book)
   long <- data[rep(1:3, 10000), ]
   expect_equal(value(made(turn_compute(long, (p + 0)^(p * 0), as = "f")), "f")[1:3], c(NA, 1, 1))
 })
@@ -100,7 +99,7 @@ test_that("no spread is a matter of proportion, and a group of one row is missin
   few <- data.frame(x = c(1, 3, 8), g = c("a", "a", "b"))
   book <- made(turn_standardize(few, x, within = g, how = "centred", as = "c"))
   expect_equal(value(book, "c"), c(-1, 1, NA))
-  proved(book)
+  expect_proved(book)
 })
 
 test_that("weights, tables, draws and statistics mean what their names say", {
@@ -117,7 +116,7 @@ test_that("weights, tables, draws and statistics mean what their names say", {
     b - mean(t)
   }))
   expect_equal(value(block, "d"), data$b - mean(2 * data$b))
-  proved(block)
+  expect_proved(block)
   book <- turnbook(data.frame(id = 1:4000), id = id)
   book <- made(turn_compute(book, draw_uniform(seed = 7), as = "u") |>
     turn_compute(draw_normal(seed = 7), as = "n"))
@@ -139,7 +138,7 @@ test_that("names of dummies and letters of texts do not mislead", {
   expect_equal(value(book, "s"), c(1, 1, 0))
   expect_equal(value(book, "f"), c("\u00e9", "\u00e9", "x"))
   expect_identical(book$t, c("e\u0301a", "\u00e9b", "x"))
-  proved(book)
+  expect_proved(book)
   path <- tempfile(fileext = ".csv")
   writeLines(c("code,dose", "t1,10t", "t2,t", "1t,3"), path)
   read <- read_data(path)

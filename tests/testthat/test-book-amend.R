@@ -162,7 +162,7 @@ test_that("text functions take a date as it is written, in scripts too", {
   book <- quietly(turn_compute(turnbook(data.frame(day = as.Date(c("2031-01-02", NA)))),
     paste0(toupper(day), "/", nchar(day), "/", substr(day, 1, 4)), as = "told"))
   expect_equal(book$told, c("2031-01-02/10/2031", NA))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
 })
 
 test_that("what a turn has to say is a finding only where something looks wrong", {

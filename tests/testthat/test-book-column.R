@@ -45,7 +45,7 @@ test_that("columns of any kind are worked with, and the scripts agree", {
   expect_equal(book$s2, c(2, 4, NA, 6))
   expect_equal(book$when, c(203103, 203103, NA, 203107))
   expect_equal(book$day[4], as.Date("2031-07-01"))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
 })
 
 test_that("categories stand in the order of the levels, or of the codes as they were declared", {
@@ -54,7 +54,7 @@ test_that("categories stand in the order of the levels, or of the codes as they 
   book <- quietly(turn_change(panel, x, unit = id, order = phase))
   expect_equal(book$x_change, c(NA, 1, 2, NA, 6, 2))
   expect_equal(why(book, "x_change"), rep("no earlier occasion", 2))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   sheet <- tempfile()
   save_turns(book, sheet)
   plain <- transform(panel, phase = as.character(phase))
@@ -102,7 +102,7 @@ test_that("dates with a time are read on the clock of their place, and differenc
   expect_equal(book$x, c(2.5 + 30 / 3600, 0.5, NA, NA))
   expect_equal(book$m, c(0, 1, 11, NA))
   expect_identical(book$p, data$p)
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   refused(turn_compute(book, hour(f), as = "z"), "time-needed")
 })
 
@@ -135,7 +135,7 @@ test_that("NA is judged column by column, and what a newcomer writes first is an
   expect_equal(book$country, c("DE", "NA", "FR"))
   expect_equal(book$name, c("Al", NA, "Bo"))
   expect_equal(book$k, c(0, 1, 0))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   expect_equal(read_data(path, list(blank = c("NA", "DE")))$country, c(NA, NA, "FR"))
   data <- data.frame(age = c(3:60), d = as.Date("2031-01-01"), party = "Red")
   age <- 5

@@ -25,7 +25,7 @@ test_that("who was not asked is told apart in look, receipts, rules, scripts and
   path <- tempfile()
   save_turns(made, path)
   expect_equal(as.data.frame(quietly(apply_turns(survey, path))), as.data.frame(made))
-  expect_true(attr(prove(made), "proved"))
+  expect_proved(made)
   expect_equal(codebook(made)$asked[2], "job == 1")
 })
 

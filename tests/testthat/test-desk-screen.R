@@ -156,7 +156,7 @@ test_that("leaving writes where it was said, and never over a file without being
   codebook = list(path = "c.html"), package = list(path = "p.zip", creators = "A\nB",
     licence = "CC-BY-4.0"))
   expect_setequal(c(names(typed), "prove"), names(core("ways_out")))
-  for (way in names(typed)) {
+  for (way in sampled(names(typed), every = 2)) {
     send <- function(...) {
       told(screen_of(book), do = "send", way = way, typed = c(typed[[way]], ...))[[1]]
     }

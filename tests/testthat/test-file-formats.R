@@ -24,7 +24,7 @@ test_each("a book is written and opened again as", self_named(names(table_format
     expect_equal(came, as.list(as.data.frame(book)), ignore_attr = TRUE)
     made <- quietly(read |> turn_compute(n * 2, as = "m") |>
       turn_flag(t == "=1+1", as = "f") |> turn_recode(y, as = "r", becomes(1, TRUE), the_rest(0)))
-    expect_true(attr(prove(made), "proved"))
+    expect_proved(made)
     expect_match(core("script_lines")(made, "base")[2],
       if (nzchar(table_formats[[ending]])) "but for the package" else "Plain R")
     sheet <- tempfile(fileext = ".yaml")
@@ -58,7 +58,7 @@ test_that("a spreadsheet is read where its table stands, and told by cells where
     book <- turnbook(path, reading = stated)
     expect_equal(lapply(as.list(as.data.frame(book)), as.numeric), list(a = c(1, 3), b = c(2, 4)))
     book <- quietly(turn_recode(book, a, as = "r", becomes(1, 1), the_rest(0)))
-    expect_true(attr(prove(book), "proved"))
+    expect_proved(book)
   }
   expect_equal(core("cell_name")(17, c(2)), "B17")
   for (n in c(1, 26, 27, 52, 702, 703, 16384)) {
@@ -170,7 +170,7 @@ test_that("a Data Package is opened with what its descriptor says", {
     expect_equal(book$s, c(3.5, NA, 8))
     expect_equal(core("meaning_in")(book, "q")$label, "Trust")
     expect_equal(names(core("meaning_in")(book, "c")$missing), "Refused")
-    expect_true(attr(prove(book), "proved"))
+    expect_proved(book)
   }
   writeLines(descriptor(list(name = "other", path = "b.csv")), at)
   expect_match(conditionMessage(refused(turnbook(at), "which-table")), "main, other")

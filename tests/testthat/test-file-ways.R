@@ -64,7 +64,7 @@ test_that("what is asked for is told with the call that answers, and read as was
     turn_recode(z, as = "at_ten", becomes(1, "2031-03-04 10:00:00"), the_rest(0)))
   expect_equal(book$s, c(3085, 18125))
   expect_equal(book$at_ten, c(1L, 1L))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   sheet <- tempfile(fileext = ".yaml")
   save_turns(book, sheet)
   expect_identical(as.data.frame(quietly(apply_turns(file, sheet))), as.data.frame(book))

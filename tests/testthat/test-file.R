@@ -32,10 +32,10 @@ test_that("what is no table is refused, with the line", {
 })
 
 test_that("one row, only missing values and many columns are no trouble", {
-  wide <- temporary(c(paste0("v", 1:2000, collapse = ","), paste(rep(1:4, 500), collapse = ",")))
-  book <- quietly(turn_reverse(turnbook(wide), v1:v2000, limits = c(1, 5)))
-  expect_equal(dim(book), c(1L, 4000L))
-  expect_equal(book$v2000_r, 2)
+  wide <- temporary(c(paste0("v", 1:800, collapse = ","), paste(rep(1:4, 200), collapse = ",")))
+  book <- quietly(turn_reverse(turnbook(wide), v1:v800, limits = c(1, 5)))
+  expect_equal(dim(book), c(1L, 1600L))
+  expect_equal(book$v800_r, 2)
   empty <- quietly(turn_composite(turnbook(temporary(c("a,b,c", "1,,", "2,,"))), a:b, as = "s",
     at_least = 1))
   expect_equal(empty$s, c(1, 2))
@@ -52,7 +52,7 @@ test_that("names with spaces, accents and reserved words work everywhere", {
     turn_recode(as = "w", becomes(1, when(label = 2, code = 3)),
       the_rest(0, label = "Other \"quoted\"")) |>
     turn_composite(c(`if`, `my var`, "\u00e9t\u00e9", items, n_valid), as = "TRUE", at_least = 2))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   sheet <- tempfile()
   save_turns(book, sheet)
   expect_equal(as.data.frame(quietly(apply_turns(path, sheet))), as.data.frame(book))

@@ -93,7 +93,7 @@ test_that("what is read is worked with, the original stays, and every script rea
   named <- quietly(define(book, pc, codes = c("None" = 0, "All" = 100)))
   expect_equal(as.character(as.data.frame(named, values = "labels")$pc[5:8]),
     c("-3", "None", "1", "All"))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
   sheet <- tempfile(fileext = ".yaml")
   save_turns(book, sheet)
   expect_identical(as.data.frame(quietly(apply_turns(data, sheet))), as.data.frame(book))
@@ -106,7 +106,7 @@ test_that("a file is read by what stands in it, whatever its columns were taken 
     define(t, read = "day first") |> turn_compute(a, as = "a0") |> turn_compute(month(t), as = "m"))
   expect_equal(made$a0, c(1234, 2500, NA))
   expect_equal(made$m, c(1, 2, NA))
-  expect_true(attr(prove(made), "proved"))
+  expect_proved(made)
   out <- tempfile(fileext = ".csv")
   write_data(made, out, columns = c(a, d, t))
   expect_equal(read.csv(out, colClasses = "character")$a, c("1.234", "2.500", "999"))
@@ -159,7 +159,7 @@ test_that("texts that stand for blanks are stated once and kept in the sheet", {
     sheet <- tempfile(fileext = ".yaml")
     save_turns(made, sheet)
     expect_identical(as.data.frame(quietly(apply_turns(file, sheet))), as.data.frame(made))
-    expect_true(attr(prove(made), "proved"))
+    expect_proved(made)
   }
   refused(turnbook(data, reading = list(blank = "-")), "reading-frame")
 })

@@ -29,7 +29,7 @@ test_that("a package is opened with all turns, meanings and reasons", {
   }
   expect_equal(findings(back)$accepted, findings(book)$accepted)
   expect_equal(checks(back)$fails, checks(book)$fails)
-  expect_true(attr(prove(back), "proved"))
+  expect_proved(back)
   expect_identical(quietly(turnbook(file.path(folder, "datapackage.json")))$strain_z,
     book$strain_z)
 })

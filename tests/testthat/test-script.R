@@ -87,7 +87,7 @@ test_that("the scripts read the file as the turnbook does, whatever it looks lik
   }
   single <- quietly(turn_compute(turnbook(temporary(c("a", "1", "", "3"))), a + 1, as = "x"))
   expect_equal(single$x, c(2, NA, 4))
-  expect_true(attr(prove(single), "proved"))
+  expect_proved(single)
   error <- refused(turnbook(temporary(c("a,b", "1,\"x", "3,y"))), "open-quote")
   expect_match(conditionMessage(error), "line 2")
   expect_equal(turnbook(temporary(c("a,b", "1,5\"", "3,y")))$b, c("5\"", "y"))

@@ -19,7 +19,7 @@ test_that("formulas compute over many variables, and flags keep missing missing"
   constant <- quietly(turn_compute(data, 1 + 2, as = "z") |> turn_compute("abroad", as = "w"))
   expect_equal(unique(constant$z), 3)
   expect_equal(unique(constant$w), "abroad")
-  expect_true(attr(prove(constant), "proved"))
+  expect_proved(constant)
   refused(turn_flag(data, x, as = "z"), "flag-no-condition")
   refused(turn_compute(data, log10(each), each = c(x, y), as = "z"), "as-count")
 })

@@ -30,7 +30,7 @@ test_that("rules catch the texts that hold a piece or fit a pattern, by every wa
   sheet <- tempfile(fileext = ".yaml")
   save_turns(book, sheet)
   expect_identical(as.data.frame(quietly(apply_turns(data, sheet))), as.data.frame(book))
-  expect_true(attr(prove(book), "proved"))
+  expect_proved(book)
 })
 
 test_that("labels are looked at where there are any; pieces stand beside values", {
