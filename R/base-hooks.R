@@ -20,6 +20,7 @@ hooks <- list(
   new_hook("groups_at_site", "book", "sql", "how many rows hold what is worked out there"),
   new_hook("repeats_at_site", "book", "sql", "what several rows share there"),
   new_hook("check_unit_at_site", "book", "sql", "whether the rows of a unit are together there"),
+  new_hook("gaps_at_site", "book", "sql", "how many rows skip an occasion there"),
   new_hook("tallies_at_site", "book", "sql", "how often something holds there"),
   new_hook("tallies_by_at_site", "book", "sql", "the same in groups"),
   new_hook("unlike_first_at_site", "book", "sql", "in how many of some rows columns differ"),

@@ -18,6 +18,9 @@ repeats_at_site <- function(site, book, nodes) UseMethod("repeats_at_site")
 # Whether a call of previous() can be answered there: an error where it cannot.
 check_unit_at_site <- function(site, book, call) UseMethod("check_unit_at_site")
 
+# How many rows of a unit come two occasions or more after the row before.
+gaps_at_site <- function(site, book, order, unit) UseMethod("gaps_at_site")
+
 # The sum over all rows of some formulas that give whole numbers: how often something holds.
 # tallies_by_at_site() gives them for the values of another formula: `keys`, and `told`, a row for
 # each of these.

@@ -29,8 +29,12 @@ learning_context <- function(book, memo) {
   ))
 }
 
-# How many rows of a unit come two occasions or more after the row before.
+# How many rows of a unit come two occasions or more after the row before. `occasions` are not asked
+# for where they are too many.
 rows_after_gaps <- function(book, order, unit, occasions) {
+  if (is_long(column_in(book, order))) {
+    return(gaps_at_site(info_of(book)$site, book, order, unit))
+  }
   if (is_on_site(book) && is.null(context_of_few(c(order, unit), book))) {
     place <- lookup_node(as.double(seq_along(occasions)), setNames(list(occasions), order))
     before <- call("previous", place, unit = as.name(unit), order = as.name(order))

@@ -52,7 +52,7 @@ working_part <- function(name, book) {
   row <- which(!is.na(column_in(book, name)$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(book, tidyselect::all_of(name), rows = row))
-  list(row = paste("row", row), lines = trimws(working_lines(steps)[-1]))
+  list(row = paste("row", row), lines = trimws(working_lines(steps)))
 }
 
 # Of a table: of the first of some rows, told by the identifier; none where that is not known.
@@ -65,7 +65,7 @@ working_at_site <- function(name, book) {
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(near, tidyselect::all_of(name), rows = row))
   list(row = paste(info$id, show_value(original_in(near, info$id)[row])),
-    lines = trimws(working_lines(steps)[-1]))
+    lines = trimws(working_lines(steps)))
 }
 
 # What was done, in one table.

@@ -45,6 +45,18 @@ repeats_at_site.ableturn_table_site <- function(site, book, nodes) {
 }
 
 #' @export
+gaps_at_site.ableturn_table_site <- function(site, book, order, unit) {
+  site$shards <- NULL # the occasions are those of all servers together
+  asked <- new_question(site, book, list(as.name(order), as.name(unit)))
+  placed <- c("(SELECT s.ask_2, DENSE_RANK() OVER (ORDER BY s.ask_1) AS place", asked$from,
+    "WHERE s.ask_1 IS NOT NULL) AS s")
+  steps <- c("(SELECT s.place - LAG(s.place) OVER (PARTITION BY s.ask_2 ORDER BY s.place) AS step",
+    "FROM", placed, "WHERE s.ask_2 IS NOT NULL) AS s")
+  fetch_asked(asked, c("SELECT", count_sql(site$engine), "AS n FROM", steps,
+    "WHERE s.step > 1"))$n
+}
+
+#' @export
 tallies_at_site.ableturn_table_site <- function(site, book, nodes) {
   in_chunks(unname(nodes), function(nodes) {
     asked <- new_question(site, book, nodes)

@@ -70,7 +70,11 @@ print.ableturn_collinearity <- function(x, ...) {
 
 #' @export
 print.ableturn_working <- function(x, ...) {
-  for (row in unique(x$row)) say(working_lines(x[x$row == row, ]))
+  heads <- attr(x, "heads")
+  for (row in unique(x$row)) {
+    heading <- heads[[as.character(row)]] %||% paste("Row", row)
+    say(c(title_line(heading), working_lines(x[x$row == row, ])))
+  }
   invisible(x)
 }
 
@@ -78,8 +82,7 @@ working_lines <- function(x) {
   gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
   text <- paste0(x$variable, " = ", x$working, ifelse(x$how == "rule", ", becomes ", " = "),
     x$value, gone)
-  heading <- attr(x, "heads")[[as.character(x$row[1])]] %||% paste("Row", x$row[1])
-  c(title_line(heading), unlist(lapply(text, folded)))
+  unlist(lapply(text, folded))
 }
 
 #' @export
