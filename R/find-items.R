@@ -142,23 +142,24 @@ mixed_ranges <- function(items, facts, out, book) {
   if (all(known)) return(NULL)
   if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
   if (any(known)) {
-    return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out))
+    return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out,
+      book))
   }
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
   if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
-  if (!any(mapply(reaches_beyond, items, facts, MoreArgs = list(ranges = ranges)))) return(NULL)
+  reaches <- mapply(reaches_beyond, items, names, facts, MoreArgs = list(ranges = ranges,
+    book = book))
+  if (!any(reaches)) return(NULL)
   new_finding("mixed-ranges", out$name,
     values = paste0(names, " ",
       vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
 }
 
 # Where some items have limits: those without that leave them in 5 percent or more of their rows.
-beyond_the_others <- function(items, facts, limits, stated, out) {
-  leaves <- mapply(function(item, f) {
-    seen <- item_counts_met(item, f)
-    f$valid > 0 && sum(seen$rows[seen$values < limits[1] | seen$values > limits[2]]) >=
-      0.05 * f$valid
-  }, items, facts)
+beyond_the_others <- function(items, facts, limits, stated, out, book) {
+  leaves <- mapply(function(item, name, f) {
+    f$valid > 0 && rows_beyond(item, name, f, list(limits), book) >= 0.05 * f$valid
+  }, items, names(items), facts)
   if (!any(leaves)) return(NULL)
   range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
   new_finding("mixed-ranges", out$name, values = c(
@@ -166,7 +167,22 @@ beyond_the_others <- function(items, facts, limits, stated, out) {
     paste0(names(items)[leaves], " ", vapply(facts[leaves], range_of, ""))))
 }
 
-# Of many answers that stay where the rows are, only the ends.
+# In how many rows an item lies beyond each of some ranges.
+rows_beyond <- function(item, name, facts, ranges, book) {
+  if (is_long(column_in(book, name))) {
+    x <- if (item$sign == 1) as.name(name) else call("-", item$shift, as.name(name))
+    return(tallies_at_site(info_of(book)$site, book, lapply(ranges, beyond_node, x = x)))
+  }
+  seen <- item_counts_met(item, facts)
+  vapply(ranges, function(r) sum(seen$rows[seen$values < r[1] | seen$values > r[2]]), 0)
+}
+
+# 1 in the rows in which a formula gives a number beyond a range, else 0.
+beyond_node <- function(range, x) {
+  off <- call("|", call("<", x, range[1]), call(">", x, range[2]))
+  call("first_valid", call("choose", off, 1, 0), 0)
+}
+
 item_counts_met <- function(item, facts) {
   cells <- item$cells
   if (!inherits(cells$codes, "far_codes")) return(number_counts(item_values(item), facts))
@@ -189,15 +205,10 @@ share_a_scale <- function(facts) {
 
 # Whether 5 percent or more of an item's rows lie outside another's range by more than that range is
 # wide.
-reaches_beyond <- function(item, facts, ranges) {
-  others <- Filter(function(r) !is.null(r) && isTRUE(facts$low < r[1] || facts$high > r[2]),
-    unique(ranges))
-  if (!length(others)) return(FALSE)
-  seen <- item_counts_met(item, facts)
-  any(vapply(others, function(r) {
-    sum(seen$rows[seen$values < r[1] - diff(r) | seen$values > r[2] + diff(r)]) >=
-      0.05 * facts$valid
-  }, NA))
+reaches_beyond <- function(item, name, facts, ranges, book) {
+  wide <- lapply(unique(compact(ranges)), function(r) r + c(-1, 1) * diff(r))
+  wide <- Filter(function(r) isTRUE(facts$low < r[1] || facts$high > r[2]), wide)
+  length(wide) > 0 && any(rows_beyond(item, name, facts, wide, book) >= 0.05 * facts$valid)
 }
 
 # A reversed item that the composite reverses once more.
