@@ -158,7 +158,7 @@ mixed_ranges <- function(items, facts, out, book) {
 # Where some items have limits: those without that leave them in 5 percent or more of their rows.
 beyond_the_others <- function(items, facts, limits, stated, out, book) {
   leaves <- mapply(function(item, name, f) {
-    f$valid > 0 && rows_beyond(item, name, f, list(limits), book) >= 0.05 * f$valid
+    f$valid > 0 && rows_off_ranges(item, name, f, list(limits), book) >= 0.05 * f$valid
   }, items, names(items), facts)
   if (!any(leaves)) return(NULL)
   range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
@@ -168,7 +168,7 @@ beyond_the_others <- function(items, facts, limits, stated, out, book) {
 }
 
 # In how many rows an item lies beyond each of some ranges.
-rows_beyond <- function(item, name, facts, ranges, book) {
+rows_off_ranges <- function(item, name, facts, ranges, book) {
   if (is_long(column_in(book, name))) {
     x <- if (item$sign == 1) as.name(name) else call("-", item$shift, as.name(name))
     return(tallies_at_site(info_of(book)$site, book, lapply(ranges, beyond_node, x = x)))
@@ -208,7 +208,7 @@ share_a_scale <- function(facts) {
 reaches_beyond <- function(item, name, facts, ranges, book) {
   wide <- lapply(unique(compact(ranges)), function(r) r + c(-1, 1) * diff(r))
   wide <- Filter(function(r) isTRUE(facts$low < r[1] || facts$high > r[2]), wide)
-  length(wide) > 0 && any(rows_beyond(item, name, facts, wide, book) >= 0.05 * facts$valid)
+  length(wide) > 0 && any(rows_off_ranges(item, name, facts, wide, book) >= 0.05 * facts$valid)
 }
 
 # A reversed item that the composite reverses once more.

@@ -168,6 +168,7 @@ steps_of_many <- list(
   infinite = function(b) turn_compute(b, x * 1, as = "y"),
   same = function(b) turn_compute(b, (late * 2) / 2, as = "late2"),
   lacking = function(b) turn_compute(b, 5 - b + (x - x), as = "w"),
+  mixed = function(b) turn_composite(b, c(a, late), as = "mixed"),
   bands = function(b) turn_bin(b, x, as = "x4", groups = 4)
 )
 
@@ -180,7 +181,8 @@ test_each("many rows tell the same as in memory", places_here(), function(connec
     table = quietly(turnbook(here, table = "many", id = id))), steps_of_many, looks)
   found <- as.data.frame(findings(books$table))
   expect_setequal(found$id, as.data.frame(findings(books$memory))$id)
-  expect_true(all(c("maybe-unreversed", "undefined", "identical-result") %in% found$id))
+  expect_true(all(c("maybe-unreversed", "undefined", "identical-result", "mixed-ranges") %in%
+    found$id))
   if (engine != "shards") { # their rows lie by the identifier
     told <- lapply(books[c("memory", "table")], function(book) {
       receipts(turn_change(book, a, unit = d, order = late))
