@@ -36,11 +36,11 @@ Rcpp::NumericMatrix moments_of_parts(Rcpp::NumericVector rows, Rcpp::NumericVect
     found.high = high[i];
     Distances off;
     if (found.rows) {
-      found.sum = sum_of_parts(sums, i, scale);
-      long double from_centre = found.sum - rows[i] * static_cast<long double>(centre[i]);
+      found.sum.add(sum_of_parts(sums, i, scale));
+      long double from_centre = found.sum.value() - rows[i] * static_cast<long double>(centre[i]);
       from_centre /= unit;
-      off.squares = sum_of_parts(squares, i, 2) - from_centre * from_centre / rows[i];
-      off.squares *= static_cast<long double>(unit) * unit;
+      long double from_mean = sum_of_parts(squares, i, 2) - from_centre * from_centre / rows[i];
+      off.squares.add(from_mean * unit * unit);
     }
     out.row(i) = told_moments(found, off);
   }
