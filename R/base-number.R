@@ -23,7 +23,6 @@ as_code <- function(x) {
 # Numbers in the shortest form that reads back the same.
 show_number <- function(x) {
   if (!is.double(x)) return(as.character(x))
-  x <- x + 0 # no sign before a zero
   out <- with_point(sprintf("%.15g", x))
   out[is.na(x)] <- NA
   for (form in c("%.16g", "%.17g")) {

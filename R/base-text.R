@@ -64,8 +64,9 @@ sort_points <- function(x) {
 }
 
 # Values of a variable in their order: texts that are numbers first, by size, then the others by
-# code point.
+# code point. A zero has no sign: which one equal values show would depend on the order of the rows.
 sort_values <- function(x) {
+  if (is.double(x)) return(sort_points(x + 0))
   if (!is.character(x)) return(sort_points(x))
   number <- as_number(x)
   c(x[order(number)][seq_len(sum(!is.na(number)))], sort_points(x[is.na(number)]))

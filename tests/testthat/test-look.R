@@ -30,6 +30,7 @@ test_that("a formula is tried without being recorded", {
     "turn_compute(book, wait_min > median(wait_min), as = ", fixed = TRUE)
   expect_equal(nrow(turns(book)), 0)
   refused(look(book, sqqrt(age)), "not-in-language")
+  expect_equal(look(data.frame(z = c(0 * -1, 1)), z)$value[1], "0")
   # what rounding leaves over of a mean is not shown, a small mean is
   data <- data.frame(z = c(-2, -1, 1, 2 + 2e-15), small = c(1e-20, 2e-20, 3e-20, 1e-9))
   shown <- capture.output(print(look(data, z, small)))
