@@ -53,7 +53,7 @@ values_outside <- function(book, name, limits) {
 far_outside <- function(book, name, limits) {
   x <- call("+", as.name(name), 0)
   found <- groups_at_site(info_of(book)$site, book, list(x), register_values,
-    call("|", call("<", x, limits[1]), call(">", x, limits[2])))
+    outside_node(x, limits))
   if (is.null(found)) refuse_answers(name, book)
   list(values = found$keys[[1]], rows = found$rows)
 }

@@ -10,8 +10,8 @@ branch_told <- function(out, draft, branch, rows) {
   also <- matrix(0, k, k)
   if (k > 1) {
     # none comes before the first
-    nodes <- lapply(tests[-1], function(test) call("first_valid", call("choose", test, 1, 0), 0))
-    met <- tallies_by_at_site(info_of(draft)$site, draft, nodes, branch_node(out$expr))
+    met <- tallies_by_at_site(info_of(draft)$site, draft, lapply(tests[-1], tally_node),
+      branch_node(out$expr))
     some <- which(met$keys %in% seq_len(k))
     also[met$keys[some], -1] <- met$told[some, ]
     also[!upper.tri(also)] <- 0

@@ -39,7 +39,7 @@ rows_after_gaps <- function(book, order, unit, occasions) {
     place <- lookup_node(as.double(seq_along(occasions)), setNames(list(occasions), order))
     before <- call("previous", place, unit = as.name(unit), order = as.name(order))
     if (is.character(occasions)) before$steps <- occasions
-    far <- call("first_valid", call("choose", call(">", call("-", place, before), 1), 1, 0), 0)
+    far <- tally_node(call(">", call("-", place, before), 1))
     return(tallies_at_site(info_of(book)$site, book, list(far)))
   }
   context <- context_over(c(order, unit), book)

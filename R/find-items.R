@@ -133,11 +133,9 @@ mixed_ranges <- function(items, facts, out, book) {
   names <- names(items)
   limits <- lapply(names, function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
-  shown <- vapply(limits[known], function(l) paste(show_number(as.double(l)), collapse = " to "),
-    "")
-  differ <- length(unique(shown)) > 1
-  if (differ) {
-    return(new_finding("mixed-ranges", out$name, values = paste0(names[known], " ", shown)))
+  stated <- vapply(limits[known], range_words, "")
+  if (length(unique(stated)) > 1) {
+    return(new_finding("mixed-ranges", out$name, values = paste(names[known], stated)))
   }
   if (all(known)) return(NULL)
   if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
@@ -150,10 +148,10 @@ mixed_ranges <- function(items, facts, out, book) {
   reaches <- mapply(reaches_beyond, items, names, facts, MoreArgs = list(ranges = ranges,
     book = book))
   if (!any(reaches)) return(NULL)
-  new_finding("mixed-ranges", out$name,
-    values = paste0(names, " ",
-      vapply(ranges, function(r) paste(show_number(r), collapse = " to "), "")))
+  new_finding("mixed-ranges", out$name, values = paste(names, vapply(ranges, range_words, "")))
 }
+
+range_words <- function(range) paste(show_number(as.double(range)), collapse = " to ")
 
 # Where some items have limits: those without that leave them in 5 percent or more of their rows.
 beyond_the_others <- function(items, facts, limits, stated, out, book) {
@@ -161,28 +159,23 @@ beyond_the_others <- function(items, facts, limits, stated, out, book) {
     f$valid > 0 && rows_off_ranges(item, name, f, list(limits), book) >= 0.05 * f$valid
   }, items, names(items), facts)
   if (!any(leaves)) return(NULL)
-  range_of <- function(f) paste(show_number(c(f$low, f$high)), collapse = " to ")
-  new_finding("mixed-ranges", out$name, values = c(
-    paste0(stated[1], " ", paste(show_number(as.double(limits)), collapse = " to ")),
-    paste0(names(items)[leaves], " ", vapply(facts[leaves], range_of, ""))))
+  range_of <- function(f) range_words(c(f$low, f$high))
+  new_finding("mixed-ranges", out$name, values = c(paste(stated[1], range_words(limits)),
+    paste(names(items)[leaves], vapply(facts[leaves], range_of, ""))))
 }
 
 # In how many rows an item lies beyond each of some ranges.
 rows_off_ranges <- function(item, name, facts, ranges, book) {
   if (is_long(column_in(book, name))) {
     x <- if (item$sign == 1) as.name(name) else call("-", item$shift, as.name(name))
-    return(tallies_at_site(info_of(book)$site, book, lapply(ranges, beyond_node, x = x)))
+    beyond <- function(r) tally_node(call("&", finite_node(x), outside_node(x, r)))
+    return(tallies_at_site(info_of(book)$site, book, lapply(ranges, beyond)))
   }
   seen <- item_counts_met(item, facts)
   vapply(ranges, function(r) sum(seen$rows[seen$values < r[1] | seen$values > r[2]]), 0)
 }
 
-# 1 in the rows in which a formula gives a number beyond a range, else 0.
-beyond_node <- function(range, x) {
-  off <- call("|", call("<", x, range[1]), call(">", x, range[2]))
-  call("first_valid", call("choose", off, 1, 0), 0)
-}
-
+# The finite numbers of an item, each with its rows.
 item_counts_met <- function(item, facts) {
   cells <- item$cells
   if (!inherits(cells$codes, "far_codes")) return(number_counts(item_values(item), facts))

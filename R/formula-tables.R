@@ -50,6 +50,14 @@ lookup_node <- function(values, keys, called = NULL) {
     if (!is.null(called)) list(called = called)))
 }
 
+# Whether a number lies beyond one of two ends; and whether it is finite.
+outside_node <- function(x, ends) call("|", call("<", x, ends[1]), call(">", x, ends[2]))
+
+finite_node <- function(x) call("<=", call("abs", x), .Machine$double.xmax)
+
+# 1 where a test is true, else 0: the sum is how often.
+tally_node <- function(test) call("first_valid", call("choose", test, 1, 0), 0)
+
 is_lookup <- function(node) is.call(node) && identical(node[[1]], as.name("lookup"))
 
 group_ways <- c("mean", "sum", "min", "max", "median", "sd", "size", "valid")

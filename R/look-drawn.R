@@ -9,7 +9,7 @@ drawn_numbers <- function(book, name, beside = NULL) {
   if (!is.null(cells)) return(finite_drawn(cells$columns, cells$times))
   node <- as.name(name)
   list(far = list(ask = questions_of(book), node = node,
-    finite = call("<=", call("abs", node), .Machine$double.xmax),
+    finite = finite_node(node),
     beside = if (!is.null(beside)) as.name(beside)))
 }
 
@@ -53,8 +53,7 @@ drawn_rows <- function(drawn, breaks) {
 rows_beyond <- function(drawn, ends) {
   if (is.null(drawn$far)) return(sum(drawn$times[drawn$x < ends[1] | drawn$x > ends[2]]))
   far <- drawn$far
-  outside <- call("|", call("<", far$node, ends[1]), call(">", far$node, ends[2]))
-  sum(far$ask$groups(list(), 1, call("&", far$finite, outside))$rows)
+  sum(far$ask$groups(list(), 1, call("&", far$finite, outside_node(far$node, ends)))$rows)
 }
 
 # For each code of the second variable, the missing one as well, its rows and the median there.

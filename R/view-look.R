@@ -118,14 +118,7 @@ summary_lines <- function(table, subject) {
 statistic_words <- function(stats, kind) {
   switch(kind, dates = show_dates(stats),
     times = ifelse(stats$value == "valid", grouped(stats$amount), substr(stats$label, 1, 16)),
-    vapply(without_leftovers(stats), show_amount, ""))
-}
-
-# The amounts; a mean that is only what rounding left over of much larger numbers is shown as 0.
-without_leftovers <- function(stats) {
-  size <- max(abs(stats$amount[stats$value %in% c("lowest", "highest")]), 0)
-  none <- which(stats$value == "mean" & abs(stats$amount) < 1e-14 * size)
-  replace(stats$amount, none, 0)
+    vapply(stats$amount, show_amount, ""))
 }
 
 show_dates <- function(stats) {

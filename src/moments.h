@@ -54,6 +54,7 @@ struct Moments {
     low = std::min(low, other.low);
     high = std::max(high, other.high);
   }
+  long double mean() const { return sum.value() / static_cast<double>(rows); }
 };
 
 // Sums of the distances from a first mean, and of their squares.
@@ -72,10 +73,10 @@ struct Distances {
 
 inline Rcpp::NumericVector told_moments(const Moments &found, const Distances &off) {
   double rows = found.rows;
-  double mean = static_cast<double>(found.sum.value() / rows + off.sum.value() / rows);
-  // What rounding leaves of a mean of zero depends on the order of the rows.
+  double mean = static_cast<double>(found.mean() + off.sum.value() / rows);
+  // What rounding of the sum and of the numbers leaves of a mean of zero tells nothing.
   double size = std::max(std::fabs(found.low), std::fabs(found.high));
-  if (std::fabs(mean) < std::numeric_limits<double>::epsilon() * size) mean = 0;
+  if (std::fabs(mean) < 4 * std::numeric_limits<double>::epsilon() * size) mean = 0;
   long double sum = off.sum.value();
   long double squares = off.squares.value() - sum * sum / rows;
   double sd = rows < 2 ? NA_REAL : static_cast<double>(std::sqrt(squares / (rows - 1)));

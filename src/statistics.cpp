@@ -31,7 +31,7 @@ Distances distances_from(const T *x, R_xlen_t n, long double mean) {
 template <typename T>
 Rcpp::NumericVector moments_of(const T *x, R_xlen_t n) {
   Moments found = sum_and_ends(x, n);
-  return told_moments(found, distances_from(x, n, found.sum.value() / static_cast<double>(found.rows)));
+  return told_moments(found, distances_from(x, n, found.mean()));
 }
 
 template <typename T>
@@ -192,7 +192,7 @@ Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector 
   Distances off;
   for (R_xlen_t i = 0; i < x.size(); i++)
     if (is_finite_value(x[i]) && rows[i]) found.add(x[i], rows[i]);
-  long double mean = found.sum.value() / static_cast<double>(found.rows);
+  long double mean = found.mean();
   for (R_xlen_t i = 0; i < x.size(); i++)
     if (is_finite_value(x[i])) off.add(x[i] - mean, rows[i]);
   return told_moments(found, off);

@@ -7,10 +7,10 @@ test_each <- function(what, cases, test) {
   }
 }
 
-# Long tables are tried whole where ABLETURN_TESTS is "all", as `.ci/run` sets it; else every third
-# entry, or fewer of those that take longest.
+# Whether everything is tried, as `.ci/run` has it.
 tries_all <- function() identical(Sys.getenv("ABLETURN_TESTS"), "all")
 
+# Of long tables every third entry, or fewer of those that take longest, unless all is tried.
 sampled <- function(cases, every = 3) {
   if (tries_all()) return(cases)
   cases[seq_along(cases) %% every == 1]
