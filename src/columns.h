@@ -1,7 +1,7 @@
 #ifndef ABLETURN_COLUMNS_H
 #define ABLETURN_COLUMNS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <climits>
 #include <cmath>
 

@@ -1,4 +1,4 @@
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <R_ext/Utils.h>
 #include <algorithm>
 #include <cstring>

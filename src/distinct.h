@@ -1,7 +1,7 @@
 #ifndef ABLETURN_DISTINCT_H
 #define ABLETURN_DISTINCT_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <vector>
 

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_FACTS_H
 #define ABLETURN_FACTS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <cmath>
 #include <vector>

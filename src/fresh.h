@@ -1,7 +1,7 @@
 #ifndef ABLETURN_FRESH_H
 #define ABLETURN_FRESH_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <cstdint>
 #ifdef __linux__
 #include <sys/mman.h>

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_INDEX_H
 #define ABLETURN_INDEX_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <cstdint>
 #include <vector>
 

@@ -1,4 +1,4 @@
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <R_ext/Altrep.h>
 #include <algorithm>
 #include <vector>

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_INDEXED_H
 #define ABLETURN_INDEXED_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <R_ext/Altrep.h>
 #include <algorithm>
 #include <vector>

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_ITEMS_H
 #define ABLETURN_ITEMS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <climits>
 #include <cmath>
 #include <vector>

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_LANES_H
 #define ABLETURN_LANES_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <cstring>
 #include <limits>

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_LENGTHS_H
 #define ABLETURN_LENGTHS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 
 // Kernels read what they are given by position: what is too short is refused before anything is
 // read.

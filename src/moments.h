@@ -1,7 +1,7 @@
 #ifndef ABLETURN_MOMENTS_H
 #define ABLETURN_MOMENTS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <cmath>
 #include <limits>

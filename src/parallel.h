@@ -1,7 +1,7 @@
 #ifndef ABLETURN_PARALLEL_H
 #define ABLETURN_PARALLEL_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <cstddef>
 #include <exception>
 #include <system_error>

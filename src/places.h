@@ -1,7 +1,7 @@
 #ifndef ABLETURN_PLACES_H
 #define ABLETURN_PLACES_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <cmath>
 #include <cstdint>
 #include <cstring>

@@ -1,7 +1,8 @@
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <numeric>
 #include <vector>
 
 #include "fresh.h"
@@ -167,7 +168,7 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
   // Weights are for means and sums; of all else every item counts the same.
   bool even = wanted > prorated ||
               std::all_of(weights.begin(), weights.end(), [](double w) { return w == 1; });
-  Plan plan{items, weights.begin(), wanted, at_least, Rcpp::sum(weights), even};
+  Plan plan{items, weights.begin(), wanted, at_least, std::accumulate(weights.begin(), weights.end(), 0.0), even};
   Rcpp::NumericVector out(fresh_column(REALSXP, n));
   double *to = out.begin();
   Half all = tally_in_two(

@@ -1,7 +1,7 @@
 #ifndef ABLETURN_SUMS_H
 #define ABLETURN_SUMS_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <vector>
 
 // Sums over the rows that have every item, for the variances of the items and of their total and

@@ -1,4 +1,4 @@
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <R_ext/Altrep.h>
 
 // Columns whose rows stay where they are: R sees a vector of their type, class and length, and may

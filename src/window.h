@@ -1,7 +1,7 @@
 #ifndef ABLETURN_WINDOW_H
 #define ABLETURN_WINDOW_H
 
-#include <Rcpp.h>
+#include <Rcpp/Lightest>
 #include <algorithm>
 #include <climits>
 #include <vector>

@@ -153,7 +153,16 @@ left <- missing_now()
 if (length(left)) stop("These packages could not be installed: ",
   paste(names(left), collapse = ", "), call. = FALSE)
 
-if (!"packages-only" %in% wanted) {
+# Everything the package is made of, a line each. It is kept beside the installed package, and goes
+# with it, so that the same is not installed twice.
+made_of <- function() {
+  folders <- c("R", "src", "inst", "exec", "man", "data", "vignettes")
+  files <- grep("[.](o|so|dll)$", list.files(folders, recursive = TRUE, full.names = TRUE),
+    value = TRUE, invert = TRUE)
+  files <- c("DESCRIPTION", "NAMESPACE", files)
+  c(R.version.string, paste(tools::md5sum(files), files))
+}
+install_package <- function() {
   Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
   code <- system2(file.path(R.home("bin"), "R"),
     c("CMD", "INSTALL", "--no-test-load", "--no-multiarch", "-l", shQuote(library_for()), "."),
@@ -163,4 +172,11 @@ if (!"packages-only" %in% wanted) {
     stop("The package could not be installed.", call. = FALSE)
   }
   unlink("setup.log")
+}
+if (!"packages-only" %in% wanted) {
+  kept <- file.path(library_for(), "ableturn", "made-of.txt")
+  if (!file.exists(kept) || !identical(readLines(kept), made_of())) {
+    install_package()
+    writeLines(made_of(), kept)
+  }
 }

@@ -6,6 +6,8 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 
 const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
+const of_all = { type: "tag", values: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] };
+const of_colours = { type: "rule", values: ["color-contrast", "link-in-text-block"] };
 const browser = await chromium.launch({ executablePath: process.argv[2], args: ["--no-sandbox"] });
 const pages = {};
 let page = null;
@@ -57,7 +59,11 @@ const acts = {
   async pick({ at, value }) { await page.locator(at).first().selectOption(value); await page.waitForTimeout(300); },
   async check({ at }) { await page.locator(at).first().check(); await page.waitForTimeout(300); },
   async file({ at, path }) { await page.locator(at).first().setInputFiles(path); await page.waitForTimeout(500); },
-  async key({ key, times = 1 }) { for (let i = 0; i < times; i += 1) await page.keyboard.press(key); await page.waitForTimeout(300); },
+  // Tab only goes to the next place, nothing is asked of the desk.
+  async key({ key, times = 1 }) {
+    for (let i = 0; i < times; i += 1) await page.keyboard.press(key);
+    if (key !== "Tab") await page.waitForTimeout(300);
+  },
   async write({ text }) { await page.keyboard.type(text); await page.waitForTimeout(300); },
   async text({ at }) { return (await page.locator(at).allInnerTexts()).join("\n"); },
   async count({ at }) { return page.locator(at).count(); },
@@ -66,12 +72,13 @@ const acts = {
   async reload() { await page.reload(); await page.waitForTimeout(500); },
   async shot({ path, whole = false }) { await page.screenshot({ path, fullPage: whole }); },
   async heard() { const told = heard; heard = { errors: [], requests: [] }; return told; },
-  async axe() {
+  // All its rules, or only those that other colours can break.
+  async axe({ colours = false }) {
     await page.evaluate(axe + ";0");
-    return page.evaluate(async () => {
-      const found = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
+    return page.evaluate(async (rules) => {
+      const found = await axe.run(document, { runOnly: rules });
       return found.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.target.join(" ") + " " + n.failureSummary).slice(0, 3).join(" | "));
-    });
+    }, colours ? of_colours : of_all);
   },
   async close() { await page.close(); }
 };
