@@ -1,5 +1,5 @@
-# The desk in a real browser: the whole of a first session, and what happens to what was kept. Set up
-# and run by `make test-desk`, like the other files on the browser.
+# The desk in a real browser: the whole of a first session, and what happens to what was kept. Set
+# up and run by `make test-desk`, like the other files on the browser.
 
 the_same_calls <- function(sheet) {
   quietly({

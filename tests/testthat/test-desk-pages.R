@@ -1,5 +1,5 @@
-# Every form of the desk in a real browser: for who cannot see it, narrow and dark; and what is typed
-# wrongly.
+# Every form of the desk in a real browser: for who cannot see it, narrow and dark; and what is
+# typed wrongly.
 
 # What stands open for each kind of turn, and something wrong to type into one of its fields.
 pages <- list(
