@@ -168,7 +168,8 @@ Rcpp::List row_scores(Rcpp::List columns, Rcpp::NumericVector shift, Rcpp::Numer
   // Weights are for means and sums; of all else every item counts the same.
   bool even = wanted > prorated ||
               std::all_of(weights.begin(), weights.end(), [](double w) { return w == 1; });
-  Plan plan{items, weights.begin(), wanted, at_least, std::accumulate(weights.begin(), weights.end(), 0.0), even};
+  double weight = std::accumulate(weights.begin(), weights.end(), 0.0);
+  Plan plan{items, weights.begin(), wanted, at_least, weight, even};
   Rcpp::NumericVector out(fresh_column(REALSXP, n));
   double *to = out.begin();
   Half all = tally_in_two(

@@ -156,10 +156,10 @@ if (length(left)) stop("These packages could not be installed: ",
 # Everything the package is made of, a line each. It is kept beside the installed package, and goes
 # with it, so that the same is not installed twice.
 made_of <- function() {
-  folders <- c("R", "src", "inst", "exec", "man", "data", "vignettes")
+  folders <- c("R", "src", "inst", "exec", "man", "vignettes")
   files <- grep("[.](o|so|dll)$", list.files(folders, recursive = TRUE, full.names = TRUE),
     value = TRUE, invert = TRUE)
-  files <- c("DESCRIPTION", "NAMESPACE", files)
+  files <- c("DESCRIPTION", "NAMESPACE", "NEWS.md", "LICENSE", files)
   c(R.version.string, paste(tools::md5sum(files), files))
 }
 install_package <- function() {
@@ -175,8 +175,9 @@ install_package <- function() {
 }
 if (!"packages-only" %in% wanted) {
   kept <- file.path(library_for(), "ableturn", "made-of.txt")
-  if (!file.exists(kept) || !identical(readLines(kept), made_of())) {
+  now <- made_of()
+  if (!file.exists(kept) || !identical(readLines(kept), now)) {
     install_package()
-    writeLines(made_of(), kept)
+    writeLines(now, kept)
   }
 }

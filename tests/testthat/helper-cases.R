@@ -10,10 +10,8 @@ test_each <- function(what, cases, test) {
 # Whether everything is tried, as `.ci/run` has it.
 tries_all <- function() identical(Sys.getenv("ABLETURN_TESTS"), "all")
 
-# Of long tables every third entry, or fewer of those that take longest, unless all is tried; and
-# fewer still in `make check`, as its tests only show that they run from the built package.
+# Of long tables every third entry, or fewer of those that take longest, unless all is tried.
 sampled <- function(cases, every = 3) {
   if (tries_all()) return(cases)
-  if (identical(Sys.getenv("ABLETURN_TESTS"), "few")) every <- 3 * every
   cases[seq_along(cases) %% every == 1]
 }
