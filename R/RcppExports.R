@@ -29,6 +29,14 @@ stretch_index <- function(x, why, points, kinds) {
     .Call(`_ableturn_stretch_index`, x, why, points, kinds)
 }
 
+checksum_of_bytes <- function(bytes) {
+    .Call(`_ableturn_checksum_of_bytes`, bytes)
+}
+
+bytes_from <- function(bytes, from, count) {
+    .Call(`_ableturn_bytes_from`, bytes, from, count)
+}
+
 csv_shape <- function(bytes, sep, several) {
     .Call(`_ableturn_csv_shape`, bytes, sep, several)
 }

@@ -46,7 +46,7 @@ check_letters <- function(texts, where) {
   marked <- Encoding(texts) == "latin1" | (!l10n_info()[["UTF-8"]] & Encoding(texts) == "unknown")
   met <- texts
   if (any(marked)) met[marked] <- enc2utf8(met[marked])
-  bad <- which(!validUTF8(met))
+  bad <- which(Encoding(texts) == "bytes" | !validUTF8(met))
   if (!length(bad)) bad <- which(stringi::stri_detect_regex(met, "[\\ufffe\\uffff]"))
   if (length(bad)) fail("bad-letters", name = where, text = texts[bad[1]], count = length(bad))
   invisible(texts)

@@ -105,6 +105,7 @@ open_data <- function(data, reading = NULL, table = NULL) UseMethod("open_data")
 open_data.data.frame <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
   if (!is.null(table)) fail("table-frame")
+  check_given(data)
   list(data = data, finish = identity)
 }
 

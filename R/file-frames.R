@@ -1,20 +1,14 @@
 #' @include base-files.R
 NULL
 
-# Formats whose columns have types of their own, read by a library: R's own, Parquet, JSON.
+# Formats whose columns have types of their own, read by a library: Parquet, JSON; and R's own.
 
+# Only written: reading one can load packages and run code before anything of it can be checked.
 file_format("rds", "rds", typed = TRUE,
-  read = function(path, stated) {
-    refuse_unused(stated, character(), path)
-    framed(by_library(path, readRDS(whole_path(path))), path)
-  },
-  script = function(book, name) {
-    paste0(name, " <- as.data.frame(readRDS(", code_path(info_of(book)), "))")
-  },
+  read = function(path, stated) fail("file-rds", path = path, name = quote_text(basename(path))),
   write = function(columns, rows, put, how) {
     put_by_library(put, function(path) saveRDS(frame_of(columns, rows), path))
-  },
-  words = c("readRDS", "as.data.frame")
+  }
 )
 
 file_format("parquet", "parquet", typed = TRUE,
@@ -127,6 +121,11 @@ framed <- function(x, path, reading = list()) {
 }
 
 word_errors(list(
+  "file-rds" = c("{path} was not opened: an .rds file can run code when it is opened.",
+    paste("If you trust where it comes from, open it yourself and give the data frame:",
+      "turnbook(readRDS({name})); else ask for CSV or Parquet."),
+    sheet = paste("Ask for CSV or Parquet; or, if you trust where it comes from, write it as CSV",
+      "in R: ableturn::write_data(readRDS({name}), \"data.csv\").")),
   "file-unreadable" = c("{path} cannot be read: {why}.",
     "It may be cut short, or be another kind of file than its ending says."),
   "file-no-table" = c("{path} holds {got} and no table.",

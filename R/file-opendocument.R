@@ -40,10 +40,10 @@ read_opendocument <- function(path, stated) {
 
 # The bytes of the part that holds the tables.
 content_of <- function(path) {
-  refuse_bomb(whole_path(path), path)
-  room <- withr::local_tempdir()
-  by_library(path, utils::unzip(whole_path(path), "content.xml", exdir = room))
-  file_bytes(file.path(room, "content.xml"))
+  if (!is_zipped(path)) fail("opendocument-locked", path = path)
+  zip <- checked_zip(path)
+  if (!"content.xml" %in% zip$members$name) fail("opendocument-locked", path = path)
+  zip_member(zip, "content.xml")
 }
 
 # The cells that hold something, by `row`, `column`, `type`, `value`, and `text` as it is shown.

@@ -2,14 +2,14 @@
 # in a zip file. One of its resources is the table; what its schema says is the codebook.
 
 read_package_table <- function(path, stated) {
-  room <- withr::local_tempdir()
-  parsed <- descriptor_of_package(path, room)
+  folder <- stated$unpacked %||% folder_of_package(path, withr::local_tempdir())
+  parsed <- descriptor_in(folder, path)
   resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
-  folder <- folder_of_package(path, room, resource$path)
   at <- file_beside(resource$path, folder, "file-outside", path)
   check_readable(at)
   format <- format_to_read(at)
-  stated$table <- NULL
+  if (format$name == "data package") broken_package(path, "it names a package as its table")
+  stated$table <- stated$unpacked <- NULL
   if (!format$typed) stated <- with_dialect(stated, resource)
   data <- format$read(at, stated)
   reading <- attr(data, "reading")
@@ -22,18 +22,21 @@ read_package_table <- function(path, stated) {
 
 is_zipped <- function(path) identical(packing_of(whole_path(path)), "zip")
 
-descriptor_of_package <- function(path, room) {
-  folder <- folder_of_package(path, room, descriptor_file)
+descriptor_in <- function(folder, path) {
+  if (!file.exists(file.path(folder, descriptor_file))) {
+    broken_package(path, "it has no descriptor, ", descriptor_file)
+  }
   tryCatch(jsonlite::parse_json(file_text(file.path(folder, descriptor_file))),
     error = function(e) broken_package(path, "its descriptor is not valid JSON"))
 }
 
 descriptor_file <- "datapackage.json"
 
-# Where the files of a package lie; those of a zip file are put into `room`, only some or all.
-folder_of_package <- function(path, room, only = NULL) {
+# Where the files of a package lie; those of a zip file are put into `room`. Opening and checking a
+# package both begin here.
+folder_of_package <- function(path, room) {
   if (!is_zipped(path)) return(dirname(whole_path(path)))
-  unpack_into(room, whole_path(path), path, only)
+  unzip_into(checked_zip(path), room)
   room
 }
 
@@ -88,16 +91,6 @@ codebook_of_resource <- function(resource, path) {
   if (!length(fields)) return(NULL)
   common <- Filter(is.list, as.list(part_of(part_of(resource, "schema"), "missingValues")))
   structure(meanings_of_fields(fields, path, common), class = "codebook_file")
-}
-
-# The files of a zip file; none may lie outside of the folder. Those of `only` that are not there
-# are told when they are read.
-unpack_into <- function(folder, at, path, only = NULL) {
-  refuse_bomb(at, path)
-  inside <- utils::unzip(at, list = TRUE)$Name
-  outside <- grepl("^(/|~|[A-Za-z]:)|(^|[/\\\\])[.][.]([/\\\\]|$)", inside)
-  if (any(outside)) fail("file-outside", name = inside[outside][1], path = path)
-  by_library(path, utils::unzip(at, files = only, exdir = folder))
 }
 
 word_errors(list(

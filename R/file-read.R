@@ -3,8 +3,8 @@ NULL
 
 #' Read a table from a file
 #'
-#' Spreadsheets (`.xlsx` by the package readxl, `.ods`), Parquet (nanoparquet), `.rds`, records in
-#' JSON, a record in JSON on each line, and tables of a Data Package are told by their bytes or
+#' Spreadsheets (`.xlsx` by the package readxl, `.ods`), Parquet (nanoparquet), records in JSON,
+#' a record in JSON on each line, and tables of a Data Package are told by their bytes or
 #' their ending. All other files are tables with separators: comma, semicolon, tab or bar between
 #' the fields, a header, UTF-8 (with or without a byte-order mark), Latin-1, Windows-1252 or UTF-16;
 #' as it is, packed by gzip, bzip2 or xz, or inside a zip file. A column is a number only if all its
@@ -18,7 +18,8 @@ NULL
 #' first, with or without a time, moments with their time zone (told in UTC then). Where two ways
 #' fit (03.04.2021; 1,234), the column stays text and is told: say in `reading` which it is.
 #'
-#' A file of R's own (`.rds`) may hold more than data: open only those that you trust.
+#' A file of R's own (`.rds`) is not opened, as it can run code when it is: if you trust where it
+#' comes from, open it yourself and give the data frame, `turnbook(readRDS("survey.rds"))`.
 #'
 #' @param path The file.
 #' @param reading How the file is to be read, where that is not plain to see: a list with any of
@@ -232,6 +233,7 @@ open_data.character <- function(data, reading = NULL, table = NULL) {
   }
   if (!is.null(packed)) stated <- packed$stated
   table <- in_plain_settings(read_settled(data, stated, format))
+  stated$unpacked <- NULL
   read <- table$data
   out <- list(
     data = read, file = data, name = file_variable(data, names(read)),

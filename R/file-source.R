@@ -23,20 +23,24 @@ unpacked <- function(path, table) {
   packed <- packing_of(at)
   if (is.null(packed)) return(list(path = path, bytes = file_bytes(at)))
   source <- list(path = path, packed = packed)
-  if (packed == "zip") source$member <- member_of_zip(path, table)
-  con <- switch(packed, zip = unz(at, source$member, "rb"), gzip = gzfile(at, "rb"),
-    bzip2 = bzfile(at, "rb"), xz = xzfile(at, "rb"))
+  if (packed == "zip") return(unpacked_member(source, table))
+  con <- switch(packed, gzip = gzfile(at, "rb"), bzip2 = bzfile(at, "rb"), xz = xzfile(at, "rb"))
   on.exit(close(con))
   source$bytes <- bytes_out_of(con, path, packed)
   source
 }
 
+unpacked_member <- function(source, table) {
+  zip <- checked_zip(source$path)
+  source$member <- member_of_zip(zip$members$name, source$path, table)
+  source$bytes <- zip_member(zip, source$member)
+  if (!length(source$bytes)) fail("file-empty", path = source$path)
+  source
+}
+
 # The one table in a zip file, or the one that was named.
-member_of_zip <- function(path, table) {
-  inside <- tryCatch(utils::unzip(whole_path(path), list = TRUE)$Name, error = function(e) NULL,
-    warning = function(w) NULL)
-  if (is.null(inside)) fail("file-packed-broken", path = path)
-  inside <- inside[!grepl("/$|^__MACOSX/|(^|/)[.]", inside)]
+member_of_zip <- function(inside, path, table) {
+  inside <- inside[!grepl("^__MACOSX/|(^|/)[.]", inside)]
   if (!is.null(table)) {
     if (!table %in% inside) fail("no-such-table", path = path, table = table,
       known = inside, hint = near_hint(table, inside))
@@ -58,7 +62,7 @@ bytes_out_of <- function(con, path, packed) {
   repeat {
     piece <- tryCatch(readBin(con, "raw", 2^26), error = function(e) NULL,
       warning = function(w) NULL)
-    if (is.null(piece)) fail("file-packed-broken", path = path)
+    if (is.null(piece)) fail("file-packed-broken", path = path, why = not_whole)
     if (!length(piece)) break
     size <- size + length(piece)
     if (size > most) fail("file-bomb", path = path, size = grouped(round(most / 1e6)))
@@ -66,10 +70,12 @@ bytes_out_of <- function(con, path, packed) {
   }
   if (!size) fail("file-empty", path = path)
   if (packed == "gzip" && size %% 2^32 != size_told(whole_path(path))) {
-    fail("file-packed-broken", path = path)
+    fail("file-packed-broken", path = path, why = not_whole)
   }
   if (length(pieces) == 1) pieces[[1]] else do.call(c, pieces)
 }
+
+not_whole <- "it is cut short or damaged"
 
 # The last four bytes of a gzip file tell how much it holds; R does not look whether all is there.
 size_told <- function(at) {
@@ -166,8 +172,8 @@ lines_marked <- function(bytes, ends, sign) {
 }
 
 word_errors(list(
-  "file-packed-broken" = c("{path} is packed, and cannot be unpacked.",
-    "It may be cut short or locked by a password: unpack it with another program, or get it anew."),
+  "file-packed-broken" = c("{path} is packed, and cannot be unpacked: {why}.",
+    "Get it anew, or unpack it with a program that you trust and see what is inside."),
   "file-bomb" = c("{path} would unpack to more than {size} MB, far more than its size lets expect.",
     "If you trust it, unpack it with another program and open what is inside."),
   "no-such-table" = c("{path} holds no {table}.{hint}", "It holds {known}."),

@@ -63,7 +63,9 @@ unpack_package <- function(path, folder) {
   if (length(list.files(folder, all.files = TRUE, no.. = TRUE))) {
     fail("folder-full", folder = folder)
   }
-  unpack_into(folder, whole_path(path), path)
+  zip <- checked_zip(path)
+  for (name in zip$members$name) zip_member(zip, name) # all right before anything is written
+  unzip_into(zip, folder)
 }
 
 word_errors(list(

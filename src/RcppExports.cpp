@@ -98,6 +98,30 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// checksum_of_bytes
+double checksum_of_bytes(Rcpp::RawVector bytes);
+RcppExport SEXP _ableturn_checksum_of_bytes(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(checksum_of_bytes(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// bytes_from
+Rcpp::RawVector bytes_from(Rcpp::RawVector bytes, double from, double count);
+RcppExport SEXP _ableturn_bytes_from(SEXP bytesSEXP, SEXP fromSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< double >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(bytes_from(bytes, from, count));
+    return rcpp_result_gen;
+END_RCPP
+}
 // csv_shape
 Rcpp::List csv_shape(Rcpp::RawVector bytes, std::string sep, bool several);
 RcppExport SEXP _ableturn_csv_shape(SEXP bytesSEXP, SEXP sepSEXP, SEXP severalSEXP) {
@@ -759,6 +783,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_first_true", (DL_FUNC) &_ableturn_first_true, 3},
     {"_ableturn_joint_index", (DL_FUNC) &_ableturn_joint_index, 2},
     {"_ableturn_stretch_index", (DL_FUNC) &_ableturn_stretch_index, 4},
+    {"_ableturn_checksum_of_bytes", (DL_FUNC) &_ableturn_checksum_of_bytes, 1},
+    {"_ableturn_bytes_from", (DL_FUNC) &_ableturn_bytes_from, 3},
     {"_ableturn_csv_shape", (DL_FUNC) &_ableturn_csv_shape, 3},
     {"_ableturn_csv_columns", (DL_FUNC) &_ableturn_csv_columns, 5},
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},

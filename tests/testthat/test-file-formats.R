@@ -3,8 +3,7 @@
 few_rows <- data.frame(n = c(1.5, NA, -3), i = c(1:2, NA), t = c("\u00e9t\u00e9", "=1+1", NA),
   d = as.Date("2031-02-28") + c(0, 1, NA), y = c(TRUE, NA, FALSE))
 
-table_formats <- c(xlsx = "readxl writexl", ods = "zip", parquet = "nanoparquet", rds = "",
-  jsonl = "")
+table_formats <- c(xlsx = "readxl writexl", ods = "zip", parquet = "nanoparquet", jsonl = "")
 need <- function(packages) {
   for (package in strsplit(packages, " ")[[1]]) skip_if_not_installed(package)
 }
@@ -188,13 +187,10 @@ test_that("a Data Package is opened with what its descriptor says", {
 })
 
 test_that("files that hold no table, or are no file that is read here, are refused", {
-  saveRDS(1:3, rds <- tempfile(fileext = ".rds"))
-  refused(turnbook(rds), "file-no-table")
   for (text in c("{\"a\": 1}", "\"http://127.0.0.1:9/a.json\"", "[1, 2]")) {
     refused(turnbook(temporary(text, ".json")), "file-no-table")
   }
   refused(turnbook(temporary("[{\"a\": ", ".json")), "file-unreadable")
-  refused(turnbook(temporary("junk", ".rds")), "file-unreadable")
   expect_equal(read_data(temporary("[{\"a\": 1, \"b\": \"x\"}, {\"a\": null}]", ".json")),
     data.frame(a = c(1L, NA), b = c("x", NA)), ignore_attr = TRUE)
 })

@@ -1,0 +1,91 @@
+# A data frame that is given in R is checked by what it is made of, not by its class: an object can
+# carry the class of a data frame, a factor or a date without being one, and what works with it
+# would stop somewhere else, or never. Labels and other attributes are checked as well.
+
+# Stops in words; nothing of the data is worked out.
+check_given <- function(data) {
+  if (typeof(data) != "list") fail("not-data", got = typeof(data))
+  columns <- unclass(data)
+  names <- names(columns)
+  if (typeof(names) != "character" && length(columns)) fail("column-unnamed", place = 1)
+  check_letters(names, "the names of the columns")
+  rows <- .row_names_info(data, 2L)
+  why <- vapply(columns, function(x) odd_column(x, rows) %||% NA_character_, "")
+  bad <- which(!is.na(why))
+  if (length(bad)) fail("column-broken", name = names[bad[1]], why = why[[bad[1]]])
+}
+
+# Why a column is not what its class says; NULL where it is.
+odd_column <- function(x, rows) {
+  if (length(attr(x, "dim")) == 0 && typeof(x) != "list" && length(unclass(x)) != rows) {
+    return(paste0("it has ", counted(length(unclass(x)), "value"), ", and the table ",
+      counted(rows, "row")))
+  }
+  if (typeof(x) %in% c("list", "environment", "closure")) return(NULL) # left out, and told
+  for (check in column_kinds) {
+    why <- if (inherits(x, check$class)) check$why(x)
+    if (!is.null(why)) return(why)
+  }
+  odd_attributes(x)
+}
+
+is_number_type <- function(x) typeof(x) %in% c("integer", "double")
+
+# What a column of a class of R's own has to be made of.
+column_kinds <- list(
+  list(class = "factor", why = function(x) {
+    levels <- attr(x, "levels", exact = TRUE)
+    if (typeof(x) != "integer") return("it is called a factor, and its codes are no whole numbers")
+    if (typeof(levels) != "character") return("it is a factor without texts as levels")
+    if (anyDuplicated(levels)) return("it is a factor with two equal levels")
+    codes <- range(unclass(x), 1L, na.rm = TRUE)
+    if (length(x) && !all(is.na(x)) && (codes[1] < 1 || codes[2] > length(levels))) {
+      "it is a factor with codes that have no level"
+    }
+  }),
+  list(class = "Date", why = function(x) {
+    if (!is_number_type(x)) paste("it is called a date, and holds", describe_type(unclass(x)))
+  }),
+  list(class = "POSIXct", why = function(x) {
+    zone <- attr(x, "tzone", exact = TRUE)
+    if (!is_number_type(x)) return(paste("it is called a time, and holds",
+      describe_type(unclass(x))))
+    if (!is.null(zone) && typeof(zone) != "character") "its time zone is no text"
+  }),
+  list(class = "difftime", why = function(x) {
+    units <- attr(x, "units", exact = TRUE)
+    if (!is_number_type(x)) return(paste("it is called a span of time, and holds",
+      describe_type(unclass(x))))
+    if (!is_one(units, is.character) || !units %in% c("secs", "mins", "hours", "days", "weeks")) {
+      "it is a span of time in no unit that is known"
+    }
+  }),
+  list(class = "integer64", why = function(x) {
+    if (typeof(x) != "double") "it is called a whole number of 64 bits, and is none"
+  })
+)
+
+# What a column says of itself must be plain values.
+odd_attributes <- function(x) {
+  plain <- function(name) {
+    value <- attr(x, name, exact = TRUE)
+    is.null(value) || typeof(value) %in% c("integer", "double", "character", "logical", "list")
+  }
+  told <- c("label", "labels", "na_values", "na_range", "levels")
+  odd <- told[!vapply(told, plain, NA)]
+  if (length(odd)) return(paste0("its attribute `", odd[1], "` is no value"))
+  labels <- attr(x, "labels", exact = TRUE)
+  if (is.list(labels) || !is.null(labels) && is.null(names(labels))) {
+    return("its attribute `labels` is no row of values with names")
+  }
+  if (is.list(attr(x, "na_values", exact = TRUE))) return("its attribute `na_values` is no value")
+  range <- attr(x, "na_range", exact = TRUE)
+  if (!is.null(range) && (!is.numeric(range) || length(range) != 2)) {
+    "its attribute `na_range` is not two numbers"
+  }
+}
+
+word_errors(list(
+  "column-broken" = c("The column {name} cannot be used: {why}.",
+    "Look at it with str(unclass(x)), and make it anew, or leave it out.")
+))
