@@ -60,13 +60,14 @@ book_of <- function(opened, codebook = NULL, sheet = NULL) {
   book <- settle_asked(new_turnbook(columns, meanings, info))
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
     mixed = opened$reading$mixed, odd = odd_in_words(known$odd, opened$data),
-    altered = opened$altered, passing = opened$passing)
+    altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
 }
 
 # What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among
-# numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, and the
-# servers of a table whose rows all pass through another one (`passing`).
+# numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, the
+# servers of a table whose rows all pass through another one (`passing`), and of a table that is none
+# of rows alone what it is (`beyond`).
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))

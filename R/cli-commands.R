@@ -51,7 +51,9 @@ cli_run <- function(given) {
     return(cli_wrong("Write --rename age=AGE_YRS,sex=GENDER.", NULL))
   }
   at <- cli_connect(options, write = !is.null(options$into))
-  if (!is.null(options$into)) check_table_free(at, options$into, options$overwrite)
+  if (!is.null(options$into)) {
+    check_place_free(at, place_for_table(at, options$into), options$overwrite)
+  }
   in_table <- is.null(options[["data"]])
   book <- apply_turns(if (in_table) at else options[["data"]], given$args,
     codebook = options$codebook, learned = options$learned %||% "recorded", rename = renamed,

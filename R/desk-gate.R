@@ -13,8 +13,6 @@ new_gate <- function(port) {
   gate
 }
 
-random_word <- function() paste(format(openssl::rand_bytes(32)), collapse = "")
-
 gate_address <- function(gate) paste0("http://127.0.0.1:", gate$port, "/?key=", gate$key)
 
 # What becomes of a request for the page: "in" with the cookie; "cookie" where it is to be set, as

@@ -5,10 +5,14 @@ sql_name <- function(name) {
   paste0("\"", gsub("\"", "\"\"", enc2utf8(name), fixed = TRUE), "\"")
 }
 
-# Control characters are asked for by their numbers, so that no text breaks a line.
+# Control characters are asked for by their numbers, so that no text breaks a line. Where a setting
+# decides whether a backslash is a letter or begins something, it is written such that it is one
+# whatever is set.
 sql_text <- function(text, engine) {
   text <- enc2utf8(text)
   quoted <- paste0("'", gsub("'", "''", text, fixed = TRUE), "'")
+  bent <- engine$escapes & grepl("\\", text, fixed = TRUE)
+  quoted[bent] <- paste0("E", gsub("\\", "\\\\", quoted[bent], fixed = TRUE))
   odd <- has_control(text)
   quoted[odd] <- vapply(text[odd], text_by_parts, "", engine = engine, USE.NAMES = FALSE)
   quoted

@@ -14,7 +14,15 @@ connect_database <- function(address, write = FALSE) {
   if (ending %in% database_endings$duckdb) return(connect_duckdb(address, read_only = !write))
   need_package("RSQLite", "work in SQLite")
   flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
-  in_database(DBI::dbConnect(RSQLite::SQLite(), whole_path(address), flags = flags), address)
+  connect_sqlite(whole_path(address), flags, address)
+}
+
+# A file of a stranger: broken pages are told. The driver needs extensions for its own functions; no
+# view or trigger of a file can load another, as SQLite refuses that there.
+connect_sqlite <- function(path, flags, address = path) {
+  connection <- in_database(DBI::dbConnect(RSQLite::SQLite(), path, flags = flags), address)
+  in_database(DBI::dbExecute(connection, "PRAGMA cell_size_check = ON"), address)
+  connection
 }
 
 database_endings <- list(sqlite = c("sqlite", "sqlite3", "db"), duckdb = c("duckdb", "ddb"))
@@ -32,8 +40,32 @@ connect_postgresql <- function(address) {
     "Postgres")(), bigint = "numeric"), given))), address)
 }
 
+# A file of a stranger is attached to a database of ours, so that its macros are not called by what
+# we ask, and what stands in it reads nothing else. One that is written to is the analyst's own.
+connect_duckdb <- function(path, read_only = TRUE) {
+  if (read_only) {
+    connection <- new_duckdb(":memory:")
+    in_database(DBI::dbExecute(connection, paste("ATTACH", sql_text(whole_path(path),
+      engines$duckdb), "AS", sql_name(hers), "(READ_ONLY)")), path)
+  } else {
+    connection <- new_duckdb(whole_path(path))
+  }
+  close_duckdb(connection)
+}
+
+# What such a database may reach is settled for good; older versions lack some of these.
+close_duckdb <- function(connection, paths = character()) {
+  allowed <- listed_sql(sql_text(paths, engines$duckdb))
+  settings <- c(if (length(paths)) paste0("allowed_paths = [", allowed, "]"),
+    "enable_external_access = false", "autoload_known_extensions = false",
+    "autoinstall_known_extensions = false", "allow_community_extensions = false")
+  done <- vapply(paste("SET", settings), is_done, NA, connection = connection)
+  if (all(done)) is_done(connection, "SET lock_configuration = true")
+  connection
+}
+
 # Through the package duckdb, or, where ABLETURN_DUCKDB names its library, through adbi.
-connect_duckdb <- function(path = ":memory:", read_only = FALSE) {
+new_duckdb <- function(path) {
   library <- Sys.getenv("ABLETURN_DUCKDB")
   if (nzchar(library)) {
     need_package("adbi", "work in DuckDB by its library")
@@ -41,8 +73,7 @@ connect_duckdb <- function(path = ":memory:", read_only = FALSE) {
     return(in_database(DBI::dbConnect(part_of_driver("adbi", "adbi")(driver), path = path), path))
   }
   if (!is_installed("duckdb")) fail("duckdb-needed")
-  in_database(DBI::dbConnect(part_of_driver("duckdb", "duckdb")(), dbdir = path,
-    read_only = read_only), path)
+  in_database(DBI::dbConnect(part_of_driver("duckdb", "duckdb")(), dbdir = path), path)
 }
 
 # Drivers are for those who have such a database: this package does not ask for them.
@@ -73,10 +104,10 @@ open_in_place.character <- function(path, engine) {
   }
   reader <- switch(ending, parquet = "READ_PARQUET(%s)", csv = , tsv = ,
     txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
-  connection <- connect_duckdb()
+  connection <- new_duckdb(":memory:")
   table <- sub("[.].*$", "", basename(path))
   from <- fill_sql(reader, sql_text(whole_path(path), engines$duckdb))
   in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
     from)), path)
-  list(data = connection, table = table)
+  list(data = close_duckdb(connection, whole_path(path)), table = table)
 }

@@ -22,16 +22,22 @@ engines <- new.env(parent = emptyenv())
 #   placed    a table as functions that tell about tables are given it
 #   keyed     a question for the columns of which no two rows of a table can have the same value
 #   dated     where it has no type for dates: a question for the columns declared to hold them
-#   typed     whether a column holds values of its type alone; kinds: what a name stands for that is
-#             no plain table, as DROP calls it
+#   typed     whether a column holds values of its type alone
+#   escapes   whether a setting can make backslashes in texts more than letters
+#   path      a function of a connection that gives the databases and schemas in which a bare name is
+#             looked for, in order, and in which of them `new` tables are made
+#   tables    a question for the tables and views of a name, see tables_named()
+#   hanging   a function of a connection, the place of a table and its kind: what hangs on it, in
+#             words named by their kind; reaches: of a connection and two places, whether the first
+#             reads the second; columns: of a place, a question for its columns; identity: of a
+#             connection, what tells its database from others; see sql-hanging.R
+#   empty, lock  statements that empty a table and keep others from it; temporary: in what temporary
+#             tables lie
+#   schema    of a script on a table of which no more is known than its name
 #   joins     whether long tables are joined rather than written as a CASE
-#   begin     the statement that begins to write
+#   ask, write  functions that begin to ask and to write, see sql-reading.R
 #   patient   where it does not wait for another that writes: a question for how long it waits, and
 #             a statement that has it wait
-#   reading   statements around a question, so that nothing can be written by it: for its start, its
-#             end, and where it was stopped
-#   settings  a statement for a transaction: what keeps long questions from taking longer to prepare
-#             than to answer
 #   shards    whether a table may lie on several servers, see sql-shards.R
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name

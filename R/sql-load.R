@@ -15,8 +15,7 @@ load_into_sqlite <- function(path) {
   } else if (!identical(loaded_state(target, table), state)) {
     fail("loaded-otherwise", path = target, of = path)
   }
-  list(data = in_database(DBI::dbConnect(RSQLite::SQLite(), target,
-    flags = RSQLite::SQLITE_RO), target), table = table)
+  list(data = connect_sqlite(target, RSQLite::SQLITE_RO), table = table)
 }
 
 # A file is taken to be the same while its size and its time are.

@@ -1,26 +1,47 @@
-# Questions are put in such a way that the database refuses to write.
+# Where SQL of ours runs: in a transaction of its own, or, where the analyst has one open, in a part
+# of hers, which is left as it was. Before it, each engine is set such that texts, functions and
+# operators are those that the translator means.
 
 # Whether a table is being written or a question is put; what is asked meanwhile belongs to that.
 transactions <- new.env(parent = emptyenv())
 transactions$under_way <- FALSE
 
-# What some code asks, by the engine's statements around a question. Where somebody has a
-# transaction of their own open, it is left as it is.
+# What some code asks, in such a way that the database refuses to write.
 reading_only <- function(connection, code) {
-  if (transactions$under_way || is_transacting(connection)) return(code)
+  if (transactions$under_way) return(code)
   engine <- engine_at(connection)
-  statements <- engine$reading
-  if (is.null(statements) || !is_done(connection, statements[1])) return(code)
-  if (!is.null(engine$settings)) is_done(connection, engine$settings)
+  leave <- in_database(engine$ask(connection))
   done <- FALSE
   transactions$under_way <- TRUE
   on.exit({
     transactions$under_way <- FALSE
-    is_done(connection, statements[if (done) 2 else 3])
+    leave(done)
   })
   force(code)
   done <- TRUE
   code
+}
+
+# What some code does in a database, done as a whole or not at all. Gives whether it is done for
+# good: else it is with the COMMIT of the analyst.
+in_transaction <- function(connection, code) {
+  engine <- engine_at(connection)
+  leave <- in_database(engine$write(connection))
+  done <- FALSE
+  transactions$under_way <- TRUE
+  on.exit({
+    transactions$under_way <- FALSE
+    if (!done) leave(FALSE)
+  })
+  force(code)
+  for_good <- leave(TRUE)
+  done <- TRUE
+  for_good
+}
+
+run_sql <- function(connection, statement) {
+  force(statement) # what cannot be written is told as such
+  in_database(DBI::dbExecute(connection, statement))
 }
 
 is_done <- function(connection, statement) {
@@ -30,12 +51,111 @@ is_done <- function(connection, statement) {
   }, error = function(e) FALSE)
 }
 
-is_transacting <- function(connection) {
-  if (inherits(connection, "PqConnection")) {
-    told <- "postgresIsTransacting" %in% getNamespaceExports("RPostgres")
-    return(told && part_of_driver("RPostgres", "postgresIsTransacting")(connection))
-  }
-  if (!inherits(connection, "SQLiteConnection")) return(FALSE)
-  # who has set it so is left with it
-  DBI::dbGetQuery(connection, "PRAGMA query_only")[[1]] == 1
+# The functions `ask` and `write` of an engine begin, and give a function that ends what was begun:
+# `done` tells whether it went well.
+
+# SQLite: nothing is begun for a question. Who has set it to read only is left with that.
+ask_sqlite <- function(connection) {
+  if (DBI::dbGetQuery(connection, "PRAGMA query_only")[[1]] == 1) return(function(done) NULL)
+  DBI::dbExecute(connection, "PRAGMA query_only = ON")
+  function(done) is_done(connection, "PRAGMA query_only = OFF")
 }
+
+write_alone <- function(begin) {
+  function(connection) {
+    tryCatch(DBI::dbExecute(connection, begin), error = function(e) {
+      if (grepl("within a transaction", conditionMessage(e))) fail("transaction-open")
+      stop(e)
+    })
+    function(done) {
+      # where the connection is lost, the database has taken everything back itself
+      if (!done) return(is_done(connection, "ROLLBACK"))
+      run_sql(connection, "COMMIT")
+      TRUE
+    }
+  }
+}
+
+# DuckDB: where a transaction is open already, the question is put in it.
+ask_duckdb <- function(connection) {
+  refuse_foreign_macros(connection)
+  if (!is_done(connection, "BEGIN TRANSACTION READ ONLY")) return(function(done) NULL)
+  function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK")
+}
+
+# Macros of others that bear the name of a function of the engine would be called in its place.
+refuse_foreign_macros <- function(connection) {
+  own <- "SELECT function_name FROM duckdb_functions() WHERE internal"
+  query <- paste0("SELECT DISTINCT function_name AS name FROM duckdb_functions() WHERE NOT ",
+    "internal AND database_name <> '", hers, "' AND lower(function_name) IN (", own, ")")
+  found <- DBI::dbGetQuery(connection, query)$name
+  if (length(found)) fail("foreign-macro", name = found)
+}
+
+# What a database is called that was opened by its path.
+hers <- "able_hers"
+
+# What must be so in PostgreSQL for our SQL to mean what it says: backslashes are letters, and
+# functions and operators are the server's own. Dates and numbers are written in one way; NULL is
+# equal to nothing; long questions are not compiled, which takes longer than answering them.
+postgresql_settings <- c(standard_conforming_strings = "on", search_path = "pg_catalog, pg_temp",
+  DateStyle = "ISO", extra_float_digits = "1", transform_null_equals = "off", jit = "off")
+
+set_local_sql <- function(values) {
+  text <- function(x) sql_text(x, list(escapes = TRUE))
+  paste("SELECT", listed_sql(paste0("pg_catalog.set_config(", text(names(values)), ", ",
+    text(unname(values)), ", true) AS s", seq_along(values))))
+}
+
+ask_postgresql <- function(connection) {
+  if (!is_inside(connection)) {
+    DBI::dbExecute(connection, "BEGIN TRANSACTION READ ONLY")
+    DBI::dbGetQuery(connection, set_local_sql(postgresql_settings))
+    return(function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK"))
+  }
+  DBI::dbExecute(connection, "SAVEPOINT able_ask")
+  DBI::dbGetQuery(connection, set_local_sql(c(postgresql_settings, transaction_read_only = "on")))
+  function(done) {
+    is_done(connection, "ROLLBACK TO SAVEPOINT able_ask") &&
+      is_done(connection, "RELEASE SAVEPOINT able_ask")
+  }
+}
+
+# In a transaction of hers, what was set is set back as well.
+write_postgresql <- function(connection) {
+  inside <- is_inside(connection)
+  DBI::dbExecute(connection, if (inside) "SAVEPOINT able_write" else "BEGIN TRANSACTION READ WRITE")
+  before <- DBI::dbGetQuery(connection, paste("SELECT", listed_sql(paste0(
+    "pg_catalog.current_setting('", names(postgresql_settings), "') AS s",
+    seq_along(postgresql_settings)))))
+  before <- setNames(unlist(before), names(postgresql_settings))
+  DBI::dbGetQuery(connection, set_local_sql(postgresql_settings))
+  function(done) {
+    if (!inside && done) run_sql(connection, "COMMIT")
+    if (!inside && !done) is_done(connection, "ROLLBACK")
+    if (inside && !done) is_done(connection, "ROLLBACK TO SAVEPOINT able_write")
+    if (inside) is_done(connection, "RELEASE SAVEPOINT able_write")
+    if (inside && done) DBI::dbGetQuery(connection, set_local_sql(before))
+    !inside
+  }
+}
+
+# Whether a transaction is open. A value that is set until the end of a transaction is gone in the
+# next question, unless both are in one: nothing of this is an error, which would stand in the log
+# of the server.
+is_inside <- function(connection) {
+  word <- paste0("w", random_word())
+  DBI::dbGetQuery(connection, set_local_sql(c(able_turn.inside = word)))
+  told <- DBI::dbGetQuery(connection, "SELECT pg_catalog.current_setting('able_turn.inside', true)")
+  identical(told[[1]], word)
+}
+
+random_word <- function() paste(format(openssl::rand_bytes(32)), collapse = "")
+
+word_errors(list(
+  "transaction-open" = c("A transaction is open on this connection, and nothing was written.",
+    "End it first: DBI::dbCommit(con) or DBI::dbRollback(con)."),
+  "foreign-macro" = c(paste("This database has a macro of its own named {name}, as a function is",
+    "called that is used here. Nothing was asked."),
+    "Drop it or rename it, or open the database by its path: its macros are not ours then.")
+))

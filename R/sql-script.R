@@ -18,10 +18,12 @@ sql_lines <- function(book, engine = NULL, also = NULL) {
   state <- new_sql_state(book, engine)
   state$taken <- c(state$taken, also)
   table <- info_of(book)$name
-  query <- query_lines(state, sql_name(table), c(also, names(book)))
+  place <- info_of(book)$site$place %||% c(engine$schema, table)
+  query <- query_lines(state, table_sql(place), c(also, names(book)))
+  place[length(place)] <- paste0(table, "_derived")
   c(
     sql_heading(book, engine, table), if (!is.null(engine$start)) c(engine$start, ""),
-    paste0("CREATE TABLE ", sql_name(paste0(table, "_derived")), " AS"), query[-length(query)],
+    paste0("CREATE TABLE ", table_sql(place), " AS"), query[-length(query)],
     paste0(query[length(query)], ";")
   )
 }
@@ -35,7 +37,8 @@ sql_heading <- function(book, engine, table) {
   sql_remark(c(
     remark(counted_text(length(derived_names(book)), "variable"), " derived from ", came, " (",
       info$rows, " rows), in SQL for ", engine$title, "."),
-    remark("The data stand in the table ", table, ", which is not changed: whole numbers and",
+    remark("The data stand in the table ", table, if (length(engine$schema)) paste(" of the schema",
+      info_of(book)$site$place[1] %||% engine$schema), ", which is not changed: whole numbers and",
       " others as numbers, dates as dates", if (engine$name == "sqlite") " (2031-03-01)",
       ", truth values as ", if (engine$truth) "such" else "0 and 1", ", all else as text."),
     remark("Stage by stage: v_ are valid answers, h_ what is worked out on the way, d_ the derived",

@@ -86,8 +86,8 @@ known_links <- function(site) {
 }
 
 open_link <- function(site, shard) {
-  settings <- paste("SET SESSION CHARACTERISTICS AS TRANSACTION READ ONLY; SET jit = off;",
-    "SET extra_float_digits = 3")
+  settings <- paste("SET SESSION CHARACTERISTICS AS TRANSACTION READ ONLY;",
+    paste(site$engine$start, collapse = " "))
   for (query in c(dblink_sql(site, "dblink_connect", link_name(shard), shard$server),
     dblink_sql(site, "dblink_exec", link_name(shard), settings))) {
     tryCatch(fetch(site$connection, paste("SELECT", query)), error = function(e) {

@@ -7,6 +7,8 @@
 write_on_shards <- function(connection, table, book, names, overwrite) {
   site <- info_of(book)$site
   site$connection <- connection
+  # the other servers could not wait for a transaction of hers
+  if (is_inside(connection)) fail("transaction-open")
   check_key_is_kept(site, names)
   plan <- shard_plan(site, table)
   ended <- list()
@@ -14,8 +16,12 @@ write_on_shards <- function(connection, table, book, names, overwrite) {
     check_free_on_shards(site, plan, overwrite)
     make_on_shards(site, plan, book, names, overwrite)
     tryCatch(in_transaction(connection, {
-      if (overwrite && has_table(connection, table)) run_here(site, drop_sql(connection, table,
-        site$engine))
+      check_place_free(connection, table, overwrite)
+      # its parts are foreign tables, and those they stand for are replaced as well
+      shape <- list(book = book, names = names, kind = "table", inside = TRUE, goes_too = "parts")
+      way <- way_over(connection, table, shape)
+      if (way$filled) fail("table-loses", table = dotted(table), what = "rights or comments")
+      for (statement in way$before) run_here(site, statement)
       for (statement in plan_statements(site, plan, book, names)) run_here(site, statement)
       # one server after the other
       for (row in plan_away(site, plan)) {
@@ -35,7 +41,7 @@ drop_there <- function(site, row) {
     statement)))
 }
 
-run_here <- function(site, statement) in_database(DBI::dbExecute(site$connection, statement))
+run_here <- function(site, statement) run_sql(site$connection, statement)
 
 run_there <- function(site, shard, statement) {
   fetch(site$connection, paste("SELECT", dblink_sql(site, "dblink_exec", link_name(shard),
@@ -88,17 +94,29 @@ plan_away <- function(site, plan) {
   Filter(function(row) !is.null(row$at$server), rows)
 }
 
-# A table of that name may be there from a time when work was stopped; the source is never dropped.
+# A table of that name may be there from a time when work was stopped; the source is never dropped,
+# nor anything that hangs on a table there.
 check_free_on_shards <- function(site, plan, overwrite) {
   for (row in plan_away(site, plan)) {
-    if (row$there == row$at$table) fail("table-is-source", table = row$there)
-    query <- paste0("SELECT CAST(to_regclass(", literal_of(row$there), ") AS TEXT)")
-    found <- fetch(site$connection, paste("SELECT * FROM", dblink_sql(site, "dblink",
-      link_name(row$at), query), "AS a (name TEXT)"))$name
-    if (!overwrite && !is.na(found)) {
-      fail("table-on-server", table = row$there, server = row$at$server)
+    target <- literal_of(row$there)
+    found <- ask_there(site, row$at, paste0("SELECT CAST(to_regclass(", target, ") AS TEXT)"),
+      "name TEXT")$name
+    if (is.na(found)) next
+    if (!overwrite) fail("table-on-server", table = row$there, server = row$at$server)
+    for (shard in site$shards$each) if (identical(shard$server, row$at$server)) {
+      met <- ask_there(site, row$at, fill_sql(reaches_query, literal_of(shard$table), target),
+        "n BIGINT")$n
+      if (met > 0) fail("table-is-source", table = row$there)
     }
+    hanging <- ask_there(site, row$at, fill_sql_each(hanging_query, target), "kind TEXT, what TEXT")
+    if (nrow(hanging)) fail("table-loses", table = row$there, what = paste(hanging$kind,
+      hanging$what))
   }
+}
+
+ask_there <- function(site, shard, query, columns) {
+  fetch(site$connection, paste0("SELECT * FROM ", dblink_sql(site, "dblink", link_name(shard),
+    query), " AS a (", columns, ")"))
 }
 
 make_on_shards <- function(site, plan, book, names, overwrite) {

@@ -1,18 +1,23 @@
 # A table of a database as a site: what a book asks is put as a query.
 
-#   connection, table  where it is; the table's name as SQL, and `name` as it was given
+#   connection, table  where it is; the table's name as SQL, `name` as it was given, and `place`,
+#                      with all that it lies in
 #   engine             how SQL is written for it
-new_table_site <- function(connection, table,
+new_table_site <- function(connection, table, place = table,
                            most = getOption("ableturn.answers", 65535)) {
   engine <- engine_at(connection)
   wait_for_others(connection, engine)
-  from <- table_sql(table)
+  from <- table_sql(place)
   like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
-  if (!is.null(engine$dated)) like <- dates_met(connection, table, like, engine)
+  if (!is.null(engine$dated)) like <- dates_met(connection, place, like, engine)
+  types <- types_of_table(connection, from, engine)
+  like[types$is_foreign] <- lapply(types$type[types$is_foreign], function(type) {
+    structure(list(), class = type)
+  })
   shards <- shards_at(connection, from, engine)
-  site <- structure(list(connection = connection, table = from, name = table, engine = engine,
-    columns = like, types = types_of_table(connection, from, engine), most = most,
+  site <- structure(list(connection = connection, table = from, name = table, place = place,
+    engine = engine, columns = like, types = setNames(types$type, types$name), most = most,
     shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
   class = "ableturn_table_site")
   site$rows <- count_groups(new_plain_question(site, character()), NULL)$told$n
@@ -86,8 +91,6 @@ is_duckdb <- function(connection) {
   tryCatch(nzchar(DBI::dbGetQuery(connection, version)$v[1]), error = function(e) FALSE)
 }
 
-table_sql <- function(table) paste(sql_name(table), collapse = ".")
-
 # What a query gives; whole numbers of 64 bits, which R cannot read itself, as numbers.
 fetch <- function(connection, query) {
   found <- reading_only(connection, in_database(DBI::dbGetQuery(connection, query)))
@@ -102,36 +105,12 @@ count_sql <- function(engine) cast_sql("COUNT(*)", engine$real)
 #' @export
 open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
-  check_table(data, table)
-  site <- new_table_site(data, table)
+  found <- check_table(data, table)
+  site <- new_table_site(data, table, found$table)
   frame <- structure(columns_at_site(site), class = "data.frame",
     row.names = .set_row_names(site$rows))
   list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity,
-    passing = site$passing)
-}
-
-check_table <- function(connection, table) {
-  if (!names_table(table)) fail("table-needed", tables = table_hint(connection))
-  if (!has_table(connection, table)) {
-    fail("table-not-here", table = paste(table, collapse = "."), tables = table_hint(connection))
-  }
-}
-
-names_table <- function(table) {
-  is.character(table) && length(table) %in% 1:2 && !anyNA(table) && all(nzchar(table))
-}
-
-# A table as DBI names it.
-table_id <- function(table) {
-  if (length(table) == 1) table else DBI::Id(schema = table[1], table = table[2])
-}
-
-has_table <- function(connection, table) DBI::dbExistsTable(connection, table_id(table))
-
-table_hint <- function(connection) {
-  known <- tryCatch(DBI::dbListTables(connection), error = function(e) character())
-  if (length(known)) paste("It holds", name_list(sort_points(known), 8)) else
-    "It holds no table that can be seen"
+    passing = site$passing, beyond = if (found$kind == "view" || isTRUE(found$policies)) found$kind)
 }
 
 #' @export
@@ -150,7 +129,7 @@ check_id_at_site.ableturn_table_site <- function(site, id) {
 keeps_apart <- function(site, name) {
   engine <- site$engine
   if (is.null(engine$keyed)) return(FALSE)
-  name %in% fetch(site$connection, fill_sql(engine$keyed, engine$placed(site$name)))$name
+  name %in% fetch(site$connection, fill_sql(engine$keyed, engine$placed(site$place)))$name
 }
 
 # Three identifiers that several rows have. They are looked for on each shard alone only where equal

@@ -4,7 +4,8 @@
 # no book can hold.
 open_lines <- function(turn) {
   c(way_lines(turn$ways), unsettled_lines(turn$asked), mixed_lines(turn$mixed),
-    odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing))
+    odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing),
+    beyond_lines(turn$beyond))
 }
 
 way_lines <- function(shown, indent = 0) {
@@ -67,6 +68,13 @@ passing_lines <- function(servers) {
   if (length(servers)) warned(folded(glyph("!"), " Its rows lie on ", name_list(servers),
     " and all pass through the server that is asked, which takes long. With the extension dblink",
     " there, and columns of the same names, they are asked where they lie.", indent = 0))
+}
+
+# A view, or a table with policies: what whoever made it wrote runs when it is read.
+beyond_lines <- function(kind) {
+  if (length(kind)) folded(glyph("*"), " This ", if (kind == "view") "is a view" else
+    "table has policies", ": what it works out, and with which functions, was written by whoever ",
+  "made it.", indent = 0)
 }
 
 # What was put into a package.

@@ -88,6 +88,12 @@ formula_cell_lines <- function(turn) {
     listed(turn$hits), ". To make them harmless there: formulas = \"mark\".", indent = 0))
 }
 
+# A table in a transaction that the analyst has open.
+within_lines <- function(turn) {
+  folded(glyph("*"), " ", turn$table, " is written within your transaction: it is there for others ",
+    "with your COMMIT, and gone with your ROLLBACK.", indent = 0)
+}
+
 # A sheet held steps that the book which goes on does not have.
 aside_lines <- function(turn) {
   warned(folded(glyph("!"), " ", turn$sheet,

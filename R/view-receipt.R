@@ -31,6 +31,7 @@ step_receipts <- list(
   package = function(receipt) package_lines(receipt$turn),
   formulas = function(receipt) formula_cell_lines(receipt$turn),
   aside = function(receipt) aside_lines(receipt$turn),
+  "written within" = function(receipt) within_lines(receipt$turn),
   check = function(receipt) check_receipt_lines(receipt),
   dummy = function(receipt) dummy_lines(receipt)
 )
