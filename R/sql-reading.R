@@ -76,11 +76,23 @@ write_alone <- function(begin) {
   }
 }
 
-# DuckDB: where a transaction is open already, the question is put in it.
+# DuckDB: where a transaction is open already, the question is put in it. To begin another would end
+# hers; the number of a transaction tells whether two questions are in the same one.
 ask_duckdb <- function(connection) {
   refuse_foreign_macros(connection)
-  if (!is_done(connection, "BEGIN TRANSACTION READ ONLY")) return(function(done) NULL)
+  if (is_inside_duckdb(connection)) return(function(done) NULL)
+  DBI::dbExecute(connection, "BEGIN TRANSACTION READ ONLY")
   function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK")
+}
+
+write_duckdb <- function(connection) {
+  if (is_inside_duckdb(connection)) fail("transaction-open")
+  write_alone("BEGIN TRANSACTION")(connection)
+}
+
+is_inside_duckdb <- function(connection) {
+  number <- function() DBI::dbGetQuery(connection, "SELECT txid_current() AS n")$n
+  number() == number()
 }
 
 # Macros of others that bear the name of a function of the engine would be called in its place.

@@ -64,14 +64,13 @@ FROM pg_partition_tree(to_regclass(%s)) AS p
 }
 
 # The `type` of each column of a table, as SQL, by its `name`, and whether it `is_foreign`: not one
-# of the server's own, nor a narrower kind of one, nor a list of texts. What such a value is as text
-# is told by a function of whoever made the type.
+# of the server's own, nor a narrower kind of one. What such a value is as text may be told by a
+# function of whoever made the type.
 types_of_table <- function(connection, table, engine) {
   if (!isTRUE(engine$shards)) return(NULL)
   fetch(connection, fill_sql("SELECT a.attname AS name,
   format_type(a.atttypid, a.atttypmod) AS type,
-  NOT (COALESCE(b.typnamespace, t.typnamespace) = 'pg_catalog'::regnamespace
-    OR t.typtype = 'e' AND NOT EXISTS (SELECT 1 FROM pg_cast WHERE castsource = t.oid)) AS is_foreign
+  COALESCE(b.typnamespace, t.typnamespace) <> 'pg_catalog'::regnamespace AS is_foreign
 FROM pg_attribute AS a JOIN pg_type AS t ON t.oid = a.atttypid
   LEFT JOIN pg_type AS b ON t.typtype = 'd' AND b.oid = t.typbasetype
 WHERE a.attrelid = to_regclass(%s) AND a.attnum > 0 AND NOT a.attisdropped
