@@ -57,6 +57,10 @@ path_kind <- function(path) {
     .Call(`_ableturn_path_kind`, path)
 }
 
+same_inode <- function(a, b) {
+    .Call(`_ableturn_same_inode`, a, b)
+}
+
 put_bytes <- function(path, bytes, first, last, mode) {
     .Call(`_ableturn_put_bytes`, path, bytes, first, last, mode)
 }

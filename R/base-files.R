@@ -143,7 +143,7 @@ names_a_table <- function(text) {
 check_ending <- function(path, endings, what) {
   if (!is.character(path) || length(path) != 1 || is.na(path)) return(invisible())
   ending <- ending_of(path)
-  if (nzchar(ending) && !ending %in% endings) fail("file-ending", path = basename(path),
+  if (nzchar(ending) && !ending %in% tolower(endings)) fail("file-ending", path = basename(path),
     ending = ending, what = what, known = paste0(".", endings, collapse = " or "))
 }
 

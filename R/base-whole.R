@@ -1,5 +1,6 @@
 # Files are written whole or not at all: into a temporary file beside the target, every byte of
-# which is checked, and which then takes the target's name.
+# which is checked, and which then takes the target's name. Nothing is written over a file that the
+# work came from.
 
 # `write` gets a function that takes pieces of the content, as text or bytes.
 write_whole <- function(path, overwrite, write) {
@@ -20,11 +21,22 @@ write_whole <- function(path, overwrite, write) {
   if (!identical(file.size(half), as.double(size))) {
     fail("file-unwritable", path = path, why = "it was cut short")
   }
+  take_name(half, target, overwrite, path)
+  flush_folder(dirname(target))
+  invisible(path)
+}
+
+# A file that was made meanwhile is not replaced without being asked for: a second name is never
+# given over another file. Where a file system knows no second names, an empty file is put there
+# first, which must be new.
+take_name <- function(half, target, overwrite, path) {
+  if (!overwrite && suppressWarnings(file.link(half, target))) return(invisible())
+  if (!overwrite && nzchar(put_bytes(target, raw(), TRUE, TRUE, mode_of(target)))) {
+    fail("file-exists", path = path)
+  }
   if (!suppressWarnings(file.rename(half, target))) {
     fail("file-unwritable", path = path, why = "it cannot be replaced")
   }
-  flush_folder(dirname(target))
-  invisible(path)
 }
 
 write_lines_whole <- function(lines, path, overwrite) {
@@ -49,6 +61,34 @@ check_target <- function(path, overwrite) {
     fail("file-unwritable", path = path, why = "it is closed to you")
   }
   invisible(target)
+}
+
+# Stops where a path leads to one of the files that a book was opened from, by whatever name.
+refuse_sources <- function(path, sources) {
+  if (!is.character(path) || length(path) != 1 || is.na(path)) return(invisible())
+  for (source in sources) if (is_same_file(path, source)) fail("file-is-source", path = path)
+}
+
+# A further hard name of a file is not the same: what is written there takes that name alone.
+is_same_file <- function(a, b) {
+  real <- function(path) normalizePath(link_end(whole_path(path)), "/", mustWork = FALSE)
+  a <- real(a)
+  b <- real(b)
+  identical(a, b) || identical(tolower(a), tolower(b)) && same_inode(a, b)
+}
+
+# The files that are opened, until the book or the turn takes them that they are opened for.
+opened_files <- new.env(parent = emptyenv())
+
+note_opened <- function(path) {
+  real <- normalizePath(whole_path(path), "/", mustWork = FALSE)
+  opened_files$paths <- union(opened_files$paths, real)
+}
+
+take_opened <- function(before = NULL) {
+  paths <- opened_files$paths
+  opened_files$paths <- NULL
+  union(before, paths)
 }
 
 # A link is followed to what it stands for, whether or not that is there.

@@ -55,13 +55,20 @@ book_of <- function(opened, codebook = NULL, sheet = NULL) {
     rows = opened$site$rows %||% NROW(opened$data), site = opened$site, spelling = opened$spelling,
     reading = opened$reading, codebook = if (is.character(codebook)) codebook,
     stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
-    odd = known$odd, came = known$came, row_names = named_rows(opened$data)
+    odd = known$odd, came = known$came, row_names = named_rows(opened$data),
+    sources = take_opened()
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
     mixed = opened$reading$mixed, odd = odd_in_words(known$odd, opened$data),
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
+}
+
+# Stops where a file to be written is one that the book came from, or the sheet that it keeps.
+check_not_source <- function(path, book, sheet = TRUE) {
+  info <- info_of(book)
+  refuse_sources(path, c(info$sources, if (sheet) info$sheet))
 }
 
 # What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among

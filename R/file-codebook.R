@@ -82,7 +82,10 @@ codebook_fields <- function(parsed) {
 part_of <- function(x, key) if (is.list(x) && key %in% names(x)) x[[key]]
 
 #' @export
-open_codebook.character <- function(codebook) read_codebook(codebook)
+open_codebook.character <- function(codebook) {
+  note_opened(codebook)
+  read_codebook(codebook)
+}
 
 #' @export
 open_codebook.codebook_file <- function(codebook) codebook
@@ -162,6 +165,7 @@ write_codebook <- function(book, path, overwrite = FALSE) {
   book <- as_book(book)
   need_given(path)
   check_ending(path, c(names(codebook_formats), "json"), "A codebook")
+  check_not_source(path, book)
   ending <- ending_of(path)
   write <- if (nzchar(ending)) codebook_formats[[ending]]
   (write %||% write_descriptor_of_data)(book, path, overwrite)

@@ -7,6 +7,7 @@ read_package_table <- function(path, stated) {
   resource <- resource_to_read(part_of(parsed, "resources"), stated$table, path)
   at <- file_beside(resource$path, folder, "file-outside", path)
   check_readable(at)
+  if (!is_zipped(path)) note_opened(at)
   format <- format_to_read(at)
   if (format$name == "data package") broken_package(path, "it names a package as its table")
   stated$table <- stated$unpacked <- NULL

@@ -227,6 +227,7 @@ open_data.character <- function(data, reading = NULL, table = NULL) {
   if (!is.null(table)) fail("table-frame")
   stated <- check_stated_reading(reading)
   check_readable(data)
+  note_opened(data)
   format <- format_to_read(data)
   packed <- if (is.null(stated$table) && !is.null(format$with_turns)) {
     format$with_turns(data, stated)
@@ -246,7 +247,10 @@ open_data.character <- function(data, reading = NULL, table = NULL) {
 }
 
 #' @export
-open_rules.character <- function(rules) read_data(rules)
+open_rules.character <- function(rules) {
+  note_opened(rules)
+  read_data(rules)
+}
 
 # A short name for the data in scripts.
 file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" else "survey"
@@ -254,6 +258,7 @@ file_variable <- function(path, taken) if ("survey" %in% taken) "survey_data" el
 #' @export
 open_instrument.character <- function(file) {
   check_readable(file)
+  note_opened(file)
   lines <- file_lines(file)
   refuse_tags(lines, file)
   raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) {
@@ -267,7 +272,7 @@ open_instrument.character <- function(file) {
 # A norm table may stand in a CSV file beside the instrument file.
 with_norm_file <- function(scale, path) {
   if (is.list(scale) && is.character(scale$norm) && length(scale$norm) == 1) {
-    scale$norm <- as.list(read_data(file_beside(scale$norm, dirname(path), "file-outside", path)))
+    scale$norm <- as.list(open_rules(file_beside(scale$norm, dirname(path), "file-outside", path)))
   }
   scale
 }

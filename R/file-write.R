@@ -54,6 +54,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   }
   refuse_idle(list(table = !is.null(table), view = !isFALSE(view)), "writing-file", path)
   format <- format_to_write(path)
+  check_not_source(path, book)
   check_choice(values, "values", c("codes", "labels"))
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))

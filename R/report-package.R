@@ -38,6 +38,7 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   need_package("zip", "a package to hand on")
   if (length(derived_names(book))) need_report()
   check_target(path, overwrite)
+  check_not_source(path, book)
   room <- withr::local_tempdir()
   quietly <- function(code) collect_receipts(code)$value
   withr::with_dir(room, quietly(fill_package(book, about)))

@@ -31,6 +31,7 @@ report <- function(book, path, ..., format = NULL, title = NULL, overwrite = FAL
   format <- check_choice(format %||% if (grepl("[.]md$", path)) "md" else "html", "format",
     c("html", "md"))
   check_ending(path, c("html", "md", "htm"), "A report")
+  check_not_source(path, book)
   if (!length(derived_names(book))) fail("no-turns")
   check_text(title, "title")
   if (format == "html") need_report()

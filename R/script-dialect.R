@@ -21,12 +21,17 @@
 #' @export
 write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE) {
   need_given(path)
-  write_lines_whole(script_lines(as_book(book), dialect, engine), path, overwrite)
+  book <- as_book(book)
+  lines <- script_lines(book, dialect, engine)
+  check_ending(path, dialects[[dialect]]$ending, paste("A script for", dialects[[dialect]]$title))
+  check_not_source(path, book)
+  write_lines_whole(lines, path, overwrite)
 }
 
 # The dialects that scripts are written in, each stated once by `script_dialect()` in its own file.
 dialects <- new.env(parent = emptyenv())
 
+#   ending of its files
 #   title  what it is, in a few words; about: in a sentence
 #   lines  a function of the book, and of the engine where it has some: the lines of the script
 #   words  of a script in R, a function that gives the R functions it may use beside those of
@@ -36,8 +41,8 @@ dialects <- new.env(parent = emptyenv())
 #          gives `problem` and `stop`, see start_dialect(); NULL where it cannot be run for a proof
 #   ready  whether it can be run here; by_engine: whether it is written for one of several
 script_dialect <- function(name, title, about, lines, words = NULL, run = NULL,
-                           ready = function() TRUE, by_engine = FALSE) {
-  assign(name, list(place = length(dialects), title = title, about = about, lines = lines,
+                           ready = function() TRUE, by_engine = FALSE, ending = "R") {
+  assign(name, list(place = length(dialects), title = title, ending = ending, about = about, lines = lines,
     words = words, run = run, ready = ready, by_engine = by_engine), dialects)
 }
 

@@ -65,43 +65,50 @@ put_aside <- function(target) {
   free
 }
 
-# One process at a time: a file beside the sheet says which. That of a process that is gone is taken
-# over.
+# One process at a time: the system's own lock on a file beside the sheet, which goes with the process
+# that holds it. The file stays when it is released, as another process may be about to lock it; who
+# holds it stands in a second file, for the message alone.
 lock_sheet <- function(target, sheet) {
-  lock <- paste0(target, ".lock")
-  own <- paste0(process_name(), "\n")
-  for (try in 1:2) {
-    if (!nzchar(put_bytes(lock, charToRaw(own), TRUE, TRUE, 384L))) {
-      release_at_end()
-      assign(target, lock, own_locks)
-      return(invisible())
-    }
-    holder <- if (file.exists(lock)) rawToChar(file_bytes(lock)) else ""
-    if (identical(holder, own)) return(invisible(assign(target, lock, own_locks)))
-    if (!is_stale(holder)) fail("sheet-locked", path = sheet, holder = trimws(holder), lock = lock)
-    unlink(lock)
-  }
-  fail("file-unwritable", path = lock, why = "it cannot be made")
+  if (!identical(own_locks[[".process"]], Sys.getpid())) forget_locks()
+  if (!is.null(own_locks[[target]])) return(invisible())
+  held <- tryCatch(filelock::lock(lock_path(target, "lock"), timeout = 0), error = function(e) {
+    fail("sheet-no-lock", path = sheet, why = first_sentence(conditionMessage(e)))
+  })
+  if (is.null(held)) fail("sheet-locked", path = sheet, holder = holder_of(target))
+  assign(target, held, own_locks)
+  tell_holder(target)
 }
 
-is_stale <- function(holder) {
-  host <- sub("-[0-9]+\\s*$", "", holder)
-  process <- as.integer(sub("^.*-([0-9]+)\\s*$", "\\1", holder))
-  !nzchar(holder) || (identical(host, sub("-[0-9]+$", "", process_name())) && !is_running(process))
+lock_path <- function(target, ending) {
+  file.path(dirname(target), paste0(".", basename(target), ".", ending))
+}
+
+holder_of <- function(target) {
+  told <- tryCatch(file_lines(lock_path(target, "holder")), error = function(e) character())
+  if (length(told)) show_controls(substr(told[1], 1, 200)) else "another process"
+}
+
+tell_holder <- function(target) {
+  at <- lock_path(target, "holder")
+  unlink(at)
+  put_bytes(at, charToRaw(paste0("process ", Sys.getpid(), " on ", Sys.info()[["nodename"]], "\n")),
+    TRUE, TRUE, 420L)
 }
 
 unlock_sheet <- function(target) {
-  unlink(own_locks[[target]])
+  unlink(lock_path(target, "holder"))
+  filelock::unlock(own_locks[[target]])
   rm(list = target, envir = own_locks)
 }
 
+# The locks of this process, by sheet. Those that a process had before it was copied are not those
+# of the copy.
 own_locks <- new.env()
 
-# Locks go with the session.
-release_at_end <- function() {
-  if (!is.null(own_locks[[".process"]])) return()
+forget_locks <- function() {
+  rm(list = ls(own_locks, all.names = TRUE), envir = own_locks)
   assign(".process", Sys.getpid(), own_locks)
   reg.finalizer(own_locks, function(locks) {
-    if (identical(locks[[".process"]], Sys.getpid())) unlink(unlist(mget(ls(locks), locks)))
+    if (identical(locks[[".process"]], Sys.getpid())) unlink(lock_path(ls(locks), "holder"))
   }, onexit = TRUE)
 }

@@ -18,8 +18,11 @@
 #' cat(readLines(path), sep = "\n")
 #' @export
 save_turns <- function(book, path, overwrite = FALSE) {
-  parts <- sheet_parts(as_book(book))
+  book <- as_book(book)
+  parts <- sheet_parts(book)
   need_given(path)
+  check_ending(path, c("yaml", "yml"), "A turn sheet")
+  check_not_source(path, book, sheet = FALSE)
   check_parts(parts)
   write_lines_whole(emit_parts(parts), path, overwrite)
 }

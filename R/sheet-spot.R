@@ -133,7 +133,10 @@ word_errors(list(
   "sheet-there" = c("There is a sheet {path} already, and it was left as it is.",
     "To go on from it: book <- apply_turns(data, sheet). To start anew, name another."),
   "sheet-locked" = c("The sheet {path} is being written by another process ({holder}).",
-    "Close that one first, or name another sheet. If it no longer runs, delete {lock}."),
+    "Close that one first, or name another sheet."),
+  "sheet-no-lock" = c(paste("The sheet {path} cannot be kept at every step: its folder knows no locks",
+    "({why}), so that two programs could write it at once."),
+    "Keep it in a folder of this machine; or save it when you are done: save_turns()."),
   "sheet-unlike" = c(
     "The record cannot be kept in a sheet, as it would not come back the same: {where}: {why}",
     "What was there before was left as it is. Please report it."),

@@ -8,7 +8,7 @@ script_dialect("sql", "SQL",
   lines = function(book, engine) sql_lines(book, engine),
   run = function(...) run_in_sqlite(...),
   ready = function() all(vapply(c("DBI", "RSQLite"), requireNamespace, NA, quietly = TRUE)),
-  by_engine = TRUE
+  by_engine = TRUE, ending = "sql"
 )
 
 # The script: remarks, and a statement that makes a table beside that of the data. `also` names a

@@ -187,6 +187,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// same_inode
+bool same_inode(std::string a, std::string b);
+RcppExport SEXP _ableturn_same_inode(SEXP aSEXP, SEXP bSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type a(aSEXP);
+    Rcpp::traits::input_parameter< std::string >::type b(bSEXP);
+    rcpp_result_gen = Rcpp::wrap(same_inode(a, b));
+    return rcpp_result_gen;
+END_RCPP
+}
 // put_bytes
 std::string put_bytes(std::string path, Rcpp::RawVector bytes, bool first, bool last, int mode);
 RcppExport SEXP _ableturn_put_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP modeSEXP) {
@@ -790,6 +802,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_csv_bytes", (DL_FUNC) &_ableturn_csv_bytes, 4},
     {"_ableturn_spelled_as_written", (DL_FUNC) &_ableturn_spelled_as_written, 2},
     {"_ableturn_path_kind", (DL_FUNC) &_ableturn_path_kind, 1},
+    {"_ableturn_same_inode", (DL_FUNC) &_ableturn_same_inode, 2},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},

@@ -47,6 +47,18 @@ std::string path_kind(std::string path) {
   return S_ISDIR(found.st_mode) ? "folder" : "other";
 }
 
+// Whether two paths lead to one file, as some systems take capitals for small letters.
+// [[Rcpp::export]]
+bool same_inode(std::string a, std::string b) {
+  struct stat one, other;
+  if (stat(a.c_str(), &one) != 0 || stat(b.c_str(), &other) != 0) return false;
+#ifdef _WIN32
+  return true;  // names are the same but for their case there
+#else
+  return one.st_dev == other.st_dev && one.st_ino == other.st_ino;
+#endif
+}
+
 // Adds bytes to a file; the first ones make it, and it must not be there yet. The last ones come
 // with the mode it is to have, and wait for the disk.
 // [[Rcpp::export]]

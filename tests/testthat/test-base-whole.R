@@ -77,6 +77,7 @@ test_that("what a killed process left is cleared by the next write, that of a li
 })
 
 test_that("two processes never write one live sheet, and the lock of a dead one is taken over", {
+  promise("one_writer")
   skip_on_os("windows")
   sheet <- at("two.yaml")
   book <- quietly(turn_compute(turnbook(survey, sheet = sheet), x + 1, as = "a"))
@@ -86,11 +87,11 @@ test_that("two processes never write one live sheet, and the lock of a dead one 
   again <- at("dead.yaml")
   apart(c(sprintf("b <- turnbook(data.frame(x = 1), sheet = %s)", deparse(again)),
     "b <- turn_compute(b, x, as = 'k')", "tools::pskill(Sys.getpid(), 9)"))
-  expect_true(file.exists(paste0(again, ".lock")))
+  expect_true(file.exists(at(".dead.yaml.holder")))
   unlink(again)
   expect_s3_class(turnbook(survey, sheet = again), "turnbook")
   apart(sprintf("b <- turnbook(data.frame(x = 1), sheet = %s)", deparse(at("gone.yaml"))))
-  expect_false(file.exists(at("gone.yaml.lock")))
+  expect_false(file.exists(at(".gone.yaml.holder")))
 })
 
 test_that("a book that branched off, or a sheet that somebody changed, loses nothing", {
