@@ -54,10 +54,19 @@ file_beside <- function(name, folder, id, path) {
   beside
 }
 
-# Runs code as if nobody had set a decimal comma, other digits or another encoding: what is read and
-# written must not depend on it.
+# A function that works as if nobody had set a decimal comma, other digits or the like: what it gives
+# must not depend on it. How wide a line is, and what is printed at all, is the analyst's own.
+plainly <- function(f) {
+  body(f) <- call("{", quote(withr::local_options(plain_options)), body(f))
+  f
+}
+
+plain_options <- list(OutDec = ".", scipen = 0, digits = 7, digits.secs = NULL, warn = 0,
+  useFancyQuotes = FALSE, deparse.max.lines = NULL, stringsAsFactors = FALSE)
+
+# Runs code so, and whatever the width and the encoding that are set.
 in_plain_settings <- function(code) {
-  withr::local_options(OutDec = ".", scipen = 0, digits = 7, encoding = "native.enc", width = 100)
+  withr::local_options(c(plain_options, list(encoding = "native.enc", width = 100)))
   if (Sys.getlocale("LC_NUMERIC") == "C") return(code)
   suppressWarnings(withr::with_locale(c(LC_NUMERIC = "C"), code))
 }

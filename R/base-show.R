@@ -59,6 +59,16 @@ between_colours <- function(lines) {
     plain, parts))
 }
 
+# Texts as they are named in a sentence: of one that is longer than a line the beginning.
+brief_text <- function(text, most = 120) {
+  text <- as.character(text)
+  long <- which(nchar(text, "bytes") > 4 * most)
+  text[long] <- substr(readable(text[long]), 1, 4 * most)
+  long <- which(nchar(text, "chars", allowNA = TRUE) > most)
+  text[long] <- paste0(substr(text[long], 1, most), "...")
+  text
+}
+
 # A text in quotes, as R and YAML both read it.
 quote_text <- function(x) {
   x <- readable(x)

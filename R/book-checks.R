@@ -24,7 +24,7 @@ must_hold <- function(book, condition, label = NULL) {
   hold_check(book, text, check_text(label, "label"))
 }
 
-hold_check <- function(book, text, label = NULL, learned = NULL) {
+hold_check <- plainly(function(book, text, label = NULL, learned = NULL) {
   made <- checked_column(book, text, learned)
   entry <- list(type = "check", formula = text, label = label, learned = made$turn$learned)
   new <- with_parts(book, log = c(steps_of(book), list(entry)))
@@ -32,7 +32,7 @@ hold_check <- function(book, text, label = NULL, learned = NULL) {
     id = ids_of(book, made))
   finish_step(new, book, list(type = "check", formula = text),
     new_receipt(told, list(), row_count(book)))
-}
+})
 
 checked_column <- function(book, text, learned = NULL) {
   turn <- new_turn("flag", "checked", formula = text)

@@ -10,10 +10,10 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' codebook(book)
 #' @export
-codebook <- function(book) {
+codebook <- plainly(function(book) {
   book <- as_book(book)
   codebook_of(book, names(book))
-}
+})
 
 codebook_of <- function(book, vars) {
   text <- function(f) {

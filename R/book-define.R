@@ -47,7 +47,7 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
   define_vars(book, vars, meaning)
 }
 
-define_vars <- function(book, vars, meaning) {
+define_vars <- plainly(function(book, vars, meaning) {
   refuse_kinds_of_derived(book, vars, meaning)
   if (!is.null(meaning$read)) for (name in vars) check_reading(book, name, meaning)
   meaning$asked_if <- check_asked(book, vars, meaning$asked_if)
@@ -58,7 +58,7 @@ define_vars <- function(book, vars, meaning) {
   for (place in unique(vapply(derived, entry_of, 1L, book = new))) new <- remake_entry(new, place)
   new <- remake(new, vars)$book
   finish_step(new, book, list(type = "define", vars = vars), definition_receipt(new, vars, meaning))
-}
+})
 
 refuse_kinds_of_derived <- function(book, vars, meaning) {
   derived <- intersect(vars, derived_names(book))

@@ -4,7 +4,7 @@ make_turn.data.frame <- function(book, turn, replace = FALSE) {
 }
 
 #' @export
-make_turn.turnbook <- function(book, turn, replace = FALSE) {
+make_turn.turnbook <- plainly(function(book, turn, replace = FALSE) {
   book <- with_sources(book)
   check_turn(turn)
   recorded <- if (!isTRUE(turn$refit)) turn$learned
@@ -15,7 +15,7 @@ make_turn.turnbook <- function(book, turn, replace = FALSE) {
   new <- add_entry(cleared$book, made, recorded = length(recorded) > 0)
   if (length(cleared$users)) new <- remake(in_order(new), turn$makes)$book
   finish_step(new, book, list(type = "turn", verb = turn$verb, makes = turn$makes), made$receipt)
-}
+})
 
 # The files that were opened for a turn are files that the book came from.
 with_sources <- function(book) {

@@ -44,7 +44,7 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
 }
 
 # The book of what was opened, before any turn is made.
-book_of <- function(opened, codebook = NULL, sheet = NULL) {
+book_of <- plainly(function(opened, codebook = NULL, sheet = NULL) {
   known <- check_columns(opened$data, ascii = isTRUE(opened$ascii))
   columns <- known$columns
   meanings <- lapply(columns, meaning_from_column)
@@ -63,7 +63,7 @@ book_of <- function(opened, codebook = NULL, sheet = NULL) {
     mixed = opened$reading$mixed, odd = odd_in_words(known$odd, opened$data),
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
-}
+})
 
 # Stops where a file to be written is one that the book came from, or the sheet that it keeps.
 check_not_source <- function(path, book, sheet = TRUE) {

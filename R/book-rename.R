@@ -19,8 +19,9 @@
 #' book <- rename_turn(book, stress = strain)
 #' @export
 rename_turn <- function(book, ...) {
-  book <- as_book(book)
-  new <- chosen_names(book, rlang::enquos(...))
+  given <- book_and_names(rlang::enquo(book), rlang::enquos(...))
+  book <- as_book(rlang::eval_tidy(given$book))
+  new <- chosen_names(book, given$names)
   check_renaming(book, new)
   users <- setdiff(users_of(book, names(new)), names(new))
   checks <- checks_on(book, names(new))
@@ -29,6 +30,14 @@ rename_turn <- function(book, ...) {
     checks = length(checks))
   finish_step(after, book, list(type = "rename", makes = names(new), by = unname(new)),
     new_receipt(told, list(), row_count(book)))
+}
+
+# A variable may be renamed to `book`, which R takes for the argument of that name: then the book is
+# what stands there without a name.
+book_and_names <- function(book, dots) {
+  bare <- which(!nzchar(names(dots)))
+  if (length(bare) != 1) return(list(book = book, names = dots))
+  list(book = dots[[bare]], names = c(dots[-bare], list(book = book)))
 }
 
 # New names, named by the variables that get them.

@@ -1,6 +1,6 @@
 # A codebook written in DDI-Codebook 2.5; the order of its parts is that of the standard.
 
-write_ddi <- function(book, path, overwrite) {
+write_ddi <- plainly(function(book, path, overwrite) {
   info <- info_of(book)
   file <- info$table %||% info$file
   parts <- c(
@@ -11,7 +11,7 @@ write_ddi <- function(book, path, overwrite) {
   )
   write_lines_whole(c(xml_head, xml_element("codeBook", parts, xmlns = "ddi:codebook:2_5",
     version = "2.5")), path, overwrite)
-}
+})
 
 # What was said of the data as a whole, see `about` of write_package().
 study_xml <- function(title, about) {

@@ -97,9 +97,9 @@ typed_codes <- function(codes) {
 
 # The codebook as such a table: a row for each code, and one for a variable without any. `names`:
 # the variables, by the names they have in the file.
-codebook_rows <- function(book, names = self_named(base::names(book))) {
+codebook_rows <- plainly(function(book, names = self_named(base::names(book))) {
   do.call(rbind, Map(rows_of_meaning, base::names(names), lapply(names, meaning_in, book = book)))
-}
+})
 
 rows_of_meaning <- function(name, m) {
   missing <- rows_of_missing(m$missing)

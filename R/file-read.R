@@ -260,7 +260,6 @@ open_instrument.character <- function(file) {
   check_readable(file)
   note_opened(file)
   lines <- file_lines(file)
-  refuse_tags(lines, file)
   raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) {
     fail("instrument-yaml",
       path = file, why = why)

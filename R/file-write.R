@@ -112,14 +112,14 @@ renamed_columns <- function(book, names, rename) {
   columns[!columns %in% taken]
 }
 
-written_column <- function(book, name, values, missing, spells) {
+written_column <- plainly(function(book, name, values, missing, spells) {
   spelled <- info_of(book)$spelling[[name]]
   as_came <- spells && missing == "codes" && values == "codes"
   if (as_came && !is.null(spelled)) return(spelled_in_file(original_in(book, name), spelled))
   keep <- missing == "codes"
   if (values != "labels") return(written_values(book, name, keep))
   show_value(as_labels(labelled_values(book, name, keep), meaning_in(book, name)))
-}
+})
 
 # A table with tabs between its fields, as lines of text.
 tsv_lines <- function(table) {

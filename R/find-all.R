@@ -46,13 +46,13 @@ findings <- function(book, accepted = TRUE) {
 
 # All findings of a book: those of its columns, in the order they were made and each once; then
 # those of checks and of new data.
-all_findings <- function(book) {
+all_findings <- plainly(function(book) {
   columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
   of_data <- c(check_findings(book), news_findings(book), changed_finding(book))
   c(found[once], with_accepted(of_data, info_of(book)$accept))
-}
+})
 
 # The data are called as on the sheet, but their rows or fingerprint are others.
 changed_finding <- function(book) {

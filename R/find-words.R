@@ -173,6 +173,6 @@ in_words <- function(finding) {
 rows_in_words <- function(values, rows) {
   shown <- seq_len(min(8, length(values)))
   more <- length(values) - length(shown)
-  paste0(paste0(values[shown], " (", rows[shown], ")", collapse = ", "),
+  paste0(paste0(brief_text(values[shown]), " (", rows[shown], ")", collapse = ", "),
     if (more) paste0(", and ", more, " more"))
 }

@@ -34,7 +34,7 @@ look <- function(book, ..., by = NULL, weight = NULL) {
   look_at(book, subjects, by, weight)
 }
 
-look_at <- function(book, subjects, by = NULL, weight = NULL) {
+look_at <- plainly(function(book, subjects, by = NULL, weight = NULL) {
   parts <- if (!is_on_site(book)) parts_of_rows(book, by, weight)
   seen <- lapply(subjects, function(subject) {
     if (is.null(parts)) parts <- parts_of_cells(book, subject, by, weight)
@@ -50,7 +50,7 @@ look_at <- function(book, subjects, by = NULL, weight = NULL) {
     "ableturn_look", subjects = lapply(seen, `[[`, "subject"),
     by = by, weight = weight
   )
-}
+})
 
 # What is looked at, in rows: the rows of each group (`groups`), their weights `w`, and how many
 # rows of the data each stands for (`times`). Where the rows are elsewhere, it is the cells that the

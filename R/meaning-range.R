@@ -46,7 +46,7 @@ range_ends <- function(matchers) {
 }
 
 #' @export
-print.ableturn_matcher <- function(x, ...) {
+print.ableturn_matcher <- plainly(function(x, ...) {
   cat(show_controls(paste0("<matches ", describe_matcher(x), ">")), "\n", sep = "")
   invisible(x)
-}
+})

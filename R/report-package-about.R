@@ -63,7 +63,7 @@ sheet_file <- "turns.yaml"
 
 told_of_file <- function(name) gsub("\\s+", " ", files_of_package[[name]])
 
-readme_of_package <- function(book, about) {
+readme_of_package <- plainly(function(book, about) {
   there <- files_of_package[file.exists(names(files_of_package)) |
     names(files_of_package) == sums_file]
   said <- vapply(names(about_fields), function(key) {
@@ -82,7 +82,7 @@ readme_of_package <- function(book, about) {
     "The zip file itself can be opened the same way. On the command line, in this folder:", "",
     paste("    ableturn prove", sheet_file), ""
   )
-}
+})
 
 word_errors(list(
   "bad-about" = c("`about` must be a list that says what the data are, not {got}.",

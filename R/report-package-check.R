@@ -42,10 +42,10 @@ column_states <- function(folder) {
 }
 
 #' @export
-print.ableturn_package_check <- function(x, ...) {
+print.ableturn_package_check <- plainly(function(x, ...) {
   cat(for_terminal(package_check_lines(x)), sep = "\n")
   invisible(x)
-}
+})
 
 package_check_lines <- function(x) {
   odd <- x$state != "as packed"

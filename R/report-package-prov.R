@@ -2,7 +2,7 @@
 # entities are the table of the originals and each variable, activities are the turns, and the agent
 # is the program.
 
-provenance_json <- function(book) {
+provenance_json <- plainly(function(book) {
   names <- names(book)
   turns <- turns_made(book)
   document <- list(
@@ -16,7 +16,7 @@ provenance_json <- function(book) {
       utils::packageVersion("ableturn"))))
   )
   json_text(c(document, relations_of(book, turns)))
-}
+})
 
 # Turns that still make something.
 turns_made <- function(book) {

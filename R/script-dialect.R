@@ -71,7 +71,7 @@ dialect_help <- function() {
     function(name) dialects[[name]]$about, ""), collapse = " ")
 }
 
-script_lines <- function(book, dialect, engine = NULL) {
+script_lines <- plainly(function(book, dialect, engine = NULL) {
   if (!dialect %in% dialect_names()) {
     fail("bad-dialect", dialect = dialect, known = code_text(dialect_names()))
   }
@@ -79,4 +79,4 @@ script_lines <- function(book, dialect, engine = NULL) {
   if (dialects[[dialect]]$by_engine) return(dialects[[dialect]]$lines(book, engine))
   if (!is.null(engine)) fail("engine-dialect", dialect = dialect)
   dialects[[dialect]]$lines(book)
-}
+})

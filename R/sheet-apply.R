@@ -69,7 +69,7 @@ as_on_sheet <- function(reading) {
 
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
 
-replay <- function(book, sheet, recorded, accept = NULL) {
+replay <- plainly(function(book, sheet, recorded, accept = NULL) {
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- info_of(replayed$value)
   info$seen <- sheet$seen
@@ -82,7 +82,7 @@ replay <- function(book, sheet, recorded, accept = NULL) {
   parts <- unlist(lapply(replayed$receipts, turn_parts), recursive = FALSE)
   show_receipt(new_receipt(told, parts, row_count(book)))
   book
-}
+})
 
 replay_steps <- function(book, sheet, recorded) {
   lines <- sheet$lines

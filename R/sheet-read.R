@@ -3,7 +3,6 @@
 read_sheet <- function(path) {
   check_readable(path)
   lines <- file_lines(path)
-  refuse_tags(lines, path)
   refuse_more_documents(lines, path)
   raw <- parse_yaml(paste(lines, collapse = "\n"), function(why) {
     fail("sheet-yaml",
@@ -15,60 +14,12 @@ read_sheet <- function(path) {
   )
 }
 
-# Words such as No and On stay text; 010 is ten; times and dates stay text.
-yaml_handlers <- list(
-  "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
-  "bool#no" = function(x) if (x %in% c("false", "False", "FALSE")) FALSE else x,
-  "float#fix" = as.numeric, "float#exp" = as.numeric, "int" = as.numeric, "int#oct" = as.numeric,
-  "int#hex" = identity, "int#base60" = identity, "float#base60" = identity, "seq" = identity,
-  "timestamp#iso8601" = identity, "timestamp#ymd" = identity, "timestamp#spaced" = identity
-)
-
-parse_yaml <- function(text, broken) {
-  read <- tryCatch(
-    yaml::yaml.load(enc2utf8(text), eval.expr = FALSE, handlers = yaml_handlers),
-    error = identity
-  )
-  if (inherits(read, "error")) broken(conditionMessage(read))
-  if (size_within(read, most_values) > most_values) {
-    broken(paste("it holds more than", most_values, "values"))
-  }
-  read
-}
-
-most_values <- 2e6
-
-# How many values a list holds, counted no further than to `most`.
-size_within <- function(x, most) {
-  if (!is.list(x)) return(length(x))
-  size <- 0
-  for (part in x) {
-    size <- size + 1 + size_within(part, most - size)
-    if (size > most) break
-  }
-  size
-}
-
 # A second document would be passed over.
 refuse_more_documents <- function(lines, path) {
   said <- which(grepl("[^ \t]", lines) & !grepl("^\\s*#", lines))
   marks <- which(grepl("^(---|[.]{3})(\\s|$)", lines))
   later <- setdiff(marks, said[1])
   if (length(later)) fail("sheet-two", path = path, line = later[1])
-}
-
-# A tag could name code to run, an alias could stand for a whole that doubles again and again;
-# quoted text and remarks may hold any sign, and so may a plain text after its start.
-refuse_tags <- function(lines, path) {
-  bare <- gsub("\"(\\\\.|[^\"\\\\])*\"|'[^']*'", "\"\"", lines)
-  bare <- sub("(^|\\s)#.*$", "", bare)
-  sign <- "(^\\s*|[-?:\\[{,]\\s+|[\\[{,])([!&*][^\\s,\\]}]*)"
-  line <- grep(sign, bare, perl = TRUE)
-  if (!length(line)) return()
-  met <- regmatches(bare[line[1]], regexpr(sign, bare[line[1]], perl = TRUE))
-  met <- trimws(sub("^[-?\\[{,: ]+", "", met))
-  fail(if (startsWith(met, "!")) "sheet-tag" else "sheet-alias", path = path,
-    line = line[1], tag = met)
 }
 
 read_parts <- function(raw, path) {

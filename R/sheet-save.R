@@ -30,7 +30,7 @@ save_turns <- function(book, path, overwrite = FALSE) {
 # What is to be written is read back before it takes the place of anything: a sheet that would not
 # come back the same is an error, and what stands on disk stays. `checked` holds, by part, the lines
 # that have come back.
-check_parts <- function(parts, checked = new.env()) {
+check_parts <- plainly(function(parts, checked = new.env()) {
   check_part("head", emit_lines(parts$head), checked)
   for (name in names(parts$seen)) {
     check_part(paste("seen", name), c(head_line(), emit_lines(list(seen = parts$seen[name]))),
@@ -43,7 +43,7 @@ check_parts <- function(parts, checked = new.env()) {
   for (i in seq_along(parts$steps)) {
     check_part(paste("step", i), c("turns:", parts$steps[[i]]$lines), checked)
   }
-}
+})
 
 head_line <- function() paste0("able_turn: ", sheet_version)
 
@@ -62,7 +62,6 @@ check_part <- function(part, lines, checked) {
 # The lines that a book with what these lines say would write.
 read_again <- function(lines) {
   text <- paste(lines, collapse = "\n")
-  refuse_tags(lines, "the sheet")
   read <- read_parts(parse_yaml(text, function(why) {
     fail("sheet-yaml", path = "the sheet",
       why = why)

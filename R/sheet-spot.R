@@ -47,6 +47,7 @@ fail_at_line <- function(spot, lines, path) {
 # The first line at which the spot exists: the shortest beginning of the file that holds it. What
 # holds it once holds it from there on, so that the search halves what is left.
 line_of <- function(spot, lines) {
+  if (weight_of(lines) > light) return(line_in_pieces(spot, lines))
   low <- 0
   high <- length(lines)
   if (!begins_with_spot(high, spot, lines)) return("?")
@@ -62,8 +63,7 @@ line_of <- function(spot, lines) {
 begins_with_spot <- function(n, spot, lines) {
   for (end in n:max(1, n - 20)) {
     begun <- tryCatch(
-      yaml::yaml.load(paste(lines[seq_len(end)], collapse = "\n"), eval.expr = FALSE,
-        handlers = yaml_line_handlers),
+      read_yaml(paste(lines[seq_len(end)], collapse = "\n"), yaml_line_handlers),
       error = function(e) NULL, warning = function(w) NULL
     )
     if (!is.null(begun)) return(holds_spot(begun, spot))
@@ -117,12 +117,6 @@ word_errors(list(
 word_errors(list(
   "sheet-yaml" = c("The turn sheet {path} cannot be read: {why}",
     "Mend that line; text with signs in it goes in quotes."),
-  "sheet-tag" = c(
-    "The turn sheet {path}, line {line}, holds a tag ({tag}), which could run code. It is refused.",
-    "Take the tag out, or put the text in quotes."),
-  "sheet-alias" = c(
-    "The turn sheet {path}, line {line}, holds a mark for a part of it ({tag}), which is not read.",
-    "Write that part out where it belongs, or put the text in quotes."),
   "sheet-two" = c(
     "The turn sheet {path}, line {line}, begins a second document, which would be passed over.",
     "Put it in a file of its own."),

@@ -3,12 +3,12 @@ sheet_version <- 1
 # A sheet in parts, so that what has not changed need not be made again: `head`, `seen` and
 # `define`, each a list of values to emit, and `steps`, each with its lines. `known` are the steps
 # of the time before. A `whole` sheet also says what originals mean that no turn reads.
-sheet_parts <- function(book, known = NULL, whole = FALSE) {
+sheet_parts <- plainly(function(book, known = NULL, whole = FALSE) {
   list(
     head = list(able_turn = sheet_version, data = sheet_data(book)), seen = sheet_seen(book),
     define = sheet_definitions(book, whole), steps = step_lines(stated_turns(book), known)
   )
-}
+})
 
 step_lines <- function(steps, known) {
   lapply(seq_along(steps), function(i) {

@@ -2,7 +2,7 @@
 # `types`; `from` is what these are asked of, for the rows of which the formula `where` is true, and
 # `before` gives the lines of WITH that make it from a table. Texts among the first `numbers` of
 # them are read as numbers. An original as it came is stated by as_it_came().
-new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
+new_question <- plainly(function(site, book, nodes, where = NULL, numbers = 0) {
   state <- new_sql_state(book, site$engine, apart = TRUE)
   state$stage_name <- stage_name_beside(site)
   names <- paste0("ask_", seq_along(nodes), recycle0 = TRUE)
@@ -16,7 +16,7 @@ new_question <- function(site, book, nodes, where = NULL, numbers = 0) {
   list(site = site, names = names, columns = paste0("s.", names, recycle0 = TRUE),
     like = lapply(like, `[[`, "like"), types = vapply(like, `[[`, "", "type"), from = from,
     before = function(table) stage_lines(state, table, outputs))
-}
+})
 
 as_it_came <- function(name) call("as it came", as.name(name))
 

@@ -47,7 +47,7 @@ sql_heading <- function(book, engine, table) {
 }
 
 # A query for columns of a table and derived variables, `names`, under the names that these have.
-query_lines <- function(state, from, names) {
+query_lines <- plainly(function(state, from, names) {
   names <- if (is.null(base::names(names))) self_named(names) else names
   refuse_names(base::names(names), state$engine)
   state$stage_name <- stage_name_beside(list(table = from))
@@ -63,7 +63,7 @@ query_lines <- function(state, from, names) {
   c(stage_lines(state, from), "SELECT",
     paste0(outputs, c(rep(",", length(outputs) - 1), "")),
     paste0("FROM ", state$stage_name, length(state$stages), " AS s"))
-}
+})
 
 refuse_names <- function(names, engine) {
   odd <- names[has_control(names)]

@@ -99,12 +99,12 @@ describe_rule <- function(rule) {
 }
 
 #' @export
-print.ableturn_rule <- function(x, ...) {
+print.ableturn_rule <- plainly(function(x, ...) {
   label <- if (!is.null(x$label)) paste0(" (", x$label, ")")
   cat(show_controls(paste0("<", describe_rule(x), " becomes ", show_code(x$code), label, ">")),
     "\n", sep = "")
   invisible(x)
-}
+})
 
 # Rules from a data frame: columns code, label and `when`, or a column for each variable. A row
 # whose `rest` is TRUE takes what no rule catches.

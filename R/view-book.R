@@ -1,5 +1,5 @@
 #' @export
-print.turnbook <- function(x, ...) {
+print.turnbook <- plainly(function(x, ...) {
   info <- info_of(x)
   say(c(
     title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)),
@@ -15,7 +15,7 @@ print.turnbook <- function(x, ...) {
     variable_lines(original_names(x)), derived_lines(x), open_line(x)
   ))
   invisible(x)
-}
+})
 
 # What looks wrong and nobody has judged.
 open_line <- function(book) {
@@ -41,10 +41,10 @@ derived_lines <- function(book) {
 }
 
 #' @export
-print.ableturn_turns <- function(x, ...) {
+print.ableturn_turns <- plainly(function(x, ...) {
   if (!nrow(x)) say("No turns made yet.") else say(turns_lines(x))
   invisible(x)
-}
+})
 
 turns_lines <- function(x) {
   table <- data.frame(
@@ -55,10 +55,10 @@ turns_lines <- function(x) {
 }
 
 #' @export
-print.ableturn_codebook <- function(x, ...) {
+print.ableturn_codebook <- plainly(function(x, ...) {
   for (i in seq_len(nrow(x))) say(entry_lines(x[i, ]))
   invisible(x)
-}
+})
 
 entry_lines <- function(entry) {
   told <- c(codes = "Codes", missing = "Missing", limits = "Limits", asked = "Asked if",

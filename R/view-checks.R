@@ -1,5 +1,5 @@
 #' @export
-print.ableturn_items <- function(x, ...) {
+print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
   table <- as.data.frame(x)
   table$missing <- to_percent(table$missing)
@@ -11,7 +11,7 @@ print.ableturn_items <- function(x, ...) {
     table_lines(table), alpha_words(facts), constant_words(facts), reversed_words(facts)
   ))
   invisible(x)
-}
+})
 
 alpha_words <- function(facts) {
   shown <- function(x) if (is.finite(x)) two_digits(x) else "none"
@@ -40,7 +40,7 @@ reversed_words <- function(facts) {
 }
 
 #' @export
-print.ableturn_lineage <- function(x, ...) {
+print.ableturn_lineage <- plainly(function(x, ...) {
   if (!nrow(x)) say("Nothing is made from anything yet.")
   x[] <- lapply(x, function(column) if (is.character(column)) show_controls(column) else column)
   label <- ifelse(nzchar(x$label) & x$label != x$name, paste0("  ", x$label), "")
@@ -51,10 +51,10 @@ print.ableturn_lineage <- function(x, ...) {
   say(paste0(shorten(lines, page_width() - 16), strrep(" ", pmin(space, page_width())),
     cli::col_grey(by)))
   invisible(x)
-}
+})
 
 #' @export
-print.ableturn_collinearity <- function(x, ...) {
+print.ableturn_collinearity <- plainly(function(x, ...) {
   table <- as.data.frame(x)
   table[3:4] <- lapply(table[3:4], function(v) ifelse(is.infinite(v), "exact", two_digits(v)))
   trap <- attr(x, "trap")
@@ -66,17 +66,17 @@ print.ableturn_collinearity <- function(x, ...) {
       " are in the set, so they add up to one: leave the reference out."))
   ))
   invisible(x)
-}
+})
 
 #' @export
-print.ableturn_working <- function(x, ...) {
+print.ableturn_working <- plainly(function(x, ...) {
   heads <- attr(x, "heads")
   for (row in unique(x$row)) {
     heading <- heads[[as.character(row)]] %||% paste("Row", row)
     say(c(title_line(heading), working_lines(x[x$row == row, ])))
   }
   invisible(x)
-}
+})
 
 working_lines <- function(x) {
   gone <- ifelse(nzchar(x$reason), paste0(" (", x$reason, ")"), "")
@@ -86,10 +86,10 @@ working_lines <- function(x) {
 }
 
 #' @export
-print.ableturn_news <- function(x, ...) {
+print.ableturn_news <- plainly(function(x, ...) {
   say(if (nrow(x)) news_lines(x) else "Nothing new: all values and shares are as on record.")
   invisible(x)
-}
+})
 
 news_lines <- function(news) {
   if (is.null(news) || !nrow(news)) return(NULL)
@@ -101,13 +101,13 @@ news_lines <- function(news) {
 }
 
 #' @export
-print.ableturn_checks <- function(x, ...) {
+print.ableturn_checks <- plainly(function(x, ...) {
   if (!nrow(x)) say(paste("Nothing must hold yet. State it:",
     in_door_words("must_hold(book, children <= household)",
       "a step must_hold: \"children <= household\"")))
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
-}
+})
 
 failing_rows <- function(x) {
   named <- attr(x, "named")
@@ -119,7 +119,7 @@ failing_rows <- function(x) {
 }
 
 #' @export
-print.ableturn_comparison <- function(x, ...) {
+print.ableturn_comparison <- plainly(function(x, ...) {
   alone <- attr(x, "unmatched")
   title <- title_line("Compared: ", counted(attr(x, "variables"), "variable"), ", ",
     counted(attr(x, "matched"), "row"))
@@ -128,13 +128,13 @@ print.ableturn_comparison <- function(x, ...) {
   say(c(title, if (any(alone > 0)) folded(rows),
     if (nrow(x)) table_lines(as.data.frame(x)) else "  No difference."))
   invisible(x)
-}
+})
 
 #' @export
-print.ableturn_proof <- function(x, ...) {
+print.ableturn_proof <- plainly(function(x, ...) {
   say(proof_lines(x))
   invisible(x)
-}
+})
 
 proof_lines <- function(x) {
   proved <- isTRUE(attr(x, "proved"))
@@ -180,7 +180,7 @@ failing_lines <- function(x) {
 }
 
 #' @export
-print.ableturn_refusals <- function(x, ...) {
+print.ableturn_refusals <- plainly(function(x, ...) {
   each <- split_in_order(x, x$what)
   say(c(title_line("What SQL is not written for", side = paste(unique(x$engine), collapse = ", ")),
     unlist(lapply(each, function(rows) {
@@ -190,10 +190,10 @@ print.ableturn_refusals <- function(x, ...) {
         folded(rows$todo[1], indent = 4))
     }), use.names = FALSE)))
   invisible(x)
-}
+})
 
 #' @export
-print.ableturn_findings <- function(x, ...) {
+print.ableturn_findings <- plainly(function(x, ...) {
   open <- x[!nzchar(x$accepted), ]
   say(c(
     title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open),
@@ -205,7 +205,7 @@ print.ableturn_findings <- function(x, ...) {
     unlist(lapply(which(nzchar(x$accepted)), function(i) accepted_line(as.list(x[i, ]))))
   ))
   invisible(x)
-}
+})
 
 finding_count <- function(open) {
   if (!nrow(open)) return("Nothing looks wrong.")

@@ -64,7 +64,7 @@ value_line <- function(words, values) {
   if (is.null(values)) return(NULL)
   shown <- utils::head(values, 8)
   more <- nrow(values) - nrow(shown)
-  each <- paste0(shown$value, " (", grouped(shown$rows), ")", collapse = ", ")
+  each <- paste0(brief_text(shown$value), " (", grouped(shown$rows), ")", collapse = ", ")
   warned(folded(glyph("!"), " ", words, each, if (more) paste(", and", more, "more values")))
 }
 

@@ -1,11 +1,11 @@
 #' @export
-print.ableturn_look <- function(x, ...) {
+print.ableturn_look <- plainly(function(x, ...) {
   for (subject in attr(x, "subjects")) {
     say(c(look_lines(x[x$variable == subject$name, ], subject, attr(x, "weight"), attr(x, "by")),
       ""))
   }
   invisible(x)
-}
+})
 
 look_lines <- function(table, subject, weight, by) {
   weighted <- if (!is.null(weight)) paste("weighted by", weight)
@@ -187,11 +187,11 @@ keep_lines <- function(subject) {
 }
 
 #' @export
-print.ableturn_cross <- function(x, ...) {
+print.ableturn_cross <- plainly(function(x, ...) {
   tables <- attr(x, "tables") %||% list(x)
   for (i in seq_along(tables)) say(c(if (i > 1) "", cross_lines(tables[[i]])))
   invisible(x)
-}
+})
 
 cross_lines <- function(x) {
   vars <- attr(x, "vars")

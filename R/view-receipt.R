@@ -1,15 +1,15 @@
 #' @export
-conditionMessage.ableturn_receipt <- function(c) {
+conditionMessage.ableturn_receipt <- plainly(function(c) {
   paste0(paste(for_terminal(receipt_lines(c$receipt)), collapse = "\n"), "\n")
-}
+})
 
-receipt_lines <- function(receipt) {
+receipt_lines <- plainly(function(receipt) {
   if (identical(getOption("ableturn.quiet"), "findings")) return(alarm_lines(receipt))
   own <- step_receipts[[receipt$turn$verb]]
   if (!is.null(own)) return(own(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))
   many_lines(receipt)
-}
+})
 
 # The receipt with quiet = "findings": what looks wrong, under the names of what was made.
 alarm_lines <- function(receipt) {
@@ -150,11 +150,11 @@ shared_notes <- function(part, recorded) {
 }
 
 #' @export
-conditionMessage.ableturn_progress <- function(c) {
+conditionMessage.ableturn_progress <- plainly(function(c) {
   told <- c$progress
   paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " made, ",
     round(told$seconds), " s so far\n")
-}
+})
 
 # The receipt of dummies: for each variable its levels, their rows, and the column of each.
 dummy_lines <- function(receipt) {

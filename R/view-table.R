@@ -73,9 +73,16 @@ widest <- function(heading, cells) max(text_width(c(heading, cells)))
 
 # Text no wider than that, its end cut off where it must be.
 shorten <- function(text, width, end = glyph("...")) {
-  text <- show_controls(text)
+  text <- show_controls(beginning_of(text))
   long <- which(text_width(text) > width)
   text[long] <- paste0(vapply(text[long], cut_width, "", width = width - text_width(end)), end)
+  text
+}
+
+# Of texts far longer than any line the beginning, so that no work is done on what is cut off.
+beginning_of <- function(text) {
+  endless <- which(nchar(text, "bytes") > 20000)
+  text[endless] <- substr(readable(text[endless]), 1, 5000)
   text
 }
 

@@ -21,6 +21,14 @@ as_renamed <- function(x) {
   x
 }
 
+test_that("a variable may be called as an argument is", {
+  book <- quietly(turn_compute(data.frame(x = 1:3), x + 1, as = "y"))
+  expect_equal(names(quietly(rename_turn(book, book = y))), c("x", "book"))
+  expect_equal(quietly(book |> rename_turn(book = y))$book, 2:4)
+  expect_equal(names(quietly(rename_turn(book = book, z = y))), c("x", "z"))
+  refused(rename_turn(book, y), "rename-turn-form")
+})
+
 test_that("columns, order, findings and checks are as before, under the new names", {
   expect_equal(as.data.frame(renamed), as_renamed(as.data.frame(grown)))
   expect_equal(findings(renamed)$id, findings(grown)$id)

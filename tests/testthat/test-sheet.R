@@ -45,8 +45,8 @@ refusals <- list(
   "sheet-not-one" = "turns: []",
   "sheet-yaml" = c("able_turn: 1", "turns: ["),
   "sheet-yaml" = c("able_turn: 1", "able_turn: 1"),
-  "sheet-tag" = c("able_turn: 1", "turns: !expr system('ls')"),
-  "sheet-tag" = c("able_turn: 1", "turns: [!!js/function \"x\"]")
+  "sheet-at" = c("able_turn: 1", "turns: !expr system('ls')"),
+  "sheet-at" = c("able_turn: 1", "turns: [!!js/function \"x\"]")
 )
 spots <- list(
   "line 3, able_turns: unknown key `able_turns` Did you mean `able_turn`" = c("turns: []",
