@@ -35,7 +35,7 @@ test-formats:
 
 test-desk:
 	@$(RSCRIPT) tools/setup.R test desk browser
-	@$(RSCRIPT) tools/test.R only desk-pages desk-panes desk-browser desk-strangers
+	@$(RSCRIPT) tools/test.R only desk-pages desk-panes desk-browser desk-strangers desk-lost
 
 test-engines:
 	@$(RSCRIPT) tools/setup.R test engines

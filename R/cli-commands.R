@@ -218,7 +218,7 @@ cli_demo <- function(given) {
 
 # On the desk the calls of R are shown, so that what to do is said in such, too.
 cli_desk <- function(given) {
-  withr::local_options(ableturn.speaks_sheet = NULL)
+  withr::local_options(ableturn.speaks_sheet = NULL, ableturn.desk_alone = TRUE)
   options <- given$options
   rlang::inject(desk(if (length(given$args)) given$args, codebook = options$codebook,
     id = !!options$id, sheet = options$sheet, reading = cli_reading(options$reading),

@@ -93,7 +93,7 @@ leave_by <- function(book, way, typed) {
 
 argument_of_path <- function(e) {
   if (inherits(e, paste0("ableturn_error_", c("file_exists", "no_folder", "file_unwritable",
-    "file_ending", "file_folder")))) "path" else e$detail$argument
+    "file_ending", "file_folder", "file_is_source")))) "path" else e$detail$argument
 }
 
 left_in_words <- function(done, path) {

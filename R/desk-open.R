@@ -7,8 +7,13 @@
 #'
 #' The page can be reached on this machine only, and only by the browser that first opens the
 #' address with its key, which is printed. R waits until the desk is closed, by its button or by
-#' interrupting R (Esc, or Ctrl-C); closing the browser loses nothing: the address without the key
-#' opens the page again.
+#' interrupting R (Esc, or Ctrl-C). Closing the browser loses nothing: the address without the key
+#' opens the page again while that browser runs; half a minute after the last page is gone, a new
+#' address is printed.
+#'
+#' Without `sheet`, every step is kept aside in a sheet in your own folder for such data
+#' ([tools::R_user_dir()]), until the desk is closed properly. After a lost process or an interrupt
+#' it is offered when the same data are opened again.
 #'
 #' @param data A turnbook, a data frame, or the path of a file, see [turnbook()].
 #' @param codebook,id,reading As in [turnbook()], where `data` is no turnbook yet.
@@ -60,14 +65,18 @@ desk_book <- function(data, name, id, sheet, given) {
 run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   port <- check_port(port) %||% free_port()
   gate <- new_gate(port)
+  on.exit(close_gate(gate))
+  book <- as_book(book)
+  rescue <- found_rescue(book)
   room <- new.env(parent = emptyenv())
-  room$screen <- new_screen(as_book(book), lesson)
+  room$screen <- new_screen(with_rescue(book), lesson, rescue)
+  on.exit(if (!is.null(room$screen$rescue)) unlock_sheet(room$screen$rescue$path), add = TRUE)
   withr::local_options(shiny.maxRequestSize = most_bytes, shiny.sanitize.errors = TRUE)
   tell_address(gate)
-  look <- if (open) function(url) utils::browseURL(gate_address(gate)) else FALSE
+  look <- if (open) function(url) utils::browseURL(gate_page(gate)) else FALSE
   tryCatch(suppressPackageStartupMessages(shiny::runApp(desk_app(room, gate), port = port,
     host = "127.0.0.1", quiet = TRUE, launch.browser = look)), interrupt = function(e) NULL)
-  room$screen$state$book
+  leave_rescue(room$screen$state$book, isTRUE(room$closed))
 }
 
 # Tried from a random one on, so that two desks opened at once seldom meet. Those below 20,000 are
@@ -92,9 +101,9 @@ check_port <- function(port) {
   port
 }
 
-tell_address <- function(gate) {
-  message("The desk is open at ", gate_address(gate),
-    "\nClose it with its button, or by Esc or Ctrl-C here.")
+tell_address <- function(gate, again = FALSE) {
+  message(if (again) "No page is open on the desk. To come in again: " else "The desk is open at ",
+    gate_address(gate), if (!again) "\nClose it with its button, or by Esc or Ctrl-C here.")
 }
 
 word_errors(list(

@@ -50,7 +50,7 @@ main_html <- function() {
       tags$div(id = "pane-variables", class = "variable-list", role = "listbox", tabindex = "0",
         `aria-multiselectable` = "true", `aria-label` = "Variables; space takes one more")),
     tags$section(id = "now", class = "pane", `aria-labelledby` = "now-title",
-      tags$div(id = "pane-lesson"), tags$h2(id = "now-title", tabindex = "-1", "Now"),
+      tags$div(id = "pane-rescue"), tags$div(id = "pane-lesson"), tags$h2(id = "now-title", tabindex = "-1", "Now"),
       tags$div(id = "pane-last", `aria-live` = "polite"), tags$div(id = "pane-now"),
       tags$div(id = "pane-question"), tags$div(id = "pane-form")),
     tags$section(id = "record", class = "pane", `aria-labelledby` = "record-title",

@@ -14,6 +14,8 @@ form_html <- function(state) {
     tags$h3(id = "form-title", tabindex = "-1", if (is.null(amends)) told$ask else
       paste("Change how", name_list(amends), "was made:", told$ask)),
     tags$p(class = "quiet", told$when, "Nothing is recorded until you keep it."),
+    if (isTRUE(form$restored)) tags$p(class = "quiet restored", "As you left it. ", if (is.null(
+      amends)) button_html("Start anew", "ask", verb = form$verb, anew = "true", class = "link")),
     fields_html(fields, state),
     tags$p(class = "buttons keep", tags$button(type = "submit", class = "main", "Keep"),
       button_html("Leave it", "leave"), tags$a(class = "to-trial", href = "#pane-trial",

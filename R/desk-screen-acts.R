@@ -54,6 +54,12 @@ screen_acts <- list(
       tidyselect::all_of(screen$state$chosen)), "Item analysis"))
     with_message(screen, list(do = "place", place = "items", html = html))
   },
+  rescue = function(screen, event) {
+    what <- check_choice(one_typed(event$what), "what", names(rescue_ways))
+    before <- screen
+    if (!is.null(screen$rescue)) screen <- rescue_ways[[what]](screen)
+    list(screen = screen, says = changed_panes(screen, before, "rescue"))
+  },
   teach = function(screen, event) {
     screen$lesson <- max(0, min(as.integer(event$to), length(lesson_steps) + 1))
     if (screen$lesson == 1) screen$did <- character()
@@ -67,8 +73,10 @@ screen_acts <- list(
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
     left <- leave_in_its_words(screen$state$book, way, event$typed)
+    before <- screen
     if (way == "sheet" && is.null(left$error)) {
       screen$saved <- steps_of(screen$state$book)
+      screen$saved_as <- one_typed(event$typed$path)
       screen$did <- union(screen$did, "saved")
     }
     screen <- with_lesson(screen)
@@ -76,7 +84,7 @@ screen_acts <- list(
       error_html(left$error)
     list(screen = screen, says = c(list(list(do = "left", html = as_html(html),
       argument = left$argument, error = if (!is.null(left$error)) as.list(error_words_of(
-        left$error)))), pane_messages(screen, "lesson")))
+        left$error)))), changed_panes(screen, before, "send")))
   }
 )
 
@@ -99,17 +107,25 @@ leave_in_its_words <- function(book, way, typed) {
     leave_by(book, way, typed)
 }
 
-# Before the desk is closed: what is kept where.
+# Before the desk is closed: what is kept where. What was kept aside goes with a close.
 closing_html <- function(screen) {
   tags <- htmltools::tags
-  book <- screen$state$book
-  sheet <- info_of(book)$sheet
-  saved <- !is.null(sheet) || identical(steps_of(book), screen$saved %||% list())
+  now <- kept_state(screen)
+  open <- now$kept %in% c("aside", "none")
+  words <- switch(now$kept, sheet = paste("Every step is in", show_controls(now$where)),
+    saved = paste0("Every step is in ", show_controls(now$where), "."),
+    nothing = "Nothing was done that is to be kept.",
+    if (is_alone()) paste0("The ", counted(now$steps, "step"), " made here are in no sheet of ",
+      "yours. When the desk is closed, they are gone.") else paste0("The ", counted(now$steps,
+      "step"), " made here are in no sheet of yours. R gets the book as it stands."))
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
-    tags$p(if (!is.null(sheet)) paste("Every step is in", show_controls(sheet)) else if (saved)
-      "R gets the book as it stands now." else paste("The", counted(length(steps_of(book)), "step"),
-      "made here are in no file yet: R gets the book as it stands; without R they are gone.")),
-    tags$p(class = "buttons", if (!saved) button_html("Save the sheet first", "out", way = "sheet"),
-      tags$button(type = "submit", class = "main", "Close"),
-      tags$button(type = "button", class = "close-dialog", "Back")))
+    tags$p(words), tags$p(class = "buttons", if (open) list(
+      button_html("Save the sheet first", "out", way = "sheet"),
+      tags$button(type = "button", class = "copy-calls", "Copy the R calls")),
+    tags$button(type = "submit", class = "main", if (!open) "Close" else if (is_alone())
+      "Throw them away and close" else "Close, with the book to R"),
+    tags$button(type = "button", class = "close-dialog", "Back")))
 }
+
+# Whether the desk was opened from the command line, where no R waits for the book.
+is_alone <- function() isTRUE(getOption("ableturn.desk_alone"))

@@ -5,9 +5,11 @@
 #   search  what is looked for among the variables
 #   lesson  which step of the lesson is shown; NULL where there is none, 0 where it is put away
 #   did     what was done so far, by name
-#   saved   the steps as they stood when the sheet was last saved; NULL before
-new_screen <- function(book, lesson = NULL) {
-  list(state = new_desk(book), tab = "record", search = "", lesson = lesson, did = character())
+#   saved   the steps as they stood when the sheet was last saved, `saved_as` a file; NULL before
+#   rescue  what an earlier desk has kept aside, see found_rescue(); NULL where nothing is offered
+new_screen <- function(book, lesson = NULL, rescue = NULL) {
+  list(state = new_desk(book), tab = "record", search = "", lesson = lesson, did = character(),
+    rescue = rescue)
 }
 
 with_lesson <- function(screen) {
@@ -20,14 +22,15 @@ with_lesson <- function(screen) {
 # The panes in the order in which they are filled: what each shows of the screen (`needs`), and its
 # content. It is sent anew where that has changed.
 panes <- list(
+  rescue = list(needs = function(s) s$rescue, html = function(s) rescue_html(s$rescue)),
   lesson = list(needs = function(s) s$lesson, html = function(s) {
     if (!is.null(s$lesson)) lesson_html(s$lesson)
   }),
-  kept = list(needs = function(s) info_of(s$state$book)$sheet, html = function(s) kept_html(s)),
+  kept = list(needs = function(s) kept_state(s), html = function(s) kept_html(s)),
   last = list(needs = function(s) s$state[c("receipt", "error")], html = function(s) {
     last_html(s$state)
   }),
-  form = list(needs = function(s) s$state$form[c("verb", "amends")], html = function(s) {
+  form = list(needs = function(s) s$state$form[c("verb", "amends", "restored")], html = function(s) {
     form_html(s$state)
   }),
   trial = list(needs = function(s) list(s$state$tried, s$state$error), html = function(s) {
@@ -76,11 +79,18 @@ beside_panes <- function(screen, act, changed) {
     if (changed[["trial"]] || changed[["form"]]) list(do = "tried",
       becomes = unname(becomes_so_far(state)), makes = as.list(state$tried$receipt$turn$makes),
       argument = state$tried$argument, error = error_of_field(state$tried$error)),
+    if (changed[["tab"]]) list(do = "calls", text = calls_so_far(state$book)),
     if (changed[["variables"]]) list(do = "names", names = as.list(names(state$book))),
     list(do = "after", act = act, failed = !is.null(state$error), open = !is.null(state$form)),
     if (length(state$receipt) || length(state$error)) list(do = "status",
       text = status_words(state))
   ))
+}
+
+# The work as calls of R, for a page that R has left.
+calls_so_far <- function(book) {
+  lines <- tryCatch(in_plain_settings(script_lines(book, "ableturn")), error = function(e) "")
+  show_controls(paste(lines, collapse = "\n"), "\n\t")
 }
 
 # What was not typed yet is no mistake of a field.
@@ -93,12 +103,6 @@ error_of_field <- function(error) {
 status_words <- function(state) {
   if (!is.null(state$error)) return(error_words_of(state$error)[1])
   trimws(cli::ansi_strip(receipt_lines(state$receipt)[1]))
-}
-
-kept_html <- function(screen) {
-  sheet <- info_of(screen$state$book)$sheet
-  if (is.null(sheet)) return("Kept here only: save the sheet before you close.")
-  paste("Each step is kept at once in", show_controls(basename(sheet)))
 }
 
 tab_html <- function(screen) {

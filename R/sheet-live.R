@@ -24,6 +24,12 @@ keep_sheet.character <- function(sheet, book, before) {
     list(), row_count(book)))
 }
 
+# A sheet that is only kept aside: where it cannot be written, the step counts all the same.
+#' @export
+keep_sheet.rescue_sheet <- function(sheet, book, before) {
+  tryCatch(keep_sheet.character(unclass(sheet), book, before), error = function(e) NULL)
+}
+
 # A book whose sheet is there already: made again from the data, and what is done further goes into
 # the same sheet. Nobody else may write it from now on. A sheet that holds more than such a book
 # would write (remarks of its author) is put aside at the next step, not lost.
@@ -96,6 +102,7 @@ tell_holder <- function(target) {
 }
 
 unlock_sheet <- function(target) {
+  if (is.null(own_locks[[target]])) return(invisible())
   unlink(lock_path(target, "holder"))
   filelock::unlock(own_locks[[target]])
   rm(list = target, envir = own_locks)

@@ -9,7 +9,7 @@ read_pieces <- function(lines, handlers) {
   at <- piece_starts(lines)
   if (is.null(at)) return(read_leaf(lines, handlers))
   pieces <- joined_pieces(lines_of_pieces(lines, at$starts))
-  read <- lapply(pieces, if (at$dashes) read_item else read_key, handlers)
+  read <- lapply(pieces, if (at$dashes) read_entry else read_named, handlers)
   read <- unlist(read, recursive = FALSE)
   twice <- anyDuplicated(names(read))
   if (twice) stop("Duplicate map key: '", names(read)[twice], "'")
@@ -52,7 +52,7 @@ joined_pieces <- function(pieces) {
 }
 
 # Entries of a list, as a list; where one is large, what follows its dash is a part of its own.
-read_item <- function(lines, handlers) {
+read_entry <- function(lines, handlers) {
   first <- stringi::stri_detect_regex(lines, "^ *-( |$)")
   place <- which(first)[1]
   if (weight_of(lines) <= light) return(read_yaml(paste(lines, collapse = "\n"), handlers))
@@ -61,7 +61,7 @@ read_item <- function(lines, handlers) {
 }
 
 # Names with their values, as a list; where one is large, its value is a part of its own.
-read_key <- function(lines, handlers) {
+read_named <- function(lines, handlers) {
   name <- which(!stringi::stri_detect_regex(lines, "^\\s*(#|$)"))[1]
   alone <- stringi::stri_detect_regex(lines[name], "^ *[^ \"'\\[{|>#-][^\"'\\[{|>#]*:\\s*(#.*)?$")
   if (weight_of(lines) <= light || !alone) return(read_leaf(lines, handlers))

@@ -43,6 +43,7 @@ window.desk = {};
 
   function tellState() {
     var busy = open !== null || waiting.length > 0;
-    document.getElementById("desk").setAttribute("data-state", busy ? "busy" : "idle");
+    var page = document.getElementById("desk");
+    if (page) page.setAttribute("data-state", busy ? "busy" : "idle");
   }
 })(window.desk);

@@ -5,6 +5,7 @@
   var typing = null;
   var last = null; // the variable that the keyboard or the mouse came to last
   var picked = []; // what is chosen, in the order in which it was
+  var calls = ""; // the work so far as calls of R
 
   // What R asks the page to do.
   var acts = {
@@ -89,6 +90,7 @@
       }
     },
     answered: function (told) { desk.answered(told.n); },
+    calls: function (told) { calls = told.text; },
     elsewhere: function () {
       desk.forget();
       bar("The desk went on in another window.", "Work on here", function () {
@@ -96,12 +98,59 @@
         desk.say({ do: "hello" });
       });
     },
-    closed: function () {
+    closed: function (told) {
       desk.forget();
       at("desk").setAttribute("data-state", "closed");
-      document.body.textContent = "The desk is closed. R has the book as it stood.";
+      document.body.textContent = told.words;
     }
   };
+
+  // R is gone: the page stays, says what is safe where, and gives the calls.
+  function lost() {
+    var state = at("pane-kept").querySelector("[data-kept]");
+    var kept = state ? state.dataset : {};
+    var safe = {
+      sheet: "Every step is in " + kept.where + ".",
+      saved: "Every step is in " + kept.where + ".",
+      aside: kept.steps + " kept aside in " + kept.where + ". Open the same data again, and they are offered.",
+      nothing: "Nothing had been done that is to be kept.",
+      none: kept.steps + " made here are in no file: copy the R calls, and keep them."
+    }[kept.kept] || "";
+    at("desk").classList.add("lost");
+    bar("R does not answer any more. " + safe, "Connect again", comeBack);
+    if (calls) {
+      var copy = document.createElement("button");
+      copy.type = "button";
+      copy.className = "copy-calls";
+      copy.textContent = "Copy the R calls";
+      at("trouble").appendChild(copy);
+    }
+  }
+  // The page is left only where there is an answer.
+  function comeBack() {
+    fetch("/", { cache: "no-store", credentials: "same-origin" }).then(function (answer) {
+      if (answer.ok) window.location.reload();
+      else stillNot("The desk asks for a new address: use the one that R has printed.");
+    }, function () { stillNot("There is no answer yet. The page stays as it is."); });
+  }
+  function stillNot(words) {
+    var place = at("trouble").querySelector(".still") || document.createElement("div");
+    place.className = "still";
+    place.textContent = words;
+    at("trouble").appendChild(place);
+  }
+  function copyCalls(button) {
+    var box = button.parentNode.querySelector("textarea.calls") || document.createElement("textarea");
+    box.className = "calls";
+    box.readOnly = true;
+    box.rows = 8;
+    box.setAttribute("aria-label", "The R calls");
+    box.value = calls;
+    button.parentNode.appendChild(box);
+    box.focus();
+    box.select();
+    if (navigator.clipboard) navigator.clipboard.writeText(calls).catch(function () {});
+  }
 
   function bar(words, button, done) {
     var place = at("trouble");
@@ -250,6 +299,7 @@
     Object.keys(button.dataset).forEach(function (key) { event[key] = button.dataset[key]; });
     if (event.names) event.names = JSON.parse(event.names);
     if (event.suspects) event.suspects = true;
+    if (event.anew) event.anew = true;
     if (event.do === "working") event.row = at("row").value;
     if (event.do === "rename") event.to = at("rename-to").value;
     return event;
@@ -287,6 +337,7 @@
     if (!button) return;
     if (button.dataset.tab) tab(button);
     else if (button.classList.contains("close-dialog")) at("dialog").close();
+    else if (button.classList.contains("copy-calls")) copyCalls(button);
     else if (button.classList.contains("chip-off")) { button.parentNode.remove(); fill(); }
     else if (button.classList.contains("take-chosen")) {
       picked.forEach(function (name) { desk.addChip(button.parentNode.querySelector("input"), name); });
@@ -353,7 +404,7 @@
     if (target.getAttribute("role") === "tab") return tabKey(event);
     var form = target.closest("#form");
     if (event.key === "Enter" && event.ctrlKey && at("form")) { event.preventDefault(); keep(); return; }
-    if (event.key === "Escape" && form) { desk.say({ do: "leave" }); return; }
+    if (event.key === "Escape" && form) { desk.say({ do: "leave", keep: true }); return; }
     if (form && target.tagName === "INPUT" && event.key === "Enter") {
       event.preventDefault();
       if (target.classList.contains("chip-input")) { desk.addChip(target); }
@@ -401,7 +452,7 @@
     window.jQuery(document).on("shiny:disconnected", function () {
       if (at("desk") && at("desk").getAttribute("data-state") === "closed") return;
       desk.forget();
-      if (at("trouble")) bar("R does not answer any more. What was kept is not lost.", "Connect again", function () { window.location.reload(); });
+      if (at("trouble")) lost();
     });
   }
   if (window.Shiny) listen(); else document.addEventListener("DOMContentLoaded", listen);

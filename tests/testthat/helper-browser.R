@@ -36,8 +36,10 @@ new_browser <- function(env = parent.frame()) {
 new_desk_process <- function(code, folder, env = parent.frame()) {
   lines <- c("library(ableturn)", paste0("book <- ", code), "saveRDS(names(book), \"names.rds\")")
   writeLines(lines, file.path(folder, "open.R"))
+  # what is kept aside lies in the folder, too
   process <- processx::process$new(file.path(R.home("bin"), "Rscript"), "open.R", wd = folder,
-    stdout = file.path(folder, "said.txt"), stderr = file.path(folder, "said.txt"))
+    stdout = file.path(folder, "said.txt"), stderr = file.path(folder, "said.txt"),
+    env = c("current", R_USER_DATA_DIR = file.path(folder, "aside")))
   withr::defer(process$kill_tree(), envir = env)
   for (try in 1:200) {
     Sys.sleep(0.1)

@@ -25,7 +25,12 @@ function listen(page) {
 // Asked from outside, as the page itself may not run texts as code.
 async function until(what, seconds) {
   const end = Date.now() + 1000 * seconds;
-  while (!(await page.evaluate(what))) {
+  // a page that goes on to another cannot be asked for a moment
+  const asked = () => page.evaluate(what).catch((e) => {
+    if (!String(e).includes("navigation")) throw e;
+    return false;
+  });
+  while (!(await asked())) {
     if (Date.now() > end) throw new Error("waited in vain");
     await page.waitForTimeout(25);
   }
