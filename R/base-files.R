@@ -44,6 +44,15 @@ bad_line <- function(bytes) {
   which(!validUTF8(lines))[1]
 }
 
+# What a text of JSON holds; an error where it is none. The text is looked at before it is parsed:
+# the parser of some versions takes what it says of a broken text for a format, so that signs in
+# such a text could end R, or worse.
+parsed_json <- function(text, ...) {
+  sound <- jsonlite::validate(text)
+  if (!sound) stop(gsub("\\s+", " ", attr(sound, "err")))
+  jsonlite::parse_json(text, ...)
+}
+
 # What a file of a stranger names must lie in its own folder: it opens nothing else.
 file_beside <- function(name, folder, id, path) {
   beside <- if (grepl("^(/|~|[A-Za-z]:|\\\\)", name)) name else file.path(folder, name)
@@ -54,8 +63,8 @@ file_beside <- function(name, folder, id, path) {
   beside
 }
 
-# A function that works as if nobody had set a decimal comma, other digits or the like: what it gives
-# must not depend on it. How wide a line is, and what is printed at all, is the analyst's own.
+# A function that works as if nobody had set a decimal comma, other digits or the like: what it
+# gives must not depend on it. How wide a line is, and what is printed at all, is the analyst's own.
 plainly <- function(f) {
   body(f) <- call("{", quote(withr::local_options(plain_options)), body(f))
   f

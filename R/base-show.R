@@ -69,6 +69,12 @@ brief_text <- function(text, most = 120) {
   text
 }
 
+# What a library or the system said, in a line.
+first_sentence <- function(text) {
+  text <- gsub("[[:space:]]+", " ", for_terminal(text)[1])
+  sub("[.]$", "", substr(text, 1, 160))
+}
+
 # A text in quotes, as R and YAML both read it.
 quote_text <- function(x) {
   x <- readable(x)

@@ -33,37 +33,41 @@ is_number_type <- function(x) typeof(x) %in% c("integer", "double")
 
 # What a column of a class of R's own has to be made of.
 column_kinds <- list(
-  list(class = "factor", why = function(x) {
-    levels <- attr(x, "levels", exact = TRUE)
-    if (typeof(x) != "integer") return("it is called a factor, and its codes are no whole numbers")
-    if (typeof(levels) != "character") return("it is a factor without texts as levels")
-    if (anyDuplicated(levels)) return("it is a factor with two equal levels")
-    codes <- range(unclass(x), 1L, na.rm = TRUE)
-    if (length(x) && !all(is.na(x)) && (codes[1] < 1 || codes[2] > length(levels))) {
-      "it is a factor with codes that have no level"
-    }
-  }),
-  list(class = "Date", why = function(x) {
-    if (!is_number_type(x)) paste("it is called a date, and holds", describe_type(unclass(x)))
-  }),
+  list(class = "factor", why = function(x) odd_factor(x)),
+  list(class = "Date", why = function(x) no_number(x, "a date")),
   list(class = "POSIXct", why = function(x) {
     zone <- attr(x, "tzone", exact = TRUE)
-    if (!is_number_type(x)) return(paste("it is called a time, and holds",
-      describe_type(unclass(x))))
-    if (!is.null(zone) && typeof(zone) != "character") "its time zone is no text"
+    no_number(x, "a time") %||%
+      if (!is.null(zone) && typeof(zone) != "character") "its time zone is no text"
   }),
   list(class = "difftime", why = function(x) {
-    units <- attr(x, "units", exact = TRUE)
-    if (!is_number_type(x)) return(paste("it is called a span of time, and holds",
-      describe_type(unclass(x))))
-    if (!is_one(units, is.character) || !units %in% c("secs", "mins", "hours", "days", "weeks")) {
-      "it is a span of time in no unit that is known"
-    }
+    no_number(x, "a span of time") %||%
+      if (!isTRUE(attr(x, "units", exact = TRUE) %in% span_units)) {
+        "it is a span of time in no unit that is known"
+      }
   }),
   list(class = "integer64", why = function(x) {
     if (typeof(x) != "double") "it is called a whole number of 64 bits, and is none"
   })
 )
+
+span_units <- c("secs", "mins", "hours", "days", "weeks")
+
+no_number <- function(x, called) {
+  if (!is_number_type(x)) paste("it is called", paste0(called, ", and holds"),
+    describe_type(unclass(x)))
+}
+
+odd_factor <- function(x) {
+  levels <- attr(x, "levels", exact = TRUE)
+  if (typeof(x) != "integer") return("it is called a factor, and its codes are no whole numbers")
+  if (typeof(levels) != "character") return("it is a factor without texts as levels")
+  if (anyDuplicated(levels)) return("it is a factor with two equal levels")
+  codes <- range(unclass(x), 1L, na.rm = TRUE)
+  if (codes[1] < 1 || codes[2] > max(1, length(levels)) || !length(levels) && !all(is.na(x))) {
+    "it is a factor with codes that have no level"
+  }
+}
 
 # What a column says of itself must be plain values.
 odd_attributes <- function(x) {

@@ -73,8 +73,8 @@ check_not_source <- function(path, book, sheet = TRUE) {
 
 # What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among
 # numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, the
-# servers of a table whose rows all pass through another one (`passing`), and of a table that is none
-# of rows alone what it is (`beyond`).
+# servers of a table whose rows all pass through another one (`passing`), and of a table that is
+# none of rows alone what it is (`beyond`).
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))

@@ -35,9 +35,10 @@ rename_turn <- function(book, ...) {
 # A variable may be renamed to `book`, which R takes for the argument of that name: then the book is
 # what stands there without a name.
 book_and_names <- function(book, dots) {
-  bare <- which(!nzchar(names(dots)))
-  if (length(bare) != 1) return(list(book = book, names = dots))
-  list(book = dots[[bare]], names = c(dots[-bare], list(book = book)))
+  unnamed <- which(!nzchar(names(dots)))
+  first <- if (length(unnamed) == 1) tryCatch(rlang::eval_tidy(dots[[unnamed]]), error = identity)
+  if (!inherits(first, c("turnbook", "data.frame"))) return(list(book = book, names = dots))
+  list(book = dots[[unnamed]], names = c(dots[-unnamed], list(book = book)))
 }
 
 # New names, named by the variables that get them.

@@ -38,8 +38,8 @@ write_gate_page <- function(gate) {
 }
 
 going_to <- function(address) {
-  paste0("<!doctype html><title>Able Turn</title><meta http-equiv=\"refresh\" content=\"0;url=",
-    address, "\">")
+  paste0("<!doctype html><title>Able Turn</title><link rel=\"icon\" href=\"data:,\">",
+    "<meta http-equiv=\"refresh\" content=\"0;url=", address, "\">")
 }
 
 close_gate <- function(gate) if (!is.null(gate$page)) unlink(dirname(gate$page), recursive = TRUE)

@@ -30,9 +30,8 @@ panes <- list(
   last = list(needs = function(s) s$state[c("receipt", "error")], html = function(s) {
     last_html(s$state)
   }),
-  form = list(needs = function(s) s$state$form[c("verb", "amends", "restored")], html = function(s) {
-    form_html(s$state)
-  }),
+  form = list(needs = function(s) s$state$form[c("verb", "amends", "restored")],
+    html = function(s) form_html(s$state)),
   trial = list(needs = function(s) list(s$state$tried, s$state$error), html = function(s) {
     trial_html(s$state)
   }),

@@ -30,7 +30,8 @@ let_in <- function(room, gate) {
 
 # Nobody may show the page in a page of theirs, keep it, or learn its address.
 with_desk_headers <- function(response) {
-  if (inherits(response, "httpResponse")) response$headers <- utils::modifyList(as.list(response$headers), desk_headers)
+  if (!inherits(response, "httpResponse")) return(response)
+  response$headers <- utils::modifyList(as.list(response$headers), desk_headers)
   response
 }
 
@@ -72,7 +73,7 @@ hear <- function(room, session, said) {
 event_in <- function(said) {
   # what a page sends at once is a file at most
   if (!is_one(said, is.character) || nchar(said, "bytes") > 2 * most_bytes) return(list())
-  event <- tryCatch(jsonlite::parse_json(said), error = function(e) NULL)
+  event <- tryCatch(parsed_json(said), error = function(e) NULL)
   if (is.list(event)) event else list()
 }
 

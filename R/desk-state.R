@@ -117,7 +117,8 @@ with_form <- function(state, verb, suspects = FALSE) {
 # the same variables are chosen.
 keep_draft <- function(state) {
   form <- state$form
-  if (is.null(form) || identical(compact_typed(form$typed), compact_typed(form$start))) return(state)
+  typed <- function(key) compact_typed(form[[key]])
+  if (is.null(form) || identical(typed("typed"), typed("start"))) return(state)
   state$drafts[[draft_key(form)]] <- list(typed = form$typed, chosen = state$chosen)
   state
 }

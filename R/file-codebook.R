@@ -44,7 +44,7 @@ first_sign <- function(path) {
 
 read_descriptor <- function(path) {
   broken <- function(...) fail("codebook", path = path, why = paste0(...))
-  parsed <- tryCatch(jsonlite::parse_json(file_text(path)), error = identity)
+  parsed <- tryCatch(parsed_json(file_text(path)), error = identity)
   if (inherits(parsed, "ableturn_error")) stop(parsed)
   if (inherits(parsed, "error")) broken("it is not valid JSON")
   fields <- codebook_fields(parsed)

@@ -32,7 +32,7 @@ file_format("parquet", "parquet", typed = TRUE,
 file_format("json", "json", typed = TRUE,
   read = function(path, stated) {
     refuse_unused(stated, character(), path)
-    framed(by_library(path, jsonlite::parse_json(file_text(path), simplifyVector = TRUE)), path)
+    framed(by_library(path, parsed_json(file_text(path), simplifyVector = TRUE)), path)
   },
   script = function(book, name) {
     paste0(name, " <- jsonlite::fromJSON(file(", code_path(info_of(book)), "))")
@@ -44,7 +44,9 @@ file_format("json", "json", typed = TRUE,
 file_format("json lines", c("jsonl", "ndjson"), typed = TRUE,
   read = function(path, stated) {
     refuse_unused(stated, character(), path)
-    lines <- textConnection(file_lines(path), encoding = "UTF-8")
+    texts <- file_lines(path)
+    for (text in texts[grepl("%", texts, fixed = TRUE)]) by_library(path, parsed_json(text))
+    lines <- textConnection(texts, encoding = "UTF-8")
     on.exit(close(lines))
     framed(by_library(path, jsonlite::stream_in(lines, verbose = FALSE)), path)
   },
@@ -106,11 +108,6 @@ by_library <- function(path, code) {
       fail("file-unreadable", path = path, why = first_sentence(conditionMessage(e)))
     }
   )
-}
-
-first_sentence <- function(text) {
-  text <- gsub("[[:space:]]+", " ", for_terminal(text)[1])
-  sub("[.]$", "", substr(text, 1, 160))
 }
 
 # A plain data frame of what was read.

@@ -27,7 +27,7 @@ descriptor_in <- function(folder, path) {
   if (!file.exists(file.path(folder, descriptor_file))) {
     broken_package(path, "it has no descriptor, ", descriptor_file)
   }
-  tryCatch(jsonlite::parse_json(file_text(file.path(folder, descriptor_file))),
+  tryCatch(parsed_json(file_text(file.path(folder, descriptor_file))),
     error = function(e) broken_package(path, "its descriptor is not valid JSON"))
 }
 

@@ -95,7 +95,8 @@ listed_members <- function(bytes, broken) {
   packed = number_at(bytes, at + 20, 4), size = number_at(bytes, at + 24, 4),
   disk = number_at(bytes, at + 34, 2), mode = number_at(bytes, at + 40, 2),
   head = number_at(bytes, at + 42, 4), folder = grepl("/$", names),
-  renamed = mapply(has_other_name, at + 46 + place[, 2], place[, 3], MoreArgs = list(bytes = bytes)),
+  renamed = mapply(has_other_name, at + 46 + place[, 2], place[, 3],
+    MoreArgs = list(bytes = bytes)),
   list_at = rep(end$list_at, length(at)))
 }
 
@@ -103,11 +104,7 @@ listed_members <- function(bytes, broken) {
 # some programs search for it from the end, others by where its remark would end.
 end_record <- function(bytes, broken) {
   size <- length(bytes)
-  if (size < 22) broken("it is cut short")
-  tail <- max(0, size - 65557):(size - 4)
-  at <- tail[bytes[tail + 1] == as.raw(0x50) & bytes[tail + 2] == as.raw(0x4b) &
-    bytes[tail + 3] == as.raw(5) & bytes[tail + 4] == as.raw(6)]
-  at <- at[at <= size - 22]
+  at <- end_marks(bytes)
   if (!length(at)) broken("it is cut short")
   last <- at[length(at)]
   if (last + 22 + number_at(bytes, last + 20, 2) != size) broken("something stands behind its end")
@@ -123,6 +120,14 @@ end_record <- function(bytes, broken) {
   if (any(at >= list_at & at < last)) broken("it has two ends")
   if (here[4] > most_members) broken("it holds more than 10,000 files")
   list(at = last, list_at = list_at, count = here[4])
+}
+
+# Where such a mark stands, as far from the end as a remark may be long.
+end_marks <- function(bytes) {
+  size <- length(bytes)
+  if (size < 22) return(integer())
+  tail <- max(0, size - 65557):(size - 22)
+  tail[has_mark_at(bytes, tail, c(0x50, 0x4b, 5, 6))]
 }
 
 most_members <- 10000
@@ -163,10 +168,9 @@ placed_members <- function(bytes, members, broken) {
 
 # Size and sum stand before a member or, where they were not known then, behind it.
 same_sums <- function(bytes, members, next_at) {
-  told <- function(at) cbind(number_at(bytes, at, 4), number_at(bytes, at + 4, 4),
-    number_at(bytes, at + 8, 4))
-  listed <- cbind(members$sum, members$packed, members$size)
-  same <- function(at) rowSums(told(at) == listed) == 3
+  told <- three_numbers(bytes)
+  as_listed <- cbind(members$sum, members$packed, members$size)
+  same <- function(at) rowSums(told(at) == as_listed) == 3
   later <- bitwAnd(members$flags, 8L) != 0
   before <- members$head + 14
   unknown <- rowSums(told(before) == 0) == 3
@@ -215,10 +219,10 @@ check_member_names <- function(names, path) {
   odd <- grepl("[\\\\:*?\"<>|[:cntrl:]\u0080-\u009f\u200e\u200f\u2028-\u202e\u2066-\u2069]", bare) |
     grepl("//|[. ](/|$)", bare) | grepl(device_name, bare, ignore.case = TRUE)
   if (any(odd)) broken(names[odd][1], "is no name that every system knows")
-  folded <- stringi::stri_trans_nfkc_casefold(bare)
-  if (anyDuplicated(folded)) broken(names[anyDuplicated(folded)], "is in it twice")
-  above <- unique(unlist(lapply(strsplit(folded, "/", fixed = TRUE), folders_above)))
-  clash <- folded %in% above & !grepl("/$", names)
+  alike <- stringi::stri_trans_nfkc_casefold(bare)
+  if (anyDuplicated(alike)) broken(names[anyDuplicated(alike)], "is in it twice")
+  above <- unique(unlist(lapply(strsplit(alike, "/", fixed = TRUE), folders_above)))
+  clash <- alike %in% above & !grepl("/$", names)
   if (any(clash)) broken(names[clash][1], "is a file and a folder")
 }
 
@@ -236,6 +240,13 @@ number_at <- function(bytes, at, size) {
   out <- 0
   for (i in seq_len(size)) out <- out + as.integer(bytes[at + i]) * 256^(i - 1)
   out
+}
+
+# A function that gives three numbers of four bytes each at every place, as a row.
+three_numbers <- function(bytes) {
+  function(at) {
+    cbind(number_at(bytes, at, 4), number_at(bytes, at + 4, 4), number_at(bytes, at + 8, 4))
+  }
 }
 
 four_bytes <- function(number) as.raw(number %/% 256^(0:3) %% 256)

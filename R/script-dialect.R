@@ -42,8 +42,8 @@ dialects <- new.env(parent = emptyenv())
 #   ready  whether it can be run here; by_engine: whether it is written for one of several
 script_dialect <- function(name, title, about, lines, words = NULL, run = NULL,
                            ready = function() TRUE, by_engine = FALSE, ending = "R") {
-  assign(name, list(place = length(dialects), title = title, ending = ending, about = about, lines = lines,
-    words = words, run = run, ready = ready, by_engine = by_engine), dialects)
+  assign(name, list(place = length(dialects), title = title, ending = ending, about = about,
+    lines = lines, words = words, run = run, ready = ready, by_engine = by_engine), dialects)
 }
 
 # In the order in which they are stated.

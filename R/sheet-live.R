@@ -71,9 +71,9 @@ put_aside <- function(target) {
   free
 }
 
-# One process at a time: the system's own lock on a file beside the sheet, which goes with the process
-# that holds it. The file stays when it is released, as another process may be about to lock it; who
-# holds it stands in a second file, for the message alone.
+# One process at a time: the system's own lock on a file beside the sheet, which goes with the
+# process that holds it. The file stays when it is released, as another process may be about to lock
+# it; who holds it stands in a second file, for the message alone.
 lock_sheet <- function(target, sheet) {
   if (!identical(own_locks[[".process"]], Sys.getpid())) forget_locks()
   if (!is.null(own_locks[[target]])) return(invisible())

@@ -5,7 +5,7 @@
 
 # What the lines of a document, or of a part of it, hold; the parser's errors are errors.
 read_pieces <- function(lines, handlers) {
-  if (weight_of(lines) <= light) return(read_yaml(paste(lines, collapse = "\n"), handlers))
+  if (weight_of(lines) <= light_weight) return(read_yaml(paste(lines, collapse = "\n"), handlers))
   at <- piece_starts(lines)
   if (is.null(at)) return(read_leaf(lines, handlers))
   pieces <- joined_pieces(lines_of_pieces(lines, at$starts))
@@ -19,11 +19,13 @@ read_pieces <- function(lines, handlers) {
 # What can make a parser wait: brackets, names, entries of lists.
 weight_of <- function(lines) sum(stringi::stri_count_regex(lines, "[\\[{]|:(?=\\s|$)|^\\s*-\\s"))
 
-light <- 2000
-heavy <- 10000
+light_weight <- 2000
+heavy_weight <- 10000
 
 read_leaf <- function(lines, handlers) {
-  if (weight_of(lines) > heavy) stop("it holds more than ", heavy, " entries in one line or one part")
+  if (weight_of(lines) > heavy_weight) {
+    stop("it holds more than ", heavy_weight, " entries in one line or one part")
+  }
   read_yaml(paste(lines, collapse = "\n"), handlers)
 }
 
@@ -46,16 +48,17 @@ lines_of_pieces <- function(lines, starts) {
 # Small neighbours are read together.
 joined_pieces <- function(pieces) {
   weight <- vapply(pieces, weight_of, 1)
-  split <- split(pieces, cumsum(weight > light | c(0, utils::head(weight, -1)) > light |
-    c(0, diff(cumsum(weight) %/% (light / 2))) > 0))
-  lapply(unname(split), unlist)
+  large <- weight > light_weight
+  after_large <- c(FALSE, utils::head(large, -1))
+  full <- c(0, diff(cumsum(weight) %/% (light_weight / 2))) > 0
+  lapply(unname(split(pieces, cumsum(large | after_large | full))), unlist)
 }
 
 # Entries of a list, as a list; where one is large, what follows its dash is a part of its own.
 read_entry <- function(lines, handlers) {
   first <- stringi::stri_detect_regex(lines, "^ *-( |$)")
   place <- which(first)[1]
-  if (weight_of(lines) <= light) return(read_yaml(paste(lines, collapse = "\n"), handlers))
+  if (weight_of(lines) <= light_weight) return(read_yaml(paste(lines, collapse = "\n"), handlers))
   lines[place] <- sub("-", " ", lines[place], fixed = TRUE)
   list(read_pieces(lines[seq(place, length(lines))], handlers))
 }
@@ -64,7 +67,7 @@ read_entry <- function(lines, handlers) {
 read_named <- function(lines, handlers) {
   name <- which(!stringi::stri_detect_regex(lines, "^\\s*(#|$)"))[1]
   alone <- stringi::stri_detect_regex(lines[name], "^ *[^ \"'\\[{|>#-][^\"'\\[{|>#]*:\\s*(#.*)?$")
-  if (weight_of(lines) <= light || !alone) return(read_leaf(lines, handlers))
+  if (weight_of(lines) <= light_weight || !alone) return(read_leaf(lines, handlers))
   read <- read_yaml(lines[name], handlers)
   read[1] <- list(read_pieces(lines[-seq_len(name)], handlers))
   read
@@ -83,5 +86,6 @@ line_in_pieces <- function(spot, lines, from = 1) {
   inside <- lines[start:end]
   if (at$dashes) inside[1] <- sub("-", " ", inside[1], fixed = TRUE) else inside <- inside[-1]
   below <- !at$dashes && length(spot) > 1
+  if (!length(inside)) return(from + start - 1)
   line_in_pieces(spot[-1], inside, from + start - 1 + below)
 }

@@ -47,7 +47,7 @@ fail_at_line <- function(spot, lines, path) {
 # The first line at which the spot exists: the shortest beginning of the file that holds it. What
 # holds it once holds it from there on, so that the search halves what is left.
 line_of <- function(spot, lines) {
-  if (weight_of(lines) > light) return(line_in_pieces(spot, lines))
+  if (weight_of(lines) > light_weight) return(line_in_pieces(spot, lines))
   low <- 0
   high <- length(lines)
   if (!begins_with_spot(high, spot, lines)) return("?")
@@ -128,8 +128,8 @@ word_errors(list(
     "To go on from it: book <- apply_turns(data, sheet). To start anew, name another."),
   "sheet-locked" = c("The sheet {path} is being written by another process ({holder}).",
     "Close that one first, or name another sheet."),
-  "sheet-no-lock" = c(paste("The sheet {path} cannot be kept at every step: its folder knows no locks",
-    "({why}), so that two programs could write it at once."),
+  "sheet-no-lock" = c(paste("The sheet {path} cannot be kept at every step: its folder knows no",
+    "locks ({why}), so that two programs could write it at once."),
     "Keep it in a folder of this machine; or save it when you are done: save_turns()."),
   "sheet-unlike" = c(
     "The record cannot be kept in a sheet, as it would not come back the same: {where}: {why}",

@@ -24,8 +24,8 @@ engines <- new.env(parent = emptyenv())
 #   dated     where it has no type for dates: a question for the columns declared to hold them
 #   typed     whether a column holds values of its type alone
 #   escapes   whether a setting can make backslashes in texts more than letters
-#   path      a function of a connection that gives the databases and schemas in which a bare name is
-#             looked for, in order, and in which of them `new` tables are made
+#   path      a function of a connection that gives the databases and schemas in which a bare name
+#             is looked for, in order, and in which of them `new` tables are made
 #   tables    a question for the tables and views of a name, see tables_named()
 #   hanging   a function of a connection, the place of a table and its kind: what hangs on it, in
 #             words named by their kind; reaches: of a connection and two places, whether the first

@@ -9,7 +9,10 @@ hanging_postgresql <- function(connection, place, kind) {
   setNames(paste(found$kind, found$what), found$kind)
 }
 
-fill_sql_each <- function(template, text) gsub("%s", gsub("\\", "\\\\", text, fixed = TRUE), template)
+# One text in all places of a template.
+fill_sql_each <- function(template, text) {
+  gsub("%s", gsub("\\", "\\\\", text, fixed = TRUE), template)
+}
 
 hanging_query <- "WITH c AS (SELECT * FROM pg_class WHERE oid = to_regclass(%s))
 SELECT DISTINCT 'rights' AS kind, 'of ' || COALESCE(g.rolname, 'all') AS what
@@ -39,8 +42,8 @@ UNION SELECT 'part of', i.inhparent::regclass::text FROM c JOIN pg_inherits AS i
   ON i.inhrelid = c.oid
 UNION SELECT 'parts', i.inhrelid::regclass::text FROM c JOIN pg_inherits AS i
   ON i.inhparent = c.oid
-UNION SELECT 'publications', p.pubname::text FROM c JOIN pg_publication_rel AS r ON r.prrelid = c.oid
-  JOIN pg_publication AS p ON p.oid = r.prpubid"
+UNION SELECT 'publications', p.pubname::text FROM c JOIN pg_publication_rel AS r
+  ON r.prrelid = c.oid JOIN pg_publication AS p ON p.oid = r.prpubid"
 
 # Whether a table is reached from the source: through what it is a part of and its parts, and what
 # views read.
@@ -53,7 +56,8 @@ reaches_query <- "WITH RECURSIVE steps AS (
   SELECT inhrelid AS here, inhparent AS there FROM pg_inherits
   UNION ALL SELECT inhparent, inhrelid FROM pg_inherits
   UNION ALL SELECT w.ev_class, d.refobjid FROM pg_rewrite AS w JOIN pg_depend AS d
-    ON d.classid = 'pg_rewrite'::regclass AND d.objid = w.oid AND d.refclassid = 'pg_class'::regclass
+    ON d.classid = 'pg_rewrite'::regclass AND d.objid = w.oid
+    AND d.refclassid = 'pg_class'::regclass
 ), reached (oid) AS (
   SELECT CAST(to_regclass(%s) AS OID)
   UNION SELECT s.there FROM reached AS r JOIN steps AS s ON s.here = r.oid
@@ -67,8 +71,8 @@ WHERE attrelid = to_regclass(%s) AND attnum > 0 AND NOT attisdropped ORDER BY at
 }
 
 identity_postgresql <- function(connection) {
-  fetch(connection, paste("SELECT current_database() || ' ' || pg_postmaster_start_time() || ' ' ||",
-    "current_setting('port') AS text"))$text
+  fetch(connection, paste("SELECT current_database() || ' ' || pg_postmaster_start_time() || ' '",
+    "|| current_setting('port') AS text"))$text
 }
 
 # SQLite: views go on by the name of a table, whatever it was made of.
@@ -101,7 +105,8 @@ reaches_sqlite <- function(connection, source, target) {
 }
 
 columns_sqlite <- function(place) {
-  paste0("SELECT name, type FROM pragma_table_info(", engines$sqlite$placed(place), ") ORDER BY cid")
+  paste0("SELECT name, type FROM pragma_table_info(", engines$sqlite$placed(place),
+    ") ORDER BY cid")
 }
 
 identity_sqlite <- function(connection) {
@@ -112,8 +117,10 @@ identity_sqlite <- function(connection) {
 
 # DuckDB.
 hanging_duckdb <- function(connection, place, kind) {
-  at <- function(table, name) paste0("SELECT * FROM ", table, "() WHERE database_name = ",
-    text[1], " AND schema_name = ", text[2], " AND ", name, " = ", text[3])
+  at <- function(table, name) {
+    paste0("SELECT * FROM ", table, "() WHERE database_name = ", text[1], " AND schema_name = ",
+      text[2], " AND ", name, " = ", text[3])
+  }
   text <- sql_text(place, engines$duckdb)
   if (kind == "view") return(character())
   indexes <- fetch(connection, at("duckdb_indexes", "table_name"))$index_name

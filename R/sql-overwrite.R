@@ -3,8 +3,8 @@
 
 # How a table gets to its place: statements to run `before`, whether the table that is there is
 # emptied and `filled` again, and how a view is created (`create`), where that is not the usual way.
-# `shape` has the book, the names of its columns, the `kind` that is to be made, whether its rows are
-# `inside` the same database, and the kinds of what `goes_too`.
+# `shape` has the book, the names of its columns, the `kind` that is to be made, whether its rows
+# are `inside` the same database, and the kinds of what `goes_too`.
 way_over <- function(connection, place, shape) {
   engine <- engine_at(connection)
   there <- in_database(table_at(connection, place))

@@ -27,7 +27,8 @@ tables_named <- function(connection, table) {
   found[order(place), ]
 }
 
-# Those of a name wherever they lie; of names that differ in case alone, the very one, if it is there.
+# Those of a name wherever they lie; of names that differ in case alone, the very one, if it is
+# there.
 tables_like <- function(connection, name) {
   engine <- engine_at(connection)
   text <- sql_text(name, engine)
@@ -134,8 +135,8 @@ dotted <- function(table) paste(table, collapse = ".")
 word_errors(list(
   "table-hidden" = c("{table} is a temporary table here, and a table of the schema {schema}.",
     "Say which: table = c(\"{schema}\", \"{table}\"), or rename the temporary one."),
-  "table-elsewhere" = c(paste("There is a table {table} in the schema {schema}, and a new one would",
-    "be made in {new}."),
+  "table-elsewhere" = c(paste("There is a table {table} in the schema {schema}, and a new one",
+    "would be made in {new}."),
     "Say which you mean: table = c(\"{new}\", \"{table}\")."),
   "no-schema" = c("There is no schema in which a new table {table} could be made.",
     "Name one: table = c(\"schema\", \"{table}\").")

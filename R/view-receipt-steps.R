@@ -90,8 +90,8 @@ formula_cell_lines <- function(turn) {
 
 # A table in a transaction that the analyst has open.
 within_lines <- function(turn) {
-  folded(glyph("*"), " ", turn$table, " is written within your transaction: it is there for others ",
-    "with your COMMIT, and gone with your ROLLBACK.", indent = 0)
+  folded(glyph("*"), " ", turn$table, " is written within your transaction: it is there for ",
+    "others with your COMMIT, and gone with your ROLLBACK.", indent = 0)
 }
 
 # A sheet held steps that the book which goes on does not have.

@@ -3,10 +3,10 @@
 library(ableturn)
 given <- commandArgs(TRUE)
 times <- if (length(given)) as.numeric(given[1]) else 1
-for (file in list.files("tests/testthat", "^helper-(data|awkward|attack).*R$", full.names = TRUE)) {
+for (file in list.files("tests/testthat", "^helper-(data|awkward|attack|promises|forge).*R$", full.names = TRUE)) {
   source(file)
 }
-for (file in c("programs", "kills", "full", "fuzz", "locales")) {
+for (file in c("programs", "kills", "full", "fuzz", "locales", "flips")) {
   source(file.path("bench/attack", paste0(file, ".R")))
 }
 seed <- if (length(given) > 1) as.numeric(given[2]) else as.integer(Sys.time()) %% 1e6
@@ -34,5 +34,11 @@ if (is.null(with_small_disk(100, function(folder) TRUE))) {
 script <- normalizePath("bench/attack/locale.R")
 names <- if (times > 1) locale_names else c("tr_TR.UTF-8", "ja_JP.EUC-JP", "de_DE.ISO-8859-1")
 attack("locales, file by file", length(names) + 1, locale_differences(script, names))
+for (what in c("zips", "sheets", "requests")) {
+  found_by <- get(paste0("attack_flipped_", what))(3 * times)
+  attack(paste("bytes flipped in", what), found_by$count, found_by$told)
+}
+sizes <- attack_sizes()
+attack("ten times the size", sizes$count, sizes$told)
 cat(tried, "tried,", length(found), "found\n")
 quit(status = as.integer(length(found) > 0))

@@ -20,6 +20,7 @@ tries <- Map(function(text, book) list(text = text, book = book), hostile, books
 tries <- sampled(setNames(tries, paste("text", seq_along(hostile))), every = 10)
 
 test_each("scripts are made of nothing but their own calls, run, and agree", tries, function(t, n) {
+  promise("no_text_runs")
   data <- as.data.frame(core("part_of_book")(t$book, "data"), optional = TRUE)
   for (dialect in c("base", "ableturn")) {
     lines <- core("script_lines")(t$book, dialect)
@@ -143,6 +144,7 @@ test_that("a proof runs without the secrets of the session, elsewhere, and not f
 })
 
 test_that("a name is a path, never an address or a device", {
+  promise("nothing_fetched")
   dir.create("http:")
   dir.create("http:/127.0.0.1:9")
   writeLines(c("a", "1"), "http:/127.0.0.1:9/t.csv")

@@ -13,7 +13,8 @@ all_that_is_told <- function() {
     turns(book), findings(book), codebook(book), item_analysis(book, st_1:st_6), checks(book),
     show_working(book, strain_z, rows = 17), lineage(book, strain_z), compare_books(book, book))
   told$shown <- shown(for (look in looks) print(look))
-  told$error <- conditionMessage(refused(turn_reverse(book, age, limits = c(1, 5)), "beyond-limits"))
+  error <- refused(turn_reverse(book, age, limits = c(1, 5)), "beyond-limits")
+  told$error <- conditionMessage(error)
   room <- withr::local_tempdir()
   write <- function(name, how, ...) how(book, file.path(room, name), ...)
   write("a.turns.yaml", save_turns)

@@ -8,7 +8,8 @@ fresh <- function() {
   writeLines(c("id,x,y,g", "1,1,2,a", "2,2,2,b", "3,3,1,a"), at("src.csv"))
   writeLines(c("variable,label", "x,An answer"), at("codes.csv"))
   writeLines(c("g,value", "a,1", "b,2"), at("table.csv"))
-  writeLines(c("response: {limits: [1, 5]}", "scales: {s: {items: [x, y], how: mean}}"), at("test.instrument.yaml"))
+  writeLines(c("response: {limits: [1, 5]}", "scales: {s: {items: [x, y], how: mean}}"),
+    at("test.instrument.yaml"))
   quietly(turnbook(at("src.csv"), codebook = at("codes.csv"), id = id,
     sheet = at("live.turns.yaml")) |> turn_crosswalk(g, table = at("table.csv"), as = "v") |>
     turn_instrument(at("test.instrument.yaml")))
@@ -87,7 +88,8 @@ test_that("six processes that meet at once: one writes the sheet, also after kil
   promise("one_writer")
   skip_on_os("windows")
   sheet <- at("race.yaml")
-  code <- c("library(ableturn); options(ableturn.quiet = TRUE)", "repeat if (file.exists('go')) break", sprintf(
+  code <- c("library(ableturn); options(ableturn.quiet = TRUE)",
+    "repeat if (file.exists('go')) break", sprintf(
     "b <- try(ableturn::turnbook(data.frame(x = 1), sheet = '%s'), silent = TRUE)", sheet),
   "cat(inherits(b, 'turnbook'), '\n', file = commandArgs(TRUE))", "Sys.sleep(30)")
   withr::local_dir(room)

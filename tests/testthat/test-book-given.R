@@ -60,8 +60,9 @@ broken <- list(
   "columns of unequal length" = list(function() {
     structure(list(a = 1:10, b = 1:3), class = "data.frame", row.names = 1:10)
   }, "column-broken"),
-  "codes without a level" = list(function() pretend(c(1L, 2L, 9L), "factor", levels = c("a", "b")),
-    "column-broken"),
+  "codes without a level" = list(function() {
+    pretend(c(1L, 2L, 9L), "factor", levels = c("a", "b"))
+  }, "column-broken"),
   "a factor without levels" = list(function() pretend(c(1L, 1L, 1L), "factor"), "column-broken"),
   "levels of numbers" = list(function() pretend(c(1L, 1L, 1L), "factor", levels = 1:2),
     "column-broken"),
@@ -70,16 +71,19 @@ broken <- list(
   "dates of texts" = list(function() pretend(c("a", "b", "c"), "Date"), "column-broken"),
   "times of texts" = list(function() pretend(c("a", "b", "c"), c("POSIXct", "POSIXt")),
     "column-broken"),
-  "a zone that is a number" = list(function() pretend(c(1, 2, 3), c("POSIXct", "POSIXt"),
-    tzone = 5), "column-broken"),
+  "a zone that is a number" = list(function() {
+    pretend(c(1, 2, 3), c("POSIXct", "POSIXt"), tzone = 5)
+  }, "column-broken"),
   "a span in no unit" = list(function() pretend(c(1, 2, 3), "difftime", units = "moons"),
     "column-broken"),
   "labels that are a list" = list(function() pretend(c(1, 2, 3), "other", labels = list(a = 1)),
     "column-broken"),
-  "labels that are code" = list(function() pretend(c(1, 2, 3), "other",
-    labels = quote(file.create("PWNED"))), "column-broken"),
-  "labels without names" = list(function() pretend(c(1, 2, 3), "other", labels = 1:2),
-    "column-broken"),
+  "labels that are code" = list(function() {
+    pretend(c(1, 2, 3), "other", labels = quote(file.create("PWNED")))
+  }, "column-broken"),
+  "labels without names" = list(function() {
+    pretend(c(1, 2, 3), "other", labels = 1:2)
+  }, "column-broken"),
   "a range that is a text" = list(function() pretend(c(1, 2, 3), "other", na_range = c("a", "b")),
     "column-broken"),
   "bytes that are no letters" = list(function() {
@@ -96,4 +100,17 @@ broken <- list(
 )
 test_each("refused in words is a data frame of", broken, function(case, name) {
   expect_nothing_run(refused(turnbook(case[[1]]()), case[[2]]))
+})
+
+test_that("a broken text of JSON is told, whatever signs stand in it", {
+  promise("data_run_nothing")
+  for (text in c("{\"a\": %n%s%s%n}", "%s%s%s%s%n", "[{\"a\": 1}, %n]")) {
+    for (ending in c(".json", ".jsonl")) refused(turnbook(temporary(text, ending)), "file-unreadable")
+    refused(turnbook(data.frame(x = 1), codebook = temporary(text, ".json")), "codebook")
+    package <- forge_zip(list(forged_member("datapackage.json", text)))
+    refused(turnbook(package), "package-broken")
+    expect_equal(core("event_in")(text), list())
+  }
+  expect_equal(read_data(temporary("[{\"a\": \"%n%s\"}]", ".json"))$a, "%n%s")
+  expect_equal(read_data(temporary("{\"a\": \"%n%s\"}", ".jsonl"))$a, "%n%s")
 })

@@ -172,9 +172,9 @@ test_that("the key stands in no command line, and nobody frames or keeps the pag
   skip_without_browser()
   room <- withr::local_tempdir()
   # a browser of ours, which tells how it was called
+  at <- file.path(room, "browser")
   writeLines(c("#!/bin/sh", "ps axww -o args > ps.txt", "echo \"$1\" > called.txt",
-    "cat \"$1\" > page.txt", "ls -ld \"$1\" \"$(dirname \"$1\")\" > modes.txt"), at <- file.path(room,
-    "browser"))
+    "cat \"$1\" > page.txt", "ls -ld \"$1\" \"$(dirname \"$1\")\" > modes.txt"), at)
   Sys.chmod(at, "755")
   code <- sprintf("{options(browser = '%s'); desk(open = TRUE)}", at)
   served <- new_desk_process(code, room)

@@ -88,6 +88,65 @@ test_that("a sheet that cannot be meant is refused by place and line, and runs n
   refused(apply_turns(data, sheet_of("turns: []"), learned = "new"), "bad-choice")
 })
 
+test_that("tags, anchors, aliases and merge keys are texts, however they are disguised", {
+  promise("sheet_is_data")
+  withr::local_dir(withr::local_tempdir())
+  note <- function(lines) {
+    sheet <- sheet_of("define:", lines, "turns:", "  - compute: y", "    formula: !(a == 2)")
+    book <- quietly(apply_turns(data, sheet))
+    expect_equal(book$y, c(1, 0, 1, NA))
+    codebook(book)$note[1]
+  }
+  for (text in c("!expr file.create('PWNED')", "&a b", "*a", "<<", "!!js/function x")) {
+    expect_equal(note(paste0("  a: {note: ", text, "}")), text)
+    expect_equal(note(paste0("  a: {label: it's , note: ", text, " , unit: it's }")), text)
+    expect_equal(note(c("  a:", paste0("    note: '", gsub("'", "''", text), "'"))), text)
+  }
+  expect_false(file.exists("PWNED"))
+  # a book with such texts gives them back
+  book <- quietly(turn_compute(define(data, a, note = "!x &y *z << \uf8ff"), a + 1, as = "k"))
+  save_turns(book, "s.yaml")
+  expect_equal(codebook(quietly(apply_turns(data, "s.yaml")))$note[1], "!x &y *z << \uf8ff")
+})
+
+endless_sheets <- list(
+  "100,000 brackets" = paste0("turns: ", strrep("[", 1e5)),
+  "brackets that are closed" = paste0("turns: ", strrep("[", 3000), strrep("]", 3000)),
+  "brackets behind quotes" = paste0("turns: ", strrep("[\"]\",\n", 1e5)),
+  "brackets as entries" = paste0("turns:\n", strrep("  - [\n", 1e5)),
+  "names in a line" = paste0("turns: {", paste0("a", 1:20000, ": 1", collapse = ", "), "}"),
+  "dashes" = paste0("turns:\n  ", strrep("- ", 1e5), "1"),
+  "blanks" = paste0(vapply(1:900, function(i) paste0(strrep(" ", i), "a:"), ""), collapse = "\n"),
+  "names within names" = paste0("turns: ", strrep("{a: ", 3000), "1", strrep("}", 3000)),
+  "20 MB" = paste0("x: \"", strrep("a b ", 5e6), "\""),
+  "letters of ours" = "note: \uf8a1",
+  "letters of ours, written out" = "note: \"\\uF8A1\""
+)
+test_each("a sheet is refused at once that holds", endless_sheets, function(text, name) {
+  promise("data_or_error")
+  error <- tryCatch(apply_turns(data, sheet_of(text)), error = identity)
+  expect_s3_class(error, "ableturn_error")
+  refused(turn_instrument(data, sheet_of(text)), "instrument-yaml")
+})
+
+test_that("a large sheet is read in pieces, and gives the same; its errors are told by line", {
+  defined <- sprintf("  v%d: {codes: {\"No [1,2)\": 1}, note: \"a: b\"}", 1:900)
+  turns <- unlist(lapply(1:300, function(i) {
+    c(paste0("  # ", i), paste0("  - recode: r", i), "    from: x", "    rules:",
+      "    - {code: 1, when: [1, 2]}", "    -", "      code: 0", "      rest: true", "    note: |",
+      "      - {not: a rule}", "", "      two: lines")
+  }))
+  lines <- c("define:", defined, "turns:", turns)
+  whole <- core("read_yaml")(paste(lines, collapse = "\n"), core("yaml_handlers"))
+  expect_gt(core("weight_of")(lines), core("light_weight"))
+  expect_identical(core("read_pieces")(lines, core("yaml_handlers")), whole)
+  expect_error(core("read_pieces")(c(lines, "define: 1"), core("yaml_handlers")), "Duplicate")
+  at <- function(...) lines[core("line_in_pieces")(list(...), lines)]
+  expect_equal(at("turns", 3), "  - recode: r3")
+  expect_equal(at("turns", 3, "rules", 2), "    -")
+  expect_match(at("define", "v7", "codes"), "v7")
+})
+
 test_that("quoted exclamation marks are no tags", {
   sheet <- sheet_of("turns:  # well done!", "  - compute: y",
     "    formula: \"if (a != 1) 1 else 0\"", "    note: 'all! !here'")

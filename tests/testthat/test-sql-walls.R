@@ -113,7 +113,7 @@ begin_ways <- list("by BEGIN" = function(con) run(con, "BEGIN"),
 test_each("a transaction of the analyst stays hers, begun", begin_ways, function(begin, name) {
   promise("transaction_kept")
   con <- survey_in(fresh_postgresql())
-  back <- if (name == "by BEGIN") function() run(con, "ROLLBACK") else function() DBI::dbRollback(con)
+  back <- function() if (name == "by BEGIN") run(con, "ROLLBACK") else DBI::dbRollback(con)
   begin(con)
   run(con, "UPDATE survey SET x = 55 WHERE id = 1", "SET LOCAL standard_conforming_strings = off",
     "SET LOCAL DateStyle = 'German'")
