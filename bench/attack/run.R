@@ -3,9 +3,8 @@
 library(ableturn)
 given <- commandArgs(TRUE)
 times <- if (length(given)) as.numeric(given[1]) else 1
-for (file in list.files("tests/testthat", "^helper-(data|awkward|attack|promises|forge).*R$", full.names = TRUE)) {
-  source(file)
-}
+helpers <- "^helper-(data|awkward|attack|promises|forge).*R$"
+for (file in list.files("tests/testthat", helpers, full.names = TRUE)) source(file)
 for (file in c("programs", "kills", "full", "fuzz", "locales", "flips")) {
   source(file.path("bench/attack", paste0(file, ".R")))
 }

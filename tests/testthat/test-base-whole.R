@@ -20,6 +20,7 @@ apart <- function(lines, before = "", wait = TRUE) {
 }
 
 test_that("on a full disk every writer says so, and what was there stays", {
+  promise("whole_or_not")
   skip_on_os("windows")
   # no file beyond 4 blocks, which a write then meets as it meets a full disk
   limit <- "trap '' XFSZ; ulimit -f 4; "

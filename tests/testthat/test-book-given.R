@@ -105,7 +105,9 @@ test_each("refused in words is a data frame of", broken, function(case, name) {
 test_that("a broken text of JSON is told, whatever signs stand in it", {
   promise("data_run_nothing")
   for (text in c("{\"a\": %n%s%s%n}", "%s%s%s%s%n", "[{\"a\": 1}, %n]")) {
-    for (ending in c(".json", ".jsonl")) refused(turnbook(temporary(text, ending)), "file-unreadable")
+    for (ending in c(".json", ".jsonl")) {
+      refused(turnbook(temporary(text, ending)), "file-unreadable")
+    }
     refused(turnbook(data.frame(x = 1), codebook = temporary(text, ".json")), "codebook")
     package <- forge_zip(list(forged_member("datapackage.json", text)))
     refused(turnbook(package), "package-broken")
