@@ -69,6 +69,10 @@ flush_folder <- function(path) {
     invisible(.Call(`_ableturn_flush_folder`, path))
 }
 
+sheet_extent <- function(xml) {
+    .Call(`_ableturn_sheet_extent`, xml)
+}
+
 facts_of_columns <- function(columns) {
     .Call(`_ableturn_facts_of_columns`, columns)
 }

@@ -58,11 +58,9 @@ found_rescue <- function(book) {
   }
 }
 
+# Of definitions it is not known there which came with the codebook: they are not counted.
 steps_in_sheet <- function(path) {
-  tryCatch({
-    sheet <- read_sheet(path)
-    length(sheet$turns) + length(sheet$define)
-  }, error = function(e) NA)
+  tryCatch(length(read_sheet(path)$turns), error = function(e) 0)
 }
 
 # What may be done with it, by its name: the screen afterwards.
@@ -133,14 +131,14 @@ rescue_html <- function(rescue) {
   tags <- htmltools::tags
   button <- function(words, what) button_html(words, "rescue", what = what)
   when <- format(rescue$when, "%d %B, %H:%M")
-  told <- if (is.na(rescue$steps)) "Work" else counted(rescue$steps, "step")
+  told <- if (rescue$steps == 0) "Work" else counted(rescue$steps, "step")
   tags$div(class = "lesson", role = "status",
-    tags$p(tags$strong(paste(told, "on these data were kept aside")), paste0("(", when, "), when ",
-      "a desk ended without being closed. They are in no sheet of yours.")),
-    tags$p(class = "buttons", if (!rescue$sure) list(button("Go on with them", "go_on"),
-      button("Leave them for now", "leave"), button("Throw them away", "ask")) else
-      list(tags$span("They cannot be got back then. "), button("Yes, throw them away", "throw"),
-        button("No, keep them", "keep"))))
+    tags$p(tags$strong(paste0("Kept aside of these data: ", lower_ascii(told))), paste0("(", when,
+      "), as a desk ended without being closed. What was done is in no sheet of yours.")),
+    tags$p(class = "buttons", if (!rescue$sure) list(button("Go on with it", "go_on"),
+      button("Leave it for now", "leave"), button("Throw it away", "ask")) else
+      list(tags$span("It cannot be got back then. "), button("Yes, throw it away", "throw"),
+        button("No, keep it", "keep"))))
 }
 
 # Where the work is safe, for the header and for a page that R has left: "nothing" where nothing was

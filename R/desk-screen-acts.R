@@ -115,15 +115,15 @@ closing_html <- function(screen) {
   words <- switch(now$kept, sheet = paste("Every step is in", show_controls(now$where)),
     saved = paste0("Every step is in ", show_controls(now$where), "."),
     nothing = "Nothing was done that is to be kept.",
-    if (is_alone()) paste0("The ", counted(now$steps, "step"), " made here are in no sheet of ",
-      "yours. When the desk is closed, they are gone.") else paste0("The ", counted(now$steps,
-      "step"), " made here are in no sheet of yours. R gets the book as it stands."))
+    paste0("What was done here (", counted(now$steps, "step"), ") is in no sheet of yours. ",
+      if (is_alone()) "When the desk is closed, it is gone." else
+        "R gets the book as it stands."))
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
     tags$p(words), tags$p(class = "buttons", if (open) list(
       button_html("Save the sheet first", "out", way = "sheet"),
       tags$button(type = "button", class = "copy-calls", "Copy the R calls")),
     tags$button(type = "submit", class = "main", if (!open) "Close" else if (is_alone())
-      "Throw them away and close" else "Close, with the book to R"),
+      "Throw it away and close" else "Close, with the book to R"),
     tags$button(type = "button", class = "close-dialog", "Back")))
 }
 

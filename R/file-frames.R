@@ -5,7 +5,7 @@ NULL
 
 # Only written: reading one can load packages and run code before anything of it can be checked.
 file_format("rds", "rds", typed = TRUE,
-  read = function(path, stated) fail("file-rds", path = path, name = quote_text(basename(path))),
+  read = function(path, stated) fail("file-rds", path = path, name = quote_text(path)),
   write = function(columns, rows, put, how) {
     put_by_library(put, function(path) saveRDS(frame_of(columns, rows), path))
   }

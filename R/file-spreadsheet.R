@@ -26,7 +26,9 @@ read_spreadsheet <- function(path, stated) {
   refuse_unused(stated, c("table", "range", "skip"), path)
   need_package("readxl", "spreadsheets")
   if (!is_zipped(path)) fail("spreadsheet-locked", path = path)
-  at <- private_copy(checked_zip(path), "xlsx", withr::local_tempdir())
+  zip <- checked_zip(path)
+  at <- private_copy(zip, "xlsx", withr::local_tempdir())
+  if (is.null(stated$range)) refuse_far_cells(zip, path)
   sheet <- sheet_to_read(by_library(path, readxl::excel_sheets(at)), stated$table, path)
   top <- top_left(stated)
   cells <- by_library(path, readxl::read_excel(at, sheet = sheet, range = stated$range %||%
@@ -41,6 +43,15 @@ read_spreadsheet <- function(path, stated) {
     mixed = mixed_cells(data, kept, top))
   framed(structure(data, class = "data.frame", row.names = .set_row_names(nrow(cells))), path,
     reading)
+}
+
+# A small file can name a cell so far away that room for all before it would fill the memory.
+refuse_far_cells <- function(zip, path) {
+  for (name in grep("^xl/worksheets/.*[.]xml$", zip$members$name, value = TRUE)) {
+    extent <- sheet_extent(zip_member(zip, name))
+    if (prod(extent) > most_cells) fail("sheet-far", path = path, row = grouped(extent[1]),
+      column = grouped(extent[2]))
+  }
 }
 
 # Row and column of the first cell.
@@ -145,6 +156,10 @@ word_errors(list(
   "which-sheet" = c("{path} has the sheets {known}, so that it is not clear which to open.",
     "Say which: reading = list(table = \"Answers\").",
     sheet = "Say which: --reading \"table: Answers\"."),
+  "sheet-far" = c(paste("{path} names cells as far as row {row} and column {column}: room for all",
+    "before them would fill the memory."),
+    "Say where the table stands: reading = list(range = \"A1:H200\").",
+    sheet = "Say where the table stands: --reading \"range: A1:H200\"."),
   "sheet-empty" = c("The sheet {sheet} of {path} holds no table.",
     "Say where it stands: reading = list(table = , range = \"B3:H200\")."),
   "header-empty" = c("{path}: the cell {cell} should name a column and is empty.",

@@ -26,13 +26,19 @@
 #'   Other formats hold texts as texts, which no spreadsheet runs.
 #' @param separator,decimal For `.csv`: what stands between the fields, `","`, `";"`, a tab or
 #'   `"|"`, and the decimal mark, `"."` or `","`.
-#' @param overwrite Replace a file, or a table, that exists.
+#' @param overwrite Replace a file, or a table, that exists. What the book came from is never
+#'   replaced. A table on which something hangs (rights, comments, indexes, keys) is emptied and
+#'   filled again, so that all of it is kept, where its columns stay the same; else it is refused
+#'   with the list.
 #' @param table,view Where `path` is a connection to a database: the name of the new table there,
 #'   and whether it is to be a view, which works the variables out whenever it is read. It appears
-#'   whole or not at all. Of a book on a table of the same database no row leaves it.
+#'   whole or not at all; in PostgreSQL also within a transaction that you have open. Of a book on a
+#'   table of the same database no row leaves it.
 #' @param ... Not used; the arguments after it are written in full.
 #' @return The path, invisibly.
-#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`,
+#'   `ableturn_error_file_is_source`, `ableturn_error_table_is_source` and
+#'   `ableturn_error_table_loses`.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' write_data(book, tempfile(fileext = ".csv"), columns = c(person, age))

@@ -9,7 +9,8 @@
 #' @param path The file to write, by custom ending in `.turns.yaml`.
 #' @param overwrite Replace a file that exists.
 #' @return The path, invisibly.
-#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
+#' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`,
+#'   `ableturn_error_file_ending`, `ableturn_error_file_is_source`.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"), id = person)
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))

@@ -74,8 +74,10 @@ sql_engine("duckdb", "DuckDB",
   empty = "DELETE FROM %s", lock = NULL, temporary = c("temp", "main"),
   tables = paste("SELECT database_name AS database, schema_name AS schema, name, kind, temporary,",
     "CAST(NULL AS VARCHAR) AS temporary_schema, FALSE AS policies FROM (SELECT database_name,",
-    "schema_name, table_name AS name, 'table' AS kind, temporary FROM duckdb_tables() UNION ALL",
-    "SELECT database_name, schema_name, view_name, 'view', temporary FROM duckdb_views()) AS a"),
+    "schema_name, table_name AS name, 'table' AS kind, temporary FROM system.main.duckdb_tables()",
+    "UNION ALL",
+    "SELECT database_name, schema_name, view_name, 'view', temporary FROM",
+    "system.main.duckdb_views()) AS a"),
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 

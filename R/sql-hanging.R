@@ -118,7 +118,7 @@ identity_sqlite <- function(connection) {
 # DuckDB.
 hanging_duckdb <- function(connection, place, kind) {
   at <- function(table, name) {
-    paste0("SELECT * FROM ", table, "() WHERE database_name = ", text[1], " AND schema_name = ",
+    paste0("SELECT * FROM system.main.", table, "() WHERE database_name = ", text[1], " AND schema_name = ",
       text[2], " AND ", name, " = ", text[3])
   }
   text <- sql_text(place, engines$duckdb)
@@ -136,7 +136,7 @@ hanging_duckdb <- function(connection, place, kind) {
 # Which tables a view reads is not told there: any whose name stands in its words counts.
 reaches_duckdb <- function(connection, source, target) {
   if (all(lower_ascii(source) == lower_ascii(target))) return(TRUE)
-  views <- fetch(connection, paste("SELECT view_name AS name, sql FROM duckdb_views()",
+  views <- fetch(connection, paste("SELECT view_name AS name, sql FROM system.main.duckdb_views()",
     "WHERE NOT internal"))
   met <- character()
   next_met <- lower_ascii(source[3])
@@ -151,12 +151,12 @@ reaches_duckdb <- function(connection, source, target) {
 
 columns_duckdb <- function(place) {
   text <- sql_text(place, engines$duckdb)
-  paste("SELECT column_name AS name, data_type AS type FROM duckdb_columns() WHERE database_name =",
+  paste("SELECT column_name AS name, data_type AS type FROM system.main.duckdb_columns() WHERE database_name =",
     text[1], "AND schema_name =", text[2], "AND table_name =", text[3], "ORDER BY column_index")
 }
 
 identity_duckdb <- function(connection) {
-  found <- DBI::dbGetQuery(connection, paste("SELECT path FROM duckdb_databases() WHERE NOT",
+  found <- DBI::dbGetQuery(connection, paste("SELECT path FROM system.main.duckdb_databases() WHERE NOT",
     "internal AND path IS NOT NULL ORDER BY path"))$path
   if (length(found)) found else connection
 }

@@ -91,16 +91,19 @@ write_duckdb <- function(connection) {
 }
 
 is_inside_duckdb <- function(connection) {
-  number <- function() DBI::dbGetQuery(connection, "SELECT txid_current() AS n")$n
+  number <- function() DBI::dbGetQuery(connection, "SELECT system.main.txid_current() AS n")$n
   number() == number()
 }
 
-# Macros of others that bear the name of a function of the engine would be called in its place.
+# Macros of others that bear the name of a function of the engine would be called in its place. They
+# are asked for without any function that could be one, and compared here.
 refuse_foreign_macros <- function(connection) {
-  own <- "SELECT function_name FROM duckdb_functions() WHERE internal"
-  query <- paste0("SELECT DISTINCT function_name AS name FROM duckdb_functions() WHERE NOT ",
-    "internal AND database_name <> '", hers, "' AND lower(function_name) IN (", own, ")")
-  found <- DBI::dbGetQuery(connection, query)$name
+  functions <- "SELECT database_name AS d, function_name AS name FROM system.main.duckdb_functions()"
+  others <- DBI::dbGetQuery(connection, paste(functions, "WHERE NOT internal"))
+  others <- lower_ascii(others$name[!others$d %in% hers])
+  if (!length(others)) return(invisible())
+  own <- DBI::dbGetQuery(connection, paste(functions, "WHERE internal"))$name
+  found <- intersect(others, lower_ascii(own))
   if (length(found)) fail("foreign-macro", name = found)
 }
 

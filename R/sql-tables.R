@@ -86,8 +86,10 @@ path_of_sqlite <- function(connection) {
 }
 
 path_of_duckdb <- function(connection) {
-  known <- DBI::dbGetQuery(connection, "SELECT database_name AS d FROM duckdb_databases()")$d
-  now <- DBI::dbGetQuery(connection, "SELECT current_database() AS d, current_schema() AS s")
+  known <- DBI::dbGetQuery(connection,
+    "SELECT database_name AS d FROM system.main.duckdb_databases()")$d
+  now <- DBI::dbGetQuery(connection,
+    "SELECT system.main.current_database() AS d, system.main.current_schema() AS s")
   opened <- hers %in% known
   quick_table(database = c("temp", if (opened) hers else now$d),
     schema = c("main", if (opened) "main" else now$s), new = c(FALSE, TRUE))

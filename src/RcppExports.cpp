@@ -224,6 +224,17 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// sheet_extent
+Rcpp::NumericVector sheet_extent(Rcpp::RawVector xml);
+RcppExport SEXP _ableturn_sheet_extent(SEXP xmlSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type xml(xmlSEXP);
+    rcpp_result_gen = Rcpp::wrap(sheet_extent(xml));
+    return rcpp_result_gen;
+END_RCPP
+}
 // facts_of_columns
 Rcpp::List facts_of_columns(Rcpp::List columns);
 RcppExport SEXP _ableturn_facts_of_columns(SEXP columnsSEXP) {
@@ -805,6 +816,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_same_inode", (DL_FUNC) &_ableturn_same_inode, 2},
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
+    {"_ableturn_sheet_extent", (DL_FUNC) &_ableturn_sheet_extent, 1},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
     {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},

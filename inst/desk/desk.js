@@ -112,9 +112,9 @@
     var safe = {
       sheet: "Every step is in " + kept.where + ".",
       saved: "Every step is in " + kept.where + ".",
-      aside: kept.steps + " kept aside in " + kept.where + ". Open the same data again, and they are offered.",
+      aside: "What was done (" + kept.steps + ") is kept aside in " + kept.where + ". Open the same data again, and it is offered.",
       nothing: "Nothing had been done that is to be kept.",
-      none: kept.steps + " made here are in no file: copy the R calls, and keep them."
+      none: "What was done (" + kept.steps + ") is in no file: copy the R calls, and keep them."
     }[kept.kept] || "";
     at("desk").classList.add("lost");
     bar("R does not answer any more. " + safe, "Connect again", comeBack);

@@ -41,7 +41,7 @@ test_that("R is killed: the page stays and tells the truth, and the steps are of
   on$process$signal(9)
   say("until", code = "document.getElementById('trouble').textContent !== ''")
   lost <- say("text", at = "#trouble")
-  expect_match(lost, "1 step kept aside in .*yaml. Open the same data again", perl = TRUE)
+  expect_match(lost, "\\(1 step\\) is kept aside in .*yaml. Open the same data again")
   say("click", at = "#trouble .copy-calls")
   expect_match(say("ask", code = "document.querySelector('textarea.calls').value"),
     "turn_standardize")
@@ -51,7 +51,7 @@ test_that("R is killed: the page stays and tells the truth, and the steps are of
   expect_true(say("ask", code = cards(1)))
   # opened anew: they are offered, and gone on with
   again <- desk_with_step(on$room, "again", say = say)
-  expect_match(say("text", at = "#pane-rescue"), "1 step on these data were kept aside")
+  expect_match(say("text", at = "#pane-rescue"), "Kept aside of these data: 1 step")
   say("click", at = "[data-what=go_on]")
   say("until", code = cards(1))
   make_step(say, "q1")
@@ -59,7 +59,7 @@ test_that("R is killed: the page stays and tells the truth, and the steps are of
   expect_true(any(grepl("q1_z", readLines(file))))
   # a close that was meant takes it away
   say("click", at = "[data-way=close]")
-  expect_match(say("text", at = "#leave-form"), "2 steps made here are in no sheet of yours")
+  expect_match(say("text", at = "#leave-form"), "\\(2 steps\\) is in no sheet of yours")
   say("click", at = "#leave-form button.main")
   again$process$wait(10000)
   expect_length(kept_aside(on$room), 0)

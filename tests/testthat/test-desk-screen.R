@@ -181,14 +181,14 @@ test_that("steps that no sheet holds are told before the desk is closed, also af
   withr::local_dir(withr::local_tempdir())
   screen <- screen_of()
   close_says <- function() told(screen, do = "out", way = "close")[[1]]$html
-  expect_no_match(close_says(), "in no sheet of yours")
+  expect_no_match(close_says(), "is in no sheet of yours")
   for (name in c("income", "age")) {
     screen <- after(screen, list(do = "choose", names = list(name)),
       list(do = "ask", verb = "standardize"), list(do = "keep"))
-    expect_match(close_says(), "in no sheet of yours")
+    expect_match(close_says(), "is in no sheet of yours")
     screen <- after(screen, list(do = "send", way = "sheet", typed = list(overwrite = TRUE,
       path = "s.turns.yaml")), list(do = "teach", to = 1))
-    expect_no_match(close_says(), "in no sheet of yours")
+    expect_no_match(close_says(), "is in no sheet of yours")
   }
 })
 

@@ -305,6 +305,11 @@ test_that("a file of DuckDB reads nothing else, and its macros are not ours", {
     paste0("CREATE MACRO ln(a) AS (SELECT count(*) FROM read_csv('", secret, "'))"),
     paste0("CREATE VIEW spies AS SELECT * FROM read_csv('", secret, "')"))
   refused(turnbook(con, table = "survey"), "foreign-macro")
+  # a macro that would hide the others from a search
+  run(con, "CREATE MACRO lower(a) AS 'none'",
+    "CREATE MACRO duckdb_functions() AS TABLE SELECT 'x' AS function_name, true AS internal")
+  refused(turnbook(con, table = "survey"), "foreign-macro")
+  run(con, "DROP MACRO lower", "DROP MACRO TABLE duckdb_functions")
   DBI::dbDisconnect(con)
   con <- core("connect_database")(path)
   book <- quiet_book(con, table = "survey", id = id)
