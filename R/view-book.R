@@ -73,3 +73,11 @@ entry_lines <- function(entry) {
     side = paste(c(entry$level, entry$type)[nzchar(c(entry$level, entry$type))], collapse = ", ")),
   lines)
 }
+
+# What a codebook file says, as a list of R: nothing in it can steer the terminal.
+#' @export
+print.codebook_file <- plainly(function(x, ...) {
+  lines <- utils::capture.output(print(lapply(unclass(x), unclass)))
+  cat(for_terminal(lines), sep = "\n")
+  invisible(x)
+})

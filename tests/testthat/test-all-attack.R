@@ -63,6 +63,7 @@ test_each("nothing steers the terminal, errors included", tries, function(t, n) 
     shown_by(print(show_working(book, tidyselect::all_of(derived[6]), 1))),
     shown_by(print(checks(book))), shown_by(print(becomes(1, one, label = one))),
     receipts(hostile_work(book, one)),
+    shown_by(print(structure(core("meanings_of")(book), class = "codebook_file"))),
     tryCatch(look(book, tidyselect::all_of(paste0(one, "?"))), error = conditionMessage),
     tryCatch(turnbook(paste0(one, ".csv")), error = conditionMessage)
   )
@@ -98,6 +99,8 @@ test_that("texts that a spreadsheet would run are told, and marked when that is 
   expect_equal(receipts(write_data(book, "f.csv", formulas = "mark", overwrite = TRUE)),
     character())
   expect_equal(read.csv("f.csv")$t[1:6], c("'=1+1", "-2", "'+49 1", "plain", "'@x", "'-x"))
+  hidden <- c(" =1+1", "\u00a0=1", "\ufeff=1", "\u200b@x", "\uff1d1+1", "\uff0b1", " -5", "a=1")
+  expect_equal(core("runs_in_spreadsheet")(hidden), rep(c(TRUE, FALSE), c(6, 2)))
   named <- turnbook(data.frame("=1+1" = 1, check.names = FALSE))
   told <- receipts(write_data(named, "named.csv"))
   expect_match(paste(told, collapse = " "), "formulas:\\s+column\\s+names 1")
