@@ -305,6 +305,11 @@ test_that("a file of DuckDB reads nothing else, and its macros are not ours", {
     paste0("CREATE MACRO ln(a) AS (SELECT count(*) FROM read_csv('", secret, "'))"),
     paste0("CREATE VIEW spies AS SELECT * FROM read_csv('", secret, "')"))
   refused(turnbook(con, table = "survey"), "foreign-macro")
+  # nor by a script that is run there
+  script <- quietly(turn_compute(data.frame(x = 1.5), floor(x), as = "f"))
+  lines <- core("script_lines")(script, "sql", "duckdb")
+  first <- sub(";.*", "", paste(lines[!startsWith(lines, "--")], collapse = "\n"))
+  expect_error(DBI::dbGetQuery(con, first), "floor|ln|strpos")
   # a macro that would hide the others from a search
   run(con, "CREATE MACRO lower(a) AS 'none'",
     "CREATE MACRO duckdb_functions() AS TABLE SELECT 'x' AS function_name, true AS internal")
