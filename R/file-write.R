@@ -136,8 +136,8 @@ tsv_lines <- function(table) {
   text
 }
 
-# What a spreadsheet would take for a formula: text that begins with one of these, also in their wide
-# form or behind blanks that cannot be seen, and is no number.
+# What a spreadsheet would take for a formula: text that begins with one of these, also in their
+# wide form or behind blanks that cannot be seen, and is no number.
 runs_in_spreadsheet <- function(text) {
   sign <- "[=+@\t\r\uff1d\uff0b\uff0d\uff20\u2212-]"
   begins <- stringi::stri_detect_regex(text, paste0("^[ \u00a0\u200b\u2060\ufeff]*", sign))

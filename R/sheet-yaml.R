@@ -37,9 +37,13 @@ without_signs <- function(text) {
   stringi::stri_replace_all_fixed(text, yaml_signs, sign_letters, vectorize_all = FALSE)
 }
 
+# By R itself: the library takes a mark of byte order away where a text begins with one.
 with_signs <- function(text) {
   if (all_ascii(text)) return(text)
-  stringi::stri_replace_all_fixed(text, sign_letters, yaml_signs, vectorize_all = FALSE)
+  for (i in seq_along(yaml_signs)) {
+    text <- gsub(sign_letters[i], yaml_signs[i], text, fixed = TRUE)
+  }
+  text
 }
 
 # The same in all texts and names of a list.

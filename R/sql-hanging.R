@@ -118,8 +118,8 @@ identity_sqlite <- function(connection) {
 # DuckDB.
 hanging_duckdb <- function(connection, place, kind) {
   at <- function(table, name) {
-    paste0("SELECT * FROM system.main.", table, "() WHERE database_name = ", text[1], " AND schema_name = ",
-      text[2], " AND ", name, " = ", text[3])
+    paste0("SELECT * FROM system.main.", table, "() WHERE database_name = ", text[1],
+      " AND schema_name = ", text[2], " AND ", name, " = ", text[3])
   }
   text <- sql_text(place, engines$duckdb)
   if (kind == "view") return(character())
@@ -151,12 +151,12 @@ reaches_duckdb <- function(connection, source, target) {
 
 columns_duckdb <- function(place) {
   text <- sql_text(place, engines$duckdb)
-  paste("SELECT column_name AS name, data_type AS type FROM system.main.duckdb_columns() WHERE database_name =",
-    text[1], "AND schema_name =", text[2], "AND table_name =", text[3], "ORDER BY column_index")
+  paste("SELECT column_name AS name, data_type AS type FROM system.main.duckdb_columns()",
+    "WHERE database_name =", text[1], "AND schema_name =", text[2], "AND table_name =", text[3], "ORDER BY column_index")
 }
 
 identity_duckdb <- function(connection) {
-  found <- DBI::dbGetQuery(connection, paste("SELECT path FROM system.main.duckdb_databases() WHERE NOT",
-    "internal AND path IS NOT NULL ORDER BY path"))$path
+  found <- DBI::dbGetQuery(connection, paste("SELECT path FROM system.main.duckdb_databases()",
+    "WHERE NOT internal AND path IS NOT NULL ORDER BY path"))$path
   if (length(found)) found else connection
 }

@@ -98,7 +98,8 @@ is_inside_duckdb <- function(connection) {
 # Macros of others that bear the name of a function of the engine would be called in its place. They
 # are asked for without any function that could be one, and compared here.
 refuse_foreign_macros <- function(connection) {
-  functions <- "SELECT database_name AS d, function_name AS name FROM system.main.duckdb_functions()"
+  functions <- paste("SELECT database_name AS d, function_name AS name FROM",
+    "system.main.duckdb_functions()")
   others <- DBI::dbGetQuery(connection, paste(functions, "WHERE NOT internal"))
   others <- lower_ascii(others$name[!others$d %in% hers])
   if (!length(others)) return(invisible())

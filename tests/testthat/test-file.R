@@ -76,10 +76,12 @@ test_that("originals are written as they came, derived columns in their shortest
 
 test_that("an output that exists or cannot be written is left alone", {
   book <- quietly(turn_compute(data.frame(x = 1), x + 1, as = "y"))
-  path <- temporary("mine")
-  for (write in list(write_data, save_turns, write_script, write_codebook)) refused(write(book,
-    path), "file-exists")
-  expect_equal(readLines(path), "mine")
+  for (way in list(list(write_data, ".csv"), list(save_turns, ".yaml"), list(write_script, ".R"),
+    list(write_codebook, ".csv"))) {
+    path <- temporary("mine", way[[2]])
+    refused(way[[1]](book, path), "file-exists")
+    expect_equal(readLines(path), "mine")
+  }
   refused(write_data(book, file.path(tempdir(), "no", "such.csv")), "no-folder")
   refused(write_data(book, tempdir()), "file-folder")
   folder <- tempfile()
