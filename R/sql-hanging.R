@@ -152,7 +152,8 @@ reaches_duckdb <- function(connection, source, target) {
 columns_duckdb <- function(place) {
   text <- sql_text(place, engines$duckdb)
   paste("SELECT column_name AS name, data_type AS type FROM system.main.duckdb_columns()",
-    "WHERE database_name =", text[1], "AND schema_name =", text[2], "AND table_name =", text[3], "ORDER BY column_index")
+    "WHERE database_name =", text[1], "AND schema_name =", text[2], "AND table_name =", text[3],
+    "ORDER BY column_index")
 }
 
 identity_duckdb <- function(connection) {
