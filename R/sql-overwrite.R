@@ -65,6 +65,15 @@ refuse_source <- function(connection, place, book) {
   }
 }
 
+# By a bare name the source may be met, also where a new table would lie elsewhere.
+refuse_by_name <- function(connection, table, site) {
+  seen <- tables_named(connection, table)
+  seen <- seen[seen$visible, ]
+  if (nrow(seen) && all(lower_ascii(place_of_table(seen[1, ])) == lower_ascii(site$place))) {
+    fail("table-is-source", table = dotted(table))
+  }
+}
+
 word_errors(list(
   "table-kind" = c("{table} is a {kind}, which is not written over.", "Choose another name."),
   "table-loses" = c(paste("Writing {table} anew would take away what hangs on it: {what}. Nothing",

@@ -9,6 +9,7 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   wait_for_others(connection, engine_at(connection))
   inside <- is_on_site(book) && identical(info_of(book)$site$connection, connection)
   if (view && !inside) fail("view-elsewhere")
+  if (inside) in_database(refuse_by_name(connection, table, info_of(book)$site))
   place <- in_database(place_for_table(connection, table, if (view) info_of(book)$site$place))
   check_place_free(connection, place, overwrite)
   for_good <- if (inside && !view && !is.null(info_of(book)$site$shards)) {
