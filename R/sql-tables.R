@@ -66,14 +66,16 @@ place_of_table <- function(row) {
 # temporary table, `of`, is temporary as well.
 place_for_table <- function(connection, table, of = NULL) {
   engine <- engine_at(connection)
+  seen <- tables_named(connection, table)
+  seen <- seen[seen$visible, ]
   brief <- length(table) == 1 && length(of) && identical(of[-length(of)], engine$temporary)
-  if (brief) return(c(engine$temporary, table))
+  if (brief && all(seen$temporary)) return(c(engine$temporary, table))
+  if (brief) fail("table-elsewhere", table = table, schema = seen$schema[!seen$temporary][1],
+    new = engine$temporary[1])
   path <- engine$path(connection)
   path <- path[path$new, ][1, ]
   schema <- if (length(table) == 2) table[1] else path$schema
   if (is.na(schema)) fail("no-schema", table = table)
-  seen <- tables_named(connection, table)
-  seen <- seen[seen$visible, ]
   there <- seen$schema == schema
   if (any(there)) return(place_of_table(seen[there, ][1, ]))
   if (nrow(seen)) fail("table-elsewhere", table = table, schema = seen$schema[1], new = schema)
