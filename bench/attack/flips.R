@@ -10,7 +10,6 @@ until_over <- function(seconds, try) {
     wrong <- tryCatch(suppressMessages(try()), ableturn_error = function(e) NULL,
       warning = function(w) paste("a warning:", conditionMessage(w)),
       error = function(e) paste("a raw error:", conditionMessage(e)))
-    if (nzchar(Sys.getenv("FLIP_DEBUG")) && length(wrong)) saveRDS(try_state, "/tmp/flip.rds")
     told <- c(told, wrong)
   }
   list(count = count, told = told)
