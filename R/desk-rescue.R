@@ -27,11 +27,11 @@ is_rescued <- function(book) inherits(info_of(book)$sheet, "rescue_sheet")
 free_rescue <- function(book) {
   dir.create(rescue_folder(), recursive = TRUE, showWarnings = FALSE, mode = "0700")
   for (path in rescue_paths(book)) {
-    if (!file.exists(path) && is_locked_now(path)) return(path)
+    if (!file.exists(path) && can_be_locked(path)) return(path)
   }
 }
 
-is_locked_now <- function(path) {
+can_be_locked <- function(path) {
   tryCatch({
     lock_sheet(path, path)
     TRUE
@@ -53,7 +53,7 @@ found_rescue <- function(book) {
   if (length(steps_of(book))) return(NULL)
   paths <- Filter(file.exists, rescue_paths(book))
   for (path in paths[order(file.mtime(paths), decreasing = TRUE)]) {
-    if (is_locked_now(path)) return(list(path = path, steps = steps_in_sheet(path),
+    if (can_be_locked(path)) return(list(path = path, steps = steps_in_sheet(path),
       when = file.mtime(path), sure = FALSE))
   }
 }
@@ -147,7 +147,9 @@ kept_state <- function(screen) {
   book <- screen$state$book
   steps <- steps_of(book)
   sheet <- info_of(book)$sheet
-  aside <- is_rescued(book) && file.exists(sheet)
+  # not where the last step could not be written
+  aside <- is_rescued(book) && file.exists(sheet) &&
+    identical(live_sheets[[link_end(unclass(sheet))]]$log, steps)
   if (!is.null(sheet) && !is_rescued(book)) return(list(kept = "sheet", where = sheet))
   if (!length(steps)) return(list(kept = "nothing"))
   if (identical(steps, screen$saved)) return(list(kept = "saved", where = screen$saved_as))

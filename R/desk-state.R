@@ -8,10 +8,10 @@
 #   tried   what would come of the form, see try_call()
 #   error   of the last thing that was done, where it failed; nothing was changed then
 #   receipt of the last thing that was done
-#   drafts  forms that were left half filled in, see keep_draft()
+#   unfinished  forms that were left half filled in, see keep_unfinished()
 new_desk <- function(book) {
   list(book = book, chosen = character(), form = NULL, tried = NULL, error = NULL, receipt = NULL,
-    drafts = list())
+    unfinished = list())
 }
 
 # A desk after something was done: `event` has the name of what (`do`) and what is needed for it.
@@ -26,7 +26,7 @@ desk_do <- function(state, event) {
 desk_acts <- list(
   choose = function(state, event) {
     names <- known_on_desk(state, event$names)
-    state <- keep_draft(state)
+    state <- keep_unfinished(state)
     state$chosen <- names
     without_form(state)
   },
@@ -34,7 +34,7 @@ desk_acts <- list(
     fits <- fitting_forms(chosen_facts(state$book, state$chosen))
     verbs <- c(vapply(fits, `[[`, "", "verb"), if (length(state$chosen)) "define")
     verb <- check_choice(event$verb, "verb", verbs)
-    state <- if (isTRUE(event$anew)) without_draft(state, verb) else keep_draft(state)
+    state <- if (isTRUE(event$anew)) without_unfinished(state, verb) else keep_unfinished(state)
     with_form(state, verb, isTRUE(event$suspects))
   },
   fill = function(state, event) {
@@ -45,8 +45,8 @@ desk_acts <- list(
   },
   keep = function(state, event) if (is.null(state$form)) state else with_form_kept(state),
   leave = function(state, event) {
-    state <- if (isTRUE(event$keep)) keep_draft(state) else
-      without_draft(state, draft_key(state$form))
+    state <- if (isTRUE(event$keep)) keep_unfinished(state) else
+      without_unfinished(state, unfinished_key(state$form))
     without_form(state)
   },
   amend = function(state, event) {
@@ -55,7 +55,7 @@ desk_acts <- list(
     state$chosen <- filled$chosen %||% character()
     verb <- derived_in(state$book, name)$verb
     state$form <- list(verb = verb, typed = filled$typed, amends = name, start = filled$typed)
-    with_trial(with_draft(state))
+    with_trial(with_unfinished(state))
   },
   drop = function(state, event) {
     name <- made_on_desk(state, event$name)
@@ -109,32 +109,32 @@ with_form <- function(state, verb, suspects = FALSE) {
   if (verb == "define") typed <- known
   if (suspects) typed$missing <- with_suspects(typed$missing, state)
   state$form <- list(verb = verb, typed = typed, amends = NULL, known = known, start = typed)
-  with_trial(if (suspects) state else with_draft(state))
+  with_trial(if (suspects) state else with_unfinished(state))
 }
 
 # A form that was left half filled in, by the turn it is for: it stands there again when the form is
 # opened anew, until it is kept or left for good. What is typed for single values counts only where
 # the same variables are chosen.
-keep_draft <- function(state) {
+keep_unfinished <- function(state) {
   form <- state$form
   typed <- function(key) compact_typed(form[[key]])
   if (is.null(form) || identical(typed("typed"), typed("start"))) return(state)
-  state$drafts[[draft_key(form)]] <- list(typed = form$typed, chosen = state$chosen)
+  state$unfinished[[unfinished_key(form)]] <- list(typed = form$typed, chosen = state$chosen)
   state
 }
 
-without_draft <- function(state, key) {
-  if (!is.null(key)) state$drafts[[key]] <- NULL
+without_unfinished <- function(state, key) {
+  if (!is.null(key)) state$unfinished[[key]] <- NULL
   state
 }
 
-draft_key <- function(form) if (is.null(form$amends)) form$verb else paste("amends", form$amends)
+unfinished_key <- function(form) if (is.null(form$amends)) form$verb else paste("amends", form$amends)
 
-with_draft <- function(state) {
-  draft <- state$drafts[[draft_key(state$form)]]
-  if (is.null(draft)) return(state)
-  typed <- draft$typed
-  if (!identical(draft$chosen, state$chosen)) {
+with_unfinished <- function(state) {
+  left <- state$unfinished[[unfinished_key(state$form)]]
+  if (is.null(left)) return(state)
+  typed <- left$typed
+  if (!identical(left$chosen, state$chosen)) {
     kinds <- vapply(form_fields(state$form$verb)[names(typed)], `[[`, "", "kind")
     typed <- typed[!kinds %in% c("rules", "codes", "named", "reasons")]
   }
@@ -207,7 +207,7 @@ with_form_kept <- function(state) {
     amend_call(state$book, form$amends, state$chosen, form$typed)
   })
   if (!is.null(after$error)) return(after)
-  after <- without_draft(after, draft_key(form))
+  after <- without_unfinished(after, unfinished_key(form))
   made <- setdiff(names(after$book), before)
   if (length(made)) after$chosen <- made
   without_form(after)

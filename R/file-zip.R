@@ -54,12 +54,13 @@ without_remarks <- function(code) {
   code
 }
 
-# All members, checked, as files of a folder that is empty.
+# All members as files of a folder that is empty; nothing is written unless all are right.
 unzip_into <- function(zip, folder) {
-  for (name in zip$members$name) {
+  contents <- lapply(self_named(zip$members$name), zip_member, zip = zip)
+  for (name in names(contents)) {
     at <- file.path(folder, name)
     dir.create(dirname(at), recursive = TRUE, showWarnings = FALSE)
-    writeBin(zip_member(zip, name), at)
+    writeBin(contents[[name]], at)
   }
 }
 

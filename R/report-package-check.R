@@ -63,9 +63,7 @@ unpack_package <- function(path, folder) {
   if (length(list.files(folder, all.files = TRUE, no.. = TRUE))) {
     fail("folder-full", folder = folder)
   }
-  zip <- checked_zip(path)
-  for (name in zip$members$name) zip_member(zip, name) # all right before anything is written
-  unzip_into(zip, folder)
+  unzip_into(checked_zip(path), folder)
 }
 
 word_errors(list(
