@@ -128,7 +128,9 @@ without_unfinished <- function(state, key) {
   state
 }
 
-unfinished_key <- function(form) if (is.null(form$amends)) form$verb else paste("amends", form$amends)
+unfinished_key <- function(form) {
+  if (is.null(form$amends)) form$verb else paste("amends", form$amends)
+}
 
 with_unfinished <- function(state) {
   left <- state$unfinished[[unfinished_key(state$form)]]
