@@ -20,9 +20,10 @@ as_code <- function(x) {
   x
 }
 
-# Numbers in the shortest form that reads back the same.
+# Numbers in the shortest form that reads back the same. 0 and -0 are one number.
 show_number <- function(x) {
   if (!is.double(x)) return(as.character(x))
+  x <- x + 0
   out <- with_point(sprintf("%.15g", x))
   out[is.na(x)] <- NA
   for (form in c("%.16g", "%.17g")) {

@@ -37,6 +37,18 @@ as_table <- function(data, class, ...) {
 # Groups of `x` in the order in which their keys first come.
 split_in_order <- function(x, key) split(x, factor(key, unique(key)))
 
+# A text for each combination of values that stand side by side in `columns`: equal for equal ones
+# and for no others, whatever signs the texts hold, as each comes with its length. Missing is a
+# value of its own; 0 and -0 are one number.
+key_texts <- function(columns) {
+  parts <- lapply(unname(columns), function(x) {
+    if (is.factor(x)) x <- as.character(x)
+    if (is.character(x)) return(ifelse(is.na(x), "", paste0(nchar(x, "bytes"), "=", x)))
+    ifelse(is.na(x), "", sprintf("%a", as.double(x) + 0))
+  })
+  do.call(paste, c(parts, sep = "\r"))
+}
+
 # A list without what is not there.
 compact <- function(x) x[!vapply(x, is.null, NA)]
 

@@ -45,6 +45,7 @@ with_accepted <- function(found, accept) {
 }
 
 make_column <- function(out, book, context, recorded) {
+  out$meaning$unit <- out$meaning$unit %||% unit_of_result(out$expr, book)
   learned <- learn_formula(out$expr, context, recorded)
   learned$learned <- c(out$notes, learned$learned)
   out$from <- formula_vars(learned$node)
@@ -57,6 +58,15 @@ make_column <- function(out, book, context, recorded) {
     learned = learned$learned, reads = unique(c(reads, needs)), needs = needs)
   list(column = derived, learned = learned$learned, out = out, full = worked$full,
     receipt = receipt_part(out, worked, derived, learned, book))
+}
+
+# The unit of time that a formula gives; units that do not go together are an error.
+unit_of_result <- function(node, book) {
+  unit_of <- function(name) span_unit(meaning_in(book, name)$unit)
+  type_of <- function(name) variable_type(book, name)
+  timed <- Filter(function(name) !is.null(unit_of(name)) || type_of(name) == "date",
+    formula_vars(node))
+  if (length(timed) || uses(node, words_with("gives a span"))) formula_unit(node, unit_of, type_of)
 }
 
 # A derived variable, as a book holds it:

@@ -42,7 +42,7 @@ column_kinds <- list(
   }),
   list(class = "difftime", why = function(x) {
     no_number(x, "a span of time") %||%
-      if (!isTRUE(attr(x, "units", exact = TRUE) %in% span_units)) {
+      if (!isTRUE(attr(x, "units", exact = TRUE) %in% names(span_seconds))) {
         "it is a span of time in no unit that is known"
       }
   }),
@@ -50,8 +50,6 @@ column_kinds <- list(
     if (typeof(x) != "double") "it is called a whole number of 64 bits, and is none"
   })
 )
-
-span_units <- c("secs", "mins", "hours", "days", "weeks")
 
 no_number <- function(x, called) {
   if (!is_number_type(x)) paste("it is called", paste0(called, ", and holds"),

@@ -116,6 +116,11 @@ has_text <- function(book, name) {
   if (is.null(meaning$read)) is_text_like(original_in(book, name)) else reads_as_text(meaning)
 }
 
+variable_type <- function(book, name) {
+  if (has_text(book, name)) return("text")
+  if (inherits(column_in(book, name)$x, "Date")) "date" else "number"
+}
+
 # The text variables that a formula reads as dates.
 dates_in_text <- function(expr, book) {
   named <- Filter(is.symbol, lapply(calls_of(expr, "as.Date"), `[[`, 2))

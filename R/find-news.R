@@ -31,6 +31,7 @@ new_in_data <- function(book) {
 profile_of <- function(name, book) {
   facts <- facts_of(book, name)
   profile <- list(rows = row_count(book), missing = row_count(book) - facts$valid)
+  profile$unit <- given_units(book, name)
   values <- if (facts$few) values_met(book, name)$values else c(facts$low, facts$high)
   dated <- inherits(values_of(book, name), "Date")
   if (is.double(values) && !dated) values <- values[is.finite(values)]
@@ -39,6 +40,12 @@ profile_of <- function(name, book) {
   }
   if (is.numeric(values) && length(values) && !dated) profile$range <- range(values)
   profile
+}
+
+# The unit that came with the data, of a span of time.
+given_units <- function(book, name) {
+  raw <- original_source(book, name)
+  if (inherits(raw, "difftime")) attr(raw, "units", exact = TRUE)
 }
 
 # Codes and categories are kept one by one, amounts by their range.

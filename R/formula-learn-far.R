@@ -17,11 +17,10 @@ learn_far_statistic <- function(call, of, context) {
   value <- no_mere_rounding(call, found$value, pmax(abs(found$low), abs(found$high)))
   if (length(part$within)) {
     cells <- far_cells(typed_keys(found$keys, part$within, context), part$within)
-    return(new_note(of, cells$spread(value, NA_real_), cells$spread(as.integer(found$rows), 0L),
-      groups = cells$levels))
+    return(new_note(of, recorded_value(cells$spread(value, NA_real_), call, part),
+      cells$spread(as.integer(found$rows), 0L), groups = cells$levels))
   }
-  value <- unname(value)
-  new_note(of, if (part$date) format(as_date(value)) else value, as.integer(found$rows))
+  new_note(of, recorded_value(unname(value), call, part), as.integer(found$rows))
 }
 
 # Values of groups in the types of their variables.
@@ -36,10 +35,8 @@ typed_keys <- function(keys, within, context) {
 far_parts <- function(call, context) {
   options <- as.list(call)
   x <- call[[2]]
-  date <- is.symbol(x) && inherits(context$value(as.character(x)), "Date")
-  if (date && !call_head(call) %in% c("min", "max")) {
-    fail("statistic-of-date", of = formula_text(call))
-  }
+  date <- result_type(x, column_type(context)) == "date"
+  if (date) check_date_statistic(call)
   within <- lapply(option_vars(options$within), as.name)
   weight <- options$weight
   if (!is.null(weight)) {
@@ -48,6 +45,14 @@ far_parts <- function(call, context) {
     weight <- call("choose", call("!", call("is.na", x)), weight)
   }
   list(x = x, w = weight, within = within, date = date, others = row_items(call)[-1])
+}
+
+# The type of a variable by its column.
+column_type <- function(context) {
+  function(name) {
+    x <- context$value(name)
+    if (inherits(x, "Date")) "date" else if (is.character(x)) "text" else "number"
+  }
 }
 
 check_far_weight <- function(weight, context) {
@@ -112,8 +117,8 @@ ranked_far <- function(x, share, known, within, ask) {
   place <- (rows - 1) * share
   ranks <- sort(unique(c(floor(place), ceiling(place))))
   found <- ask$ranks(x, ranks[ranks >= 0], within)
-  held <- paste(key_texts(found$keys), found$ranks)
-  at <- function(rank) found$values[match(paste(key_texts(known$keys), rank), held)]
+  held <- key_texts(c(found$keys, list(found$ranks)))
+  at <- function(rank) found$values[match(key_texts(c(known$keys, list(rank))), held)]
   low <- at(floor(place))
   high <- at(ceiling(place))
   part <- 1 + place - floor(1 + place)

@@ -89,6 +89,22 @@ learn_whole_distribution <- function(x, of, times = 1) {
   new_note(of, seen$values, seen$cumulative[length(seen$cumulative)], seen$cumulative)
 }
 
+# A sum of dates says nothing, and ranks of dates are no scores.
+check_date_statistic <- function(call) {
+  head <- call_head(call)
+  if (!has_word_trait(head, "may give a date") && !head %in% spreads) {
+    fail("statistic-of-date", of = formula_text(call))
+  }
+}
+
+# Texts have a statistic where they hold numbers.
+check_text_statistic <- function(call, x) {
+  if (all(is.na(x)) || any(grepl(plain_number, x))) return()
+  timed <- all(grepl(iso_moment, x[!is.na(x)]))
+  fail(if (timed) "statistic-of-time" else "statistic-of-text", of = formula_text(call),
+    part = formula_text(call[[2]]), head = call_head(call))
+}
+
 # The variable of a statistic, its groups and its weight; where there are such, `use` tells the rows
 # that count: valid, in a group, and of positive weight.
 statistic_parts <- function(call, context) {
@@ -99,9 +115,8 @@ statistic_parts <- function(call, context) {
   days <- names(Filter(function(g) inherits(g, "Date"), within))
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
   dated <- inherits(x, "Date")
-  if (dated && !call_head(call) %in% c("min", "max")) {
-    fail("statistic-of-date", of = formula_text(call))
-  }
+  if (dated) check_date_statistic(call)
+  if (is.character(x)) check_text_statistic(call, x)
   x <- if (is.logical(x)) as.integer(x) else as_number(x)
   cells <- if (length(within)) group_cells(within)
   use <- if (!is.null(w) || !is.null(cells)) is.finite(x)

@@ -66,8 +66,11 @@ learner_of <- function(call) {
 
 # A constant, or within groups a table of constants.
 learned_node <- function(call, note) {
-  if (length(note$groups)) return(lookup_node(note$is, note$groups, table_name(call)))
-  if (is.character(note$is) && call_head(call) %in% c("min", "max")) as_date(note$is) else note$is
+  value <- note$is
+  if (is.character(value) && has_word_trait(call_head(call), "may give a date")) {
+    value <- known_date(value)
+  }
+  if (length(note$groups)) lookup_node(value, note$groups, table_name(call)) else value
 }
 
 table_name <- function(call) {
@@ -86,7 +89,14 @@ learn_statistic <- function(call, of, context) {
   if (is.null(value)) value <- statistic_value(call, part$x, part$w, part$others, part$times)
   value <- no_mere_rounding(call, value, max(abs(known[["min"]]), abs(known[["max"]])))
   if (is.na(value)) fail("nothing-to-learn", of = of, rows = counted(known[["rows"]], "row"))
-  new_note(of, if (part$date) format(as_date(value)) else value, as.integer(known[["rows"]]))
+  new_note(of, recorded_value(value, call, part), as.integer(known[["rows"]]))
+}
+
+# Of dates, days since 1970 are recorded as dates: the mean and the median by the day they fall on. A
+# distance between dates stays a number of days.
+recorded_value <- function(value, call, part) {
+  dated <- part$date && has_word_trait(call_head(call), "may give a date")
+  if (dated) format(as_date(floor(value))) else value
 }
 
 learn_in_groups <- function(call, of, part) {
@@ -110,7 +120,7 @@ learn_in_groups <- function(call, of, part) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
   }
   found$value <- no_mere_rounding(call, found$value, sizes)
-  new_note(of, found$value, found$rows, groups = cells$keys)
+  new_note(of, recorded_value(found$value, call, part), found$rows, groups = cells$keys)
 }
 
 spreads <- c("sd", "mad")

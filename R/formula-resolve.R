@@ -66,9 +66,11 @@ resolve_dates <- function(node, type_of) {
   })
 }
 
+# Texts as dates; each must be one, or missing.
 known_date <- function(text) {
   dates <- as_date(text)
-  if (anyNA(dates)) fail("no-such-date", text = quote_text(text[is.na(dates)]))
+  lost <- is.na(dates) & !is.na(text)
+  if (any(lost)) fail("no-such-date", text = quote_text(text[lost]))
   dates
 }
 

@@ -77,9 +77,11 @@ group_value <- function(x, ..., how) {
   cell <- found$cell
   if (found$cells > length(cell)) cell <- match(cell, unique(cell[!is.na(cell)]))
   cells <- max(c(0L, if (found$cells > length(cell)) cell else found$cells), na.rm = TRUE)
+  dated <- inherits(x, "Date") && has_word_trait(how, "may give a date")
   x <- switch(how, size = rep(1, length(x)), valid = ifelse(is.na(x), NA, 1),
     as.double(as_number(x)))
   out <- group_statistics(x, as.integer(cell), cells, how)$value
+  if (dated) out <- as_date(floor(out))
   if (how == "valid") out[is.na(out)] <- 0
   out[cell]
 }

@@ -16,10 +16,10 @@ dated_type <- function(node, head, type_of) {
   if (head %in% c("+", "-") && length(node) == 3) {
     return(chain_type(chain_of(node, c("+", "-")), type_of))
   }
-  types <- vapply(as.list(node)[seq(2, min(3, length(node)))], result_type, "", type_of = type_of)
-  if (head == "previous") return(types[1])
-  if (head %in% c("min", "max")) return(if (types[1] == "date") "date" else "number")
-  "number"
+  type <- result_type(node[[2]], type_of)
+  if (head == "previous") return(type)
+  if (type == "date" && (head != "group" || node$how %in% words_with("may give a date"))) "date" else
+    "number"
 }
 
 # Days added to a date or taken from it give a date, all else a number.

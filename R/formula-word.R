@@ -29,7 +29,7 @@ words_by_trait <- new.env(parent = emptyenv())
 #              column": its result
 #              is worked out before blocks begin; "reads other rows"; "may give a date"; "over
 #              items"; "tries a
-#              pattern"; "changes case"
+#              pattern"; "changes case"; "gives a span" of time, in hours
 formula_word <- function(name, run, least = 1, most = least, gives = "number", takes = "any",
                          help = "", options = character(), vars = character(), needs = character(),
                          example = NULL, domain = NULL, as_r = NULL, infix = NULL, prefix = NULL,

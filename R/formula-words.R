@@ -124,9 +124,9 @@ statistic_word <- function(name, run, help, least = 1, ...) {
 }
 statistic_word("mean", weighted_mean,
   "mean of the valid rows; within = a group, weight = a survey weight",
-  traits = c("learned", "inexact"))
+  traits = c("learned", "inexact", "may give a date"))
 statistic_word("median", weighted_median, "median of the valid rows; within, weight",
-  traits = "learned")
+  traits = c("learned", "may give a date"))
 statistic_word("sd", weighted_sd, "SD of the valid rows, n - 1; within, weight",
   traits = c("learned", "inexact"))
 statistic_word("min", lowest, "smallest valid value; within, weight",
@@ -135,7 +135,7 @@ statistic_word("max", highest, "largest valid value; within, weight",
   traits = c("learned", "may give a date"))
 statistic_word("sum", weighted_sum, "sum of the valid rows; within, weight", traits = "learned")
 statistic_word("quantile", weighted_quantile, "quantile of the valid rows, type 7; within, weight",
-  2, check = check_share_of, traits = "learned")
+  2, check = check_share_of, traits = c("learned", "may give a date"))
 statistic_word("mad", weighted_mad,
   "1.4826 times the median distance from the median; within, weight", traits = "learned")
 formula_word("cut_points", cut_points, 3, 4, vars = "weight", traits = c("learned", "inner"))
@@ -151,7 +151,7 @@ formula_word("years_between", years_between, 2, takes = "date",
   help = "completed years from a birth date to another date")
 formula_word("months_between", months_between, 2, takes = "date",
   help = "completed months from a date to another date")
-formula_word("hours_between", hours_between, 2, takes = "time",
+formula_word("hours_between", hours_between, 2, takes = "time", traits = "gives a span",
   help = "hours between dates with a time, such as \"2031-03-01 08:15\"")
 formula_word("hour", hour_of, takes = "time", help = "hour of a date with a time, 0 to 23")
 formula_word("year", date_part("year", 1900), takes = "date", help = "year of a date")
@@ -182,4 +182,4 @@ formula_word("cuts_below", cuts_below, 2, traits = "inner")
 formula_word("qnorm", numeric_word(stats::qnorm), traits = "inner")
 formula_word("kept_between", kept_between, 3, traits = c("inner", "reckons"))
 formula_word("group", run_group, 2, Inf, options = "how",
-  traits = c("special", "inner", "whole column", "reads other rows", "reckons"))
+  traits = c("special", "inner", "whole column", "reads other rows", "reckons", "may give a date"))

@@ -22,12 +22,3 @@ far_indexed <- function(cells, kinds) {
 far_values <- function(like, rows) unread_column(like, rows, refuse_rows)
 
 refuse_rows <- function() fail("rows-stay")
-
-# A text for each combination of some values, exact for numbers.
-key_texts <- function(keys) {
-  parts <- lapply(unname(keys), function(x) {
-    if (is.character(x)) return(ifelse(is.na(x), "", paste0("=", x)))
-    ifelse(is.na(x), "", sprintf("%a", as.double(x)))
-  })
-  do.call(paste, c(parts, sep = "\r"))
-}

@@ -117,7 +117,8 @@ meaning_from_column <- function(column) {
     label = text_or_null(carried("label")),
     codes = carried_codes(column, codes, carried("na_values")),
     missing = missing,
-    level = level_of_factor(column)
+    level = level_of_factor(column),
+    unit = if (inherits(column, "difftime")) attr(column, "units", exact = TRUE)
   )
 }
 

@@ -31,11 +31,10 @@ lookup_code <- function(parts, source, write, state) {
   new <- unlist(Map(rep, parts$values, lengths(values)))
   first <- !duplicated(old)
   names <- free_names(c("old", "new"), state)
-  state$before <- c(
-    state$before,
+  put_before(state, c(
     fold_call(paste0(names[1], " <- c("), vapply(old[first], write_constant, "")),
     fold_call(paste0(names[2], " <- c("), vapply(new[first], write_constant, ""))
-  )
+  ))
   paste0(names[2], "[match(", write(source), ", ", names[1], ")]")
 }
 
@@ -46,7 +45,7 @@ nested_code <- function(parts, source, write, state, write_value) {
   while (length(rows) > 30) {
     tail <- rows[seq(length(rows) - 24, length(rows))]
     name <- free_names("rest", state)
-    state$before <- c(state$before, paste0(name, " <- ",
+    put_before(state, paste0(name, " <- ",
       paste(nest_lines(tail, default), collapse = "\n")))
     rows <- rows[seq_len(length(rows) - 25)]
     default <- name

@@ -57,7 +57,9 @@ check_lines <- function(book, data) {
 # Factors by their labels, dates with a time as text, spans of time as numbers.
 plain_line <- function(raw, x) {
   if (is.factor(raw)) return(paste0(x, " <- as.character(", x, ")"))
-  if (inherits(raw, "difftime")) return(paste0(x, " <- as.numeric(", x, ")"))
+  if (inherits(raw, "difftime")) {
+    return(paste0(x, " <- as.numeric(", x, ", units = ", code_text(attr(raw, "units")), ")"))
+  }
   if (inherits(raw, "POSIXct")) paste0(x, " <- format(", x, ", ", code_text(moment_form(raw)), ")")
 }
 

@@ -37,7 +37,7 @@ text_step <- function(part, read, write, state, type) {
   worked_out <- is.call(part) || startsWith(code, "number_text(")
   if (!worked_out || nchar(code) <= 12) return(code)
   name <- free_names("text", state)
-  state$before <- c(state$before, paste0(name, " <- ", code))
+  put_before(state, paste0(name, " <- ", code))
   name
 }
 

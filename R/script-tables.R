@@ -1,5 +1,5 @@
 # Tables, ranks and groups in base R.
-table_calls <- function(state, number, book) {
+table_calls <- function(state, number, book, type) {
   list(
     lookup = function(node, write) table_code(node, write, state),
     rows_below = function(node, write) rank_code(node, write, state, number, book),
@@ -12,7 +12,7 @@ table_calls <- function(state, number, book) {
       paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ",
         finite_code(node[[2]], number(node[[2]], write), book), "))")
     },
-    group = function(node, write) group_code(node, write, number, book)
+    group = function(node, write) group_code(node, write, number, book, type)
   )
 }
 
@@ -25,13 +25,18 @@ table_code <- function(node, write, state) {
   if (length(old) > 1) index <- paste0("cbind(", index, ")")
   called <- as.list(node)$called
   values <- shaped_code(node[[2]], lengths(parts[!place]))
-  if (is.null(called)) return(paste0(short_or_named(values, "new", state), "[", index, "]"))
+  if (is.null(called)) values <- short_or_named(values, "new", state)
+  code <- paste0(values, "[", index, "]")
+  if (inherits(node[[2]], "Date")) code <- paste0("as.Date(", code, ")")
+  if (is.null(called)) return(code)
   name <- free_names(called, state)
-  state$before <- c(state$before, paste0(name, " <- ", values, "[", index, "]"))
+  put_before(state, paste0(name, " <- ", code))
   name
 }
 
+# A table of dates is one of texts, as an array has no class.
 shaped_code <- function(values, sizes) {
+  if (inherits(values, "Date")) values <- format(values)
   plain <- fold_call("c(", vapply(values, write_constant, ""))
   if (length(sizes) == 1) {
     plain
@@ -51,7 +56,7 @@ short_or_named <- function(code, name, state) {
   known <- state$constants[[code]]
   if (!is.null(known)) return(known)
   free <- free_names(name, state)
-  state$before <- c(state$before, paste0(free, " <- ", code))
+  put_before(state, paste0(free, " <- ", code))
   state$constants[[code]] <- free
   free
 }
@@ -71,23 +76,27 @@ rank_lines <- function(node, x, state) {
   within <- function(shifted, open = "") {
     paste0("c(0, ", names[2], ")[findInterval(", shifted, ", ", names[1], open, ") + 1]")
   }
-  state$before <- c(
-    state$before,
+  put_before(state, c(
     paste0(names[1], " <- ", fold_call("c(", vapply(node[[3]], write_constant, "")),
       side_remark("the values learned")),
     paste0(names[2], " <- ", fold_call("c(", vapply(node[[4]], write_constant, "")),
       side_remark("rows at or below each")),
     paste0(names[3], " <- ", within(off(" - "), ", left.open = TRUE")),
     paste0(names[4], " <- ", within(off(" + ")), " - ", names[3])
-  )
+  ))
   names[3:4]
 }
 
-group_code <- function(node, write, number, book) {
+# A statistic of the row's group. ave() joins the texts of several groups, and numbers are equal to
+# it by 15 digits: so groups are told apart by their place among the values.
+group_code <- function(node, write, number, book, type) {
   how <- as.list(node)$how
   parts <- row_items(node)
   groups <- vapply(parts[-1], write, "")
   gone <- paste0("is.na(", groups, ")", collapse = " | ")
+  if (length(groups) > 1 || !is_told_apart(parts[[2]], book)) {
+    groups <- paste0("match(", groups, ", ", groups, ")")
+  }
   x <- finite_code(parts[[1]], if (how == "valid") write(parts[[1]]) else number(parts[[1]], write),
     book)
   by <- paste(groups, collapse = ", ")
@@ -97,7 +106,8 @@ group_code <- function(node, write, number, book) {
     paste0("ave(as.numeric(", x, "), ", by, ", FUN = function(v) if (all(is.na(v))) NA else ", how,
       "(v, na.rm = TRUE))")
   )
-  paste0("ifelse(", gone, ", NA,\n", code, ")")
+  code <- paste0("ifelse(", gone, ", NA,\n", code, ")")
+  if (type(node) == "date") paste0("as.Date(\"1970-01-01\") + floor(", code, ")") else code
 }
 
 # Infinite values take no part in statistics.
@@ -116,11 +126,10 @@ row_code <- function(word, number, state) {
     names <- free_names(c("items", "n_valid"), state)
     options <- as.list(node)
     need <- options$at_least %||% length(items)
-    state$before <- c(
-      state$before,
+    put_before(state, c(
       fold_call(paste0(names[1], " <- cbind("), items),
       paste0(names[2], " <- rowSums(!is.na(", names[1], "))")
-    )
+    ))
     if (word == "row_valid") return(names[2])
     score <- row_score_code(word, names[1], names[2], options, length(items))
     if (!is.null(options$digits)) score <- paste0("round(", score, ", ", options$digits, ")")
@@ -145,4 +154,10 @@ weighted_score_code <- function(word, items, options) {
   held <- paste0("colSums(t(!is.na(", items, ")) * ", weights, ")")
   if (word == "row_mean") return(paste0(total, " / ", held))
   if (isTRUE(options$prorate)) paste0(total, " * sum(", weights, ") / ", held) else total
+}
+
+# Whether the values of a group are texts, or whole numbers, which R tells apart by what it writes.
+is_told_apart <- function(node, book) {
+  is.symbol(node) && (has_text(book, as.character(node)) || has_whole_values(book,
+    as.character(node)))
 }

@@ -49,19 +49,22 @@ sum_code <- function(word, type, number) {
 }
 
 years_code <- function(node, write, state) {
-  names <- free_names(c("born", "then"), state)
-  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(",
-    c(write(node[[2]]), write(node[[3]])), ")"))
+  names <- calendar_lines(c("born", "then"), node, write, state)
   paste0("(", names[2], "$year - ", names[1], "$year - (100 * ", names[2], "$mon + ", names[2],
     "$mday < 100 * ", names[1], "$mon + ", names[1], "$mday))")
 }
 
 months_code <- function(node, write, state) {
-  names <- free_names(c("begun", "then"), state)
-  state$before <- c(state$before, paste0(names, " <- as.POSIXlt(",
-    c(write(node[[2]]), write(node[[3]])), ")"))
+  names <- calendar_lines(c("begun", "then"), node, write, state)
   paste0("(12 * (", names[2], "$year - ", names[1], "$year) + ", names[2], "$mon - ", names[1],
     "$mon - (", names[2], "$mday < ", names[1], "$mday))")
+}
+
+# Lines that take two dates apart, under names like those wished for.
+calendar_lines <- function(wished, node, write, state) {
+  names <- free_names(wished, state)
+  put_before(state, paste0(names, " <- as.POSIXlt(", c(write(node[[2]]), write(node[[3]])), ")"))
+  names
 }
 
 timed_code <- function(x) {
@@ -75,8 +78,7 @@ hour_code <- function(x) paste0("as.numeric(substr(", timed_code(x), ", 12, 13))
 hours_code <- function(node, write, state) {
   name <- free_names(c("seconds", "zoned"), state)
   zone <- code_text(zone_end)
-  state$before <- c(
-    state$before,
+  put_before(state, c(
     paste0(name[2], " <- function(x) grepl(", zone, ", x)"),
     paste0(name[1], " <- function(x) {"),
     paste0("  x <- ", timed_code("x")),
@@ -91,7 +93,7 @@ hours_code <- function(node, write, state) {
     paste0("    60 * ifelse(startsWith(away, ", code_text("-"),
       "), -1, 1) * (60 * as.numeric(substr(away, 2, 3)) + ", "as.numeric(substr(away, 4, 5)))"),
     "}"
-  )
+  ))
   parts <- c(write(node[[2]]), write(node[[3]]))
   paste0("ifelse(", name[2], "(", parts[1], ") == ", name[2], "(", parts[2], "), (", name[1], "(",
     parts[2], ") - ", name[1], "(", parts[1], ")) / 3600, NA)")
@@ -113,15 +115,14 @@ previous_code <- function(node, write, state) {
 
 earlier_lines <- function(unit, order, state) {
   name <- free_names(c("rows", "earlier"), state)
-  state$before <- c(
-    state$before,
+  put_before(state, c(
     paste0(name[1], " <- order(", unit, ", ", order, ", method = ", code_text("radix"), ")"),
     paste0(name[2], " <- rep(NA_integer_, length(", name[1], "))",
       side_remark("for each row, that of the occasion before")),
     paste0(name[2], "[", name[1], "] <- ifelse(duplicated(", unit, "[", name[1],
       "]), c(NA, head(", name[1], ", -1))[seq_along(", name[1], ")], NA)"),
     paste0(name[2], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
-  )
+  ))
   name[2]
 }
 
@@ -130,7 +131,7 @@ draw_code <- function(node, write, state, type) {
   if (is.null(state$draws)) {
     state$draws <- free_names(c("p", "mix", "a", "b", "share"), state)
     id <- write(node[[2]])
-    state$before <- c(state$before, draw_lines(state$draws, id, type(node[[2]]) == "text"))
+    put_before(state, draw_lines(state$draws, id, type(node[[2]]) == "text"))
   }
   draw_share(state, node[[3]])
 }

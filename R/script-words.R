@@ -20,11 +20,18 @@ base_code <- function(node, book, data) {
     constant = !length(formula_vars(node)) && length(value) == 1 && !length(state$before))
 }
 
+# Puts lines before those of the result. They are written first: what they are made of may put lines
+# of its own before them.
+put_before <- function(state, lines) {
+  force(lines)
+  state$before <- c(state$before, lines)
+}
+
 base_block <- function(node, style, state) {
   steps <- as.list(node)[-1]
   for (step in steps[-length(steps)]) {
     text <- formula_text(step, style)
-    state$before <- c(state$before, text)
+    put_before(state, text)
   }
   strsplit(formula_text(steps[[length(steps)]], style), "\n", fixed = TRUE)[[1]]
 }
@@ -35,8 +42,7 @@ inner_block <- function(node, write, state) {
   known <- list(constants = state$constants, ranks = state$ranks)
   state$before <- character()
   for (step in as.list(node)[-1]) {
-    text <- write(step)
-    state$before <- c(state$before, text)
+    put_before(state, write(step))
   }
   lines <- state$before
   state$before <- outer
@@ -60,7 +66,7 @@ base_calls <- function(state, book, data) {
     guarded_calls(number, state), number_calls(type, number),
     each_call(words_with("over items"), row_code, number = number, state = state),
     each_call(words_taking("text"), text_code, book = book, state = state, type = type),
-    table_calls(state, number, book), time_calls(state, type)
+    table_calls(state, number, book, type), time_calls(state, type)
   )
 }
 
@@ -96,11 +102,6 @@ number_calls <- function(type, number) {
 type_teller <- function(book, state) {
   type_of <- function(name) state$types[[name]] %||% variable_type(book, name)
   function(node) result_type(node, type_of)
-}
-
-variable_type <- function(book, name) {
-  if (has_text(book, name)) "text" else if (inherits(column_in(book, name)$x,
-    "Date")) "date" else "number"
 }
 
 # The types of all temporary names, in the order in which they are given.

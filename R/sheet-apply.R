@@ -70,6 +70,9 @@ as_on_sheet <- function(reading) {
 known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id, names(book))
 
 replay <- plainly(function(book, sheet, recorded, accept = NULL) {
+  for (name in intersect(names(sheet$seen), original_names(book))) {
+    refuse_unit_changed(name, sheet$seen[[name]]$unit, given_units(book, name))
+  }
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- info_of(replayed$value)
   info$seen <- sheet$seen
@@ -83,6 +86,12 @@ replay <- plainly(function(book, sheet, recorded, accept = NULL) {
   show_receipt(new_receipt(told, parts, row_count(book)))
   book
 })
+
+# A span of time may come in other units, as R chooses them by the values.
+refuse_unit_changed <- function(name, recorded, unit) {
+  if (is.null(recorded) || is.null(unit) || recorded == unit) return(invisible())
+  fail("unit-changed", name = name, unit = unit, recorded = recorded)
+}
 
 replay_steps <- function(book, sheet, recorded) {
   lines <- sheet$lines

@@ -96,11 +96,12 @@ read_turn <- function(raw, place) {
 }
 
 read_seen <- function(raw, name) {
-  check_keys(raw, c("rows", "missing", "values", "range"), list("seen", name))
+  check_keys(raw, c("rows", "missing", "unit", "values", "range"), list("seen", name))
   for (key in intersect(c("rows", "missing"), names(raw))) {
     read_shape$number(raw[[key]], list("seen", name, key))
   }
   if (!is.null(raw$range)) read_shape$numbers(raw$range, list("seen", name, "range"))
+  if (!is.null(raw$unit)) read_shape$text(raw$unit, list("seen", name, "unit"))
   lapply(raw, unlist)
 }
 

@@ -11,7 +11,9 @@ group_as_table <- function(node, state) {
   keys <- Map(function(values, column) {
     literal_sql(member_keys(values[known], column), state$engine)
   }, found$keys, columns)
-  table_term(columns, keys, as.double(found$value[known]), state)
+  values <- as.double(found$value[known])
+  if (gives_date(parts[[1]], as.list(node)$how, state)) values <- as_date(floor(values))
+  table_term(columns, keys, values, state)
 }
 
 groups_at_most <- 50000

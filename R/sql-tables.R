@@ -22,7 +22,7 @@ tables_named <- function(connection, table) {
   engine <- engine_at(connection)
   path <- engine$path(connection)
   found <- tables_like(connection, table[length(table)])
-  place <- match(paste(found$database, found$schema), paste(path$database, path$schema))
+  place <- match(key_texts(found[c("database", "schema")]), key_texts(path[c("database", "schema")]))
   found$visible <- if (length(table) == 1) !is.na(place) else in_schema(found, table[1], path)
   found[order(place), ]
 }

@@ -134,8 +134,15 @@ group_in_sql <- function(node, state) {
   x <- if (how == "size") NULL else if (how == "valid") hold_term(sql_term(parts[[1]], state), "x",
     state) else finite_term(parts[[1]], state)
   value <- group_statistic(how, x, names, over, top_level(c(groups, list(x)[!is.null(x)])), state)
-  new_term(case_sql(paste(names, "IS NOT NULL", collapse = " AND "), value$sql), "number",
-    value$level)
+  dated <- gives_date(parts[[1]], how, state)
+  new_term(case_sql(paste(names, "IS NOT NULL", collapse = " AND "),
+    if (dated) paste0("FLOOR(", value$sql, ")") else value$sql), if (dated) "date" else "number",
+  value$level)
+}
+
+# Whether a statistic of a group is a date: as its variable is one.
+gives_date <- function(x, how, state) {
+  has_word_trait(how, "may give a date") && sql_term(x, state)$type == "date"
 }
 
 group_statistic <- function(how, x, groups, over, level, state) {

@@ -63,7 +63,7 @@ check_turn.change_turn <- function(turn) check_choice(turn$how, "how", change_wa
 
 #' @export
 lower.change_turn <- function(turn, world) {
-  check_numbers(turn$from, world)
+  check_numbers(turn$from, world, dates = TRUE)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     new_lowered(turn$makes[i], resolve_occasions(change_node(source, turn), world),

@@ -103,6 +103,7 @@ check_item_weights <- function(weights, items, how) {
 
 #' @export
 lower.composite_turn <- function(turn, world) {
+  refuse_days(turn$from, world)
   items <- lapply(turn$from, item_node, turn = turn, world = world)
   options <- list(at_least = turn$at_least %||% length(items), weights = turn$weights,
     prorate = turn$prorate)

@@ -68,7 +68,7 @@ check_turn.crosswalk_turn <- function(turn) {
   blank <- is.na(codes) | show_value(codes) %in% ""
   if (any(blank)) fail("table-blank", column = names(turn$table)[1], rows = which(blank))
   values <- show_value(turn$table[[2]])
-  unlike <- duplicated(show_value(codes)) & !duplicated(paste(show_value(codes), values))
+  unlike <- duplicated(show_value(codes)) & !duplicated(key_texts(list(show_value(codes), values)))
   if (any(unlike)) {
     fail("table-twice", code = unique(show_value(codes[unlike])), column = names(turn$table)[1])
   }
@@ -111,7 +111,7 @@ fitted_table <- function(table, source, world) {
 
 # "01" and "1" are one code where the variable is a number, and so are a label and its code.
 refuse_two_values <- function(codes, values, table, source) {
-  unlike <- duplicated(codes) & !duplicated(paste(codes, show_value(values)))
+  unlike <- duplicated(codes) & !duplicated(key_texts(list(codes, show_value(values))))
   if (any(unlike)) {
     fail("table-twice", code = unique(show_value(codes[unlike])), column = names(table)[1])
   }

@@ -33,7 +33,7 @@ check_turn.group_turn <- function(turn) {
 
 #' @export
 lower.group_turn <- function(turn, world) {
-  if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world)
+  if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world, turn$how != "sum")
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name),

@@ -117,12 +117,20 @@ more_reads <- function(turn) UseMethod("more_reads")
 more_reads.default <- function(turn) NULL
 
 # Text may hold numbers; where it holds none, nothing can be reckoned with it.
-check_numbers <- function(names, world) {
+check_numbers <- function(names, world, dates = FALSE) {
+  if (!dates) refuse_days(names, world)
   for (name in names) {
     if (!is.character(world$column(name))) next
     texts <- world$met(name)$values
     if (length(texts) && all(is.na(as_number(texts)))) fail("text-not-numbers", name = name,
       offer = offer_in_words(name, reading_offers(texts)))
+  }
+}
+
+# Dates are no amounts: their days since 1970 would be a result that nobody means.
+refuse_days <- function(names, world) {
+  for (name in names) {
+    if (inherits(world$column(name), "Date")) fail("date-not-number", name = name)
   }
 }
 

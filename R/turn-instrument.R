@@ -104,6 +104,7 @@ more_reads.instrument_turn <- function(turn) {
 lower.instrument_turn <- function(turn, world) {
   lost <- setdiff(more_reads(turn), world$names)
   if (length(lost)) fail_unknown(lost, world$names)
+  refuse_days(unlist(lapply(turn$scales, `[[`, "items")), world)
   at <- split(turn$makes, rep(seq_along(turn$scales), lengths(lapply(turn$scales, scale_endings))))
   parts <- Map(function(scale, makes) lower_scale(scale, makes, turn, world), turn$scales, at)
   unlist(unname(parts), recursive = FALSE)

@@ -74,6 +74,7 @@ more_reads.norm_turn <- function(turn) setdiff(names(turn$table), c("raw", "scal
 
 #' @export
 lower.norm_turn <- function(turn, world) {
+  refuse_days(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     worked_out <- new_meaning(
@@ -91,7 +92,7 @@ lower.norm_turn <- function(turn, world) {
 norm_node <- function(table, source, world) {
   bands <- setdiff(names(table), c("raw", "scaled"))
   if (!length(bands)) return(raw_table(table$raw, table$scaled, source))
-  cell <- do.call(paste, c(unname(lapply(table[bands], show_value)), sep = "\r"))
+  cell <- key_texts(lapply(table[bands], show_value))
   pairs <- lapply(split_in_order(seq_along(cell), cell), function(rows) {
     tests <- lapply(bands, function(name) {
       condition_test(name, read_cell(table[[name]][rows[1]]), FALSE, FALSE, world)

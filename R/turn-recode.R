@@ -106,7 +106,7 @@ check_labels_agree <- function(rules, name) {
   said <- Filter(function(r) !is.null(r$label) && !is_unchanged(r$code), rules)
   code <- vapply(said, function(r) show_code(r$code), "")
   label <- vapply(said, `[[`, "", "label")
-  known <- !duplicated(paste(code, label, sep = "\r")) & code != "missing"
+  known <- !duplicated(key_texts(list(code, label))) & code != "missing"
   twice <- unique(code[known][duplicated(code[known])])
   if (length(twice)) {
     fail("labels-differ", code = twice[1], labels = label[code == twice[1]], name = name)

@@ -55,6 +55,7 @@ check_turn.rescale_turn <- function(turn) {
 
 #' @export
 lower.rescale_turn <- function(turn, world) {
+  refuse_days(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     name <- turn$from[i]
     limits <- if (is.null(turn$shift)) limits_for(name, turn$limits, world)

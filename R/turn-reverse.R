@@ -47,6 +47,7 @@ check_turn.reverse_turn <- function(turn) {
 
 #' @export
 lower.reverse_turn <- function(turn, world) {
+  refuse_days(turn$from, world)
   lapply(seq_along(turn$from), function(i) {
     name <- turn$from[i]
     limits <- limits_for(name, turn$limits, world)

@@ -232,6 +232,11 @@ word_errors(list(
     "Leave `reference` out."),
   "all-levels-coding" = c("all_levels = TRUE is for indicators, not for coding = \"{coding}\".",
     "Leave it out."),
+  "date-not-number" = c("`{name}` is a date, and this needs numbers.",
+    paste("Count days from a fixed date first:",
+      "turn_compute(book, {name} - as.Date(\"2031-01-01\"), as = \"days\")."),
+    sheet = paste("Count days from a fixed date first: a turn compute with formula:",
+      "\"{name} - as.Date('2031-01-01')\".")),
   "text-not-numbers" = c(
     "`{name}` is text without any plain number in it, and this needs numbers.{offer}",
     "Recode it first, or dummy-code it: turn_recode(), turn_dummy().",

@@ -85,11 +85,12 @@ learned_words <- function(notes, start) {
     spelled = folded("Spellings that matched: ",
       if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   if (!is.null(own)) return(own[nzchar(own)])
-  shown <- paste(vapply(note$is, function(x) if (is.numeric(x)) show_amount(x) else x, ""),
-    collapse = ", ")
+  shown <- paste(vapply(note$is, show_learned, ""), collapse = ", ")
   if (length(note$groups)) shown <- group_values(note)
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
 }
+
+show_learned <- function(x) if (is.numeric(x)) show_amount(x) else x
 
 # Twelve texts, and how many more there are.
 first_of_many <- function(texts) {
@@ -101,7 +102,7 @@ first_of_many <- function(texts) {
 # The values of at most eight groups.
 group_values <- function(note) {
   known <- note$is[!is.na(note$is)]
-  shown <- paste(vapply(utils::head(known, 8), show_amount, ""), collapse = ", ")
+  shown <- paste(vapply(utils::head(known, 8), show_learned, ""), collapse = ", ")
   if (length(known) > 8) paste0(shown, " and ", grouped(length(known) - 8), " more") else shown
 }
 

@@ -60,7 +60,7 @@ by_count_lines <- function(table, groups, by) {
   keys <- unique(table[c("part", "value", "label")])
   keys <- keys[order(keys$part == "missing"), ]
   columns <- lapply(groups, function(g) {
-    at <- match(paste(keys$part, keys$value), paste(g$part, g$value))
+    at <- match(key_texts(keys[c("part", "value")]), key_texts(g[c("part", "value")]))
     share <- ifelse(keys$part == "missing", "", paste0(to_percent(g$valid_percent[at]), " %"))
     ifelse(is.na(at), glyph("*"), paste(grouped(g$rows[at]), formatC(share, width = 7)))
   })
@@ -205,7 +205,7 @@ cross_wide <- function(x, most = 12) {
   columns <- unique(x[order(x$column_missing, match(x$column, x$column[order_columns(x)])),
     c("column", "column_label", "column_missing")])
   cells <- matrix(0L, nrow(rows), nrow(columns))
-  cells[cbind(match(paste(x$row, x$row_missing), paste(rows$row, rows$row_missing)),
+  cells[cbind(match(key_texts(x[c("row", "row_missing")]), key_texts(rows[c("row", "row_missing")])),
     match(paste(x$column, x$column_missing), paste(columns$column,
       columns$column_missing)))] <- x$rows
   if (nrow(rows) > most) {

@@ -30,9 +30,10 @@ inline int write_whole(long long value, char *to) {
   return size;
 }
 
-// Writes a number that is not missing to `to`, which has `room`; gives its length.
+// Writes a number that is not missing to `to`, which has `room`; gives its length. 0 and -0 are one
+// number.
 inline int write(double value, char *to, bool exact) {
-  if (std::fabs(value) < 1e15 && value == std::floor(value) && (value != 0 || !std::signbit(value)))
+  if (std::fabs(value) < 1e15 && value == std::floor(value))
     return write_whole(static_cast<long long>(value), to);
   if (std::isinf(value)) return std::snprintf(to, room, value > 0 ? "Inf" : "-Inf");
   int size = 0;
