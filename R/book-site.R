@@ -88,7 +88,8 @@ rows_at_site <- function(site, names, where = NULL, id = NULL) UseMethod("rows_a
 # by the record.
 local_book <- function(book, names, where = NULL) {
   if (is.null(where)) refuse_many_cells(row_count(book) * length(names))
-  originals <- intersect(original_names(book), unlist(lapply(names, behind, book = book)))
+  needed <- behind(names, book)
+  originals <- intersect(original_names(book), needed)
   site <- info_of(book)$site
   data <- rows_at_site(site, unique(c(info_of(book)$id, originals)), where, info_of(book)$id)
   info <- info_of(book)
@@ -97,7 +98,7 @@ local_book <- function(book, names, where = NULL) {
   columns <- as.list(data)
   near <- new_turnbook(columns, meanings_of(book)[base::names(columns)], info)
   remade <- Filter(function(entry) {
-    entry$type == "turn" && any(entry$turn$makes %in% unlist(lapply(names, behind, book = book)))
+    entry$type == "turn" && any(entry$turn$makes %in% needed)
   }, steps_of(book))
   Reduce(made_again, remade, near)
 }
@@ -108,13 +109,19 @@ made_again <- function(near, entry) {
     list(entry)))
 }
 
-# A variable and all that it rests on, for whom it was asked as well; with others that the same turn
-# makes, as it is made again as a whole.
-behind <- function(name, book) {
-  if (!is_derived(book, name)) return(with_asked(book, name))
-  made <- union(name, steps_of(book)[[entry_of(book, name)]]$turn$makes)
-  reads <- lapply(intersect(made, derived_names(book)), function(one) derived_in(book, one)$reads)
-  unique(c(unlist(lapply(unique(unlist(reads)), behind, book = book)), made))
+# Variables and all that they rest on, for whom they were asked as well; with others that the same
+# turns make, as these are made again as a whole. What a turn makes may read what it made before.
+behind <- function(names, book) {
+  found <- character()
+  while (length(names)) {
+    name <- names[1]
+    made <- if (is_derived(book, name)) union(name,
+      steps_of(book)[[entry_of(book, name)]]$turn$makes) else with_asked(book, name)
+    found <- c(found, made)
+    reads <- lapply(intersect(made, derived_names(book)), function(one) derived_in(book, one)$reads)
+    names <- setdiff(unique(c(names, unlist(reads))), found)
+  }
+  intersect(base::names(book), found)
 }
 
 cells_at_once <- 1e6

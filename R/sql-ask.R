@@ -10,7 +10,18 @@ groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = 
   found <- if (frequent) count_groups(asked, NULL, c("ORDER BY n DESC", enough)) else
     count_groups(asked, enough)
   if (length(found$told$n) > most) return(NULL)
+  if (!frequent || length(found$told$n) < most) check_same_rows(asked, found$told$n)
   list(keys = found$keys, rows = as.integer(found$told$n))
+}
+
+# A book is of the table as it was opened: where all its rows were counted, they must be as many.
+check_same_rows <- function(asked, counts) {
+  if (asked$all) refuse_changed(asked$site, sum(counts))
+}
+
+refuse_changed <- function(site, rows) {
+  if (rows != site$rows) fail("table-changed", table = paste(site$name, collapse = "."),
+    rows = counted(site$rows, "row"), now = grouped(rows))
 }
 
 # Whether rows that are read first hold more than `most` answers already: then the others, if they
@@ -110,7 +121,9 @@ ends_at_site.ableturn_table_site <- function(site, book, node, within = list()) 
     n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
     high = of_finite("MAX"),
     parts = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))))
-  fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX", "SUM"))
+  found <- fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX", "SUM"))
+  check_same_rows(asked, found$told$n)
+  found
 }
 
 finite_test <- function(x, engine) {

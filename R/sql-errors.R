@@ -36,6 +36,12 @@ word_errors(list(
     sheet = "Write postgresql://USER@HOST:PORT/NAME, or a path that ends in .sqlite or .duckdb."),
   "database-unreached" = c("{address} cannot be worked with: {why}",
     "Check the address, the server and your rights there."),
+  "question-unsent" = c("The server {server} of the table {table} did not take a question.",
+    "Ask again; the links to the servers are made anew."),
+  "table-changed" = c(
+    "The table {table} had {rows} when it was opened, and has {now} now. Nothing was counted.",
+    "Open it again with turnbook(): what was learned before is of other rows.",
+    sheet = "Run it again, when nobody writes to the table."),
   "server-unreached" = c(paste("The server {server}, on which a part of {table} lies, cannot be",
     "reached: {why}"),
     "Start it, or ask who runs it. Nothing was changed."),

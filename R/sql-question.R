@@ -1,6 +1,7 @@
 # Formulas as columns of a query, `names`, read as `columns`, each of the type `like`, in SQL of
 # `types`; `from` is what these are asked of, for the rows of which the formula `where` is true, and
-# `before` gives the lines of WITH that make it from a table. Texts among the first `numbers` of
+# `all` tells whether these are all rows, and `before` gives the lines of WITH that make it from a
+# table. Texts among the first `numbers` of
 # them are read as numbers. An original as it came is stated by as_it_came().
 new_question <- plainly(function(site, book, nodes, where = NULL, numbers = 0) {
   state <- new_sql_state(book, site$engine, apart = TRUE)
@@ -13,7 +14,8 @@ new_question <- plainly(function(site, book, nodes, where = NULL, numbers = 0) {
   outputs <- c(names, if (!is.null(where)) "ask_where")
   from <- paste0("FROM ", state$stage_name, length(state$stages), " AS s",
     if (!is.null(where)) " WHERE s.ask_where = 1")
-  list(site = site, names = names, columns = paste0("s.", names, recycle0 = TRUE),
+  list(site = site, all = is.null(where), names = names,
+    columns = paste0("s.", names, recycle0 = TRUE),
     like = lapply(like, `[[`, "like"), types = vapply(like, `[[`, "", "type"), from = from,
     before = function(table) stage_lines(state, table, outputs))
 })
@@ -22,7 +24,7 @@ as_it_came <- function(name) call("as it came", as.name(name))
 
 # Columns of a table as they are, in place of formulas.
 new_plain_question <- function(site, names) {
-  list(site = site, names = paste0("ask_", seq_along(names), recycle0 = TRUE),
+  list(site = site, all = TRUE, names = paste0("ask_", seq_along(names), recycle0 = TRUE),
     columns = stored_sql(site, names), like = site$columns[names],
     types = type_at_site(site, names), from = "FROM rows_here AS t",
     before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, " AS t)"))
@@ -31,6 +33,7 @@ new_plain_question <- function(site, names) {
 # The same question of some rows of the table: `part`, what follows on a SELECT from it as `t`.
 of_part <- function(asked, part) {
   before <- asked$before
+  asked$all <- FALSE
   asked$before <- function(table) {
     before(paste0("(SELECT * FROM ", table, " AS t ", part, ")"))
   }

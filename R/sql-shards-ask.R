@@ -9,40 +9,53 @@ ask_shards <- function(site, query, types, whole) {
     send_to_shards(site, query)
     found <- fetch(site$connection, paste(whole(paste0("(", answers_sql(site, query, types),
       ") AS s")), collapse = "\n"))
-    end_answers(site)
+    end_answers(site, types)
     found
   }))
 }
 
 # All shards begin before any is waited for.
 send_to_shards <- function(site, query) {
-  texts <- vapply(shards_away(site), function(shard) {
-    dblink_sql(site, "dblink_send_query", link_name(shard), query(shard$table))
-  }, "")
-  if (length(texts)) fetch(site$connection, paste("SELECT", listed_sql(paste(texts, "AS",
+  away <- shards_away(site)
+  send(site, away, vapply(away, function(shard) query(shard$table), ""))
+}
+
+# What does not go off would be an answer of fewer servers than there are.
+send <- function(site, shards, queries) {
+  if (!length(shards)) return(invisible())
+  texts <- unlist(Map(function(shard, query) {
+    dblink_sql(site, "dblink_send_query", link_name(shard), query)
+  }, shards, queries))
+  sent <- fetch(site$connection, paste("SELECT", listed_sql(paste(texts, "AS",
     paste0("sent_", seq_along(texts))))))
+  lost <- which(unlist(sent) != 1)
+  if (length(lost)) fail("question-unsent", server = shards[[lost[1]]]$server,
+    table = paste(site$name, collapse = "."))
 }
 
 # The answers of all shards, one below the other.
 answers_sql <- function(site, query, types) {
-  columns <- listed_sql(paste(names(types), types))
   parts <- vapply(site$shards$each, function(shard) {
     from <- if (is.null(shard$server)) paste0("(\n", query(shard$table), "\n) AS a") else
-      result_sql(site, shard, columns)
+      result_sql(site, shard, types)
     paste("SELECT * FROM", from)
   }, "")
   paste(parts, collapse = "\nUNION ALL\n")
 }
 
-result_sql <- function(site, shard, columns) {
-  paste0(dblink_sql(site, "dblink_get_result", link_name(shard)), " AS a (", columns, ")")
+result_sql <- function(site, shard, types) {
+  paste0(dblink_sql(site, "dblink_get_result", link_name(shard)), " AS a (",
+    listed_sql(paste(names(types), types)), ")")
 }
 
-# A link takes another question when it has said that nothing follows.
-end_answers <- function(site) {
-  results <- vapply(shards_away(site), result_sql, "", site = site, columns = "said TEXT")
-  if (length(results)) fetch(site$connection, paste("SELECT * FROM", results,
-    collapse = " UNION ALL "))
+# A link takes another question when it has said that nothing follows. Whoever puts the answers
+# together may have had enough before the last was read: so what is left is taken off each link, and
+# after it what says that it was all.
+end_answers <- function(site, types) {
+  results <- vapply(shards_away(site), result_sql, "", site = site, types = types)
+  counts <- paste("(SELECT COUNT(*) FROM", rep(results, each = 2), ")")
+  if (length(results)) fetch(site$connection, paste("SELECT", listed_sql(paste0(counts, " AS left_",
+    seq_along(counts)))))
 }
 
 shards_away <- function(site) Filter(function(shard) !is.null(shard$server), site$shards$each)

@@ -23,6 +23,7 @@ write_on_shards <- function(connection, table, book, names, overwrite) {
       if (way$filled) fail("table-loses", table = dotted(table), what = "rights or comments")
       for (statement in way$before) run_here(site, statement)
       for (statement in plan_statements(site, plan, book, names)) run_here(site, statement)
+      refuse_changed(site, rows_made(site, plan))
       # one server after the other
       for (row in plan_away(site, plan)) {
         run_there(site, row$at, "COMMIT")
@@ -33,6 +34,21 @@ write_on_shards <- function(connection, table, book, names, overwrite) {
       stop(e)
     })
   })
+}
+
+# How many rows all parts have that were made, each asked over the link that made it.
+rows_made <- function(site, plan) {
+  count <- paste("SELECT", count_sql(site$engine), "AS n FROM")
+  away <- vapply(plan_away(site, plan), function(row) {
+    fetch(site$connection, paste0("SELECT n FROM ", dblink_sql(site, "dblink", link_name(row$at),
+      paste(count, row$there)), " AS a (n ", site$engine$real, ")"))$n
+  }, 0)
+  here <- plan$name[plan$leaf & !plan$shard %in% which_away(site)]
+  sum(away, vapply(here, function(name) fetch(site$connection, paste(count, name))$n, 0))
+}
+
+which_away <- function(site) {
+  which(vapply(site$shards$each, function(shard) !is.null(shard$server), NA))
 }
 
 drop_there <- function(site, row) {
@@ -125,13 +141,10 @@ make_on_shards <- function(site, plan, book, names, overwrite) {
     run_there(site, row$at, "BEGIN TRANSACTION READ WRITE")
     if (overwrite) run_there(site, row$at, paste("DROP TABLE IF EXISTS", row$there))
   }
-  sent <- vapply(away, function(row) {
-    made <- made_there(site, row$there, row$at$table, book, names)
-    dblink_sql(site, "dblink_send_query", link_name(row$at), made)
-  }, "")
-  if (length(sent)) fetch(site$connection, paste("SELECT", listed_sql(sent)))
-  end_answers(site) # each says that it was made
-  end_answers(site)
+  send(site, lapply(away, `[[`, "at"), vapply(away, function(row) {
+    made_there(site, row$there, row$at$table, book, names)
+  }, ""))
+  end_answers(site, c(said = "TEXT")) # each says that it was made
 }
 
 made_there <- function(site, target, from, book, names) {

@@ -150,6 +150,7 @@ count_at_site.ableturn_table_site <- function(site, names, most) {
   if (surely_more(asked, most)) return(NULL)
   found <- count_groups(asked, paste("LIMIT", number_sql(most + 1, site$engine)))
   if (length(found$told$n) > most) return(NULL)
+  check_same_rows(asked, found$told$n)
   list(keys = setNames(found$keys, names), rows = as.integer(found$told$n))
 }
 

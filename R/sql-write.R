@@ -34,6 +34,13 @@ write_table <- function(connection, place, book, names, kind, overwrite, inside)
   start <- if (way$filled) paste("INSERT INTO", table_sql(place)) else
     paste(way$create %||% "CREATE", toupper(kind), table_sql(place), "AS")
   run_sql(connection, paste(c(start, query_of(shape, engine_at(connection))), collapse = "\n"))
+  if (kind == "table") check_rows_written(connection, place, info_of(book)$site)
+}
+
+# In the same transaction, so that nothing stands there if they are others than at the opening.
+check_rows_written <- function(connection, place, site) {
+  refuse_changed(site, fetch(connection, paste("SELECT", count_sql(site$engine), "AS n FROM",
+    table_sql(place)))$n)
 }
 
 query_of <- function(shape, engine) {
