@@ -76,19 +76,23 @@ rename_columns <- function(book, old, new) {
 
 amend_receipt <- function(before, made, turn) {
   names <- unlist(made$made)
-  rows <- vapply(names, rows_changed, 1L, a = before, b = made$book)
+  renamed <- renamed_meanwhile(before, made$book)
+  was <- names(renamed)[match(names, renamed)] %|% names
+  rows <- mapply(rows_changed, names, was, MoreArgs = list(a = before, b = made$book))
   all <- sum(vapply(steps_of(made$book), function(e) e$type == "turn", NA))
   told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows,
     evaluated = length(made$made),
-    of = all, gone = setdiff(derived_names(before), derived_names(made$book)),
+    of = all, gone = setdiff(derived_names(before), c(derived_names(made$book), names(renamed))),
+    followed = renamed,
     failing = failing_checks(made$book))
   new_receipt(told, list(), row_count(before))
 }
 
-rows_changed <- function(name, a, b) {
-  if (!is_derived(a, name)) return(row_count(b))
-  if (is_on_site(b)) return(rows_apart(name, a, name, b))
-  length(rows_that_differ(values_of(a, name), values_of(b, name)))
+# `was`: the name that the variable had before.
+rows_changed <- function(name, was, a, b) {
+  if (!is_derived(a, was)) return(row_count(b))
+  if (is_on_site(b)) return(rows_apart(was, a, name, b))
+  length(rows_that_differ(values_of(a, was), values_of(b, name)))
 }
 
 #' @rdname amend

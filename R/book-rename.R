@@ -63,10 +63,12 @@ check_renaming <- function(book, new) {
 }
 
 # The record under the new names; what it speaks of is made again from it, so that columns, labels
-# and formulas agree.
-renamed_book <- function(book, new) {
+# and formulas agree. `usual`: the place of a step whose names follow from it, so that no name of
+# its own is kept for it.
+renamed_book <- function(book, new, usual = integer()) {
   before <- steps_of(book)
   log <- lapply(before, renamed_entry, new = new)
+  for (place in usual) log[[place]]$turn$renamed <- before[[place]]$turn$renamed
   columns <- lapply(derived_of(book), renamed_sources, new = new)
   names(columns) <- new_name(names(columns), new)
   after <- with_parts(book, log = log, columns = columns,

@@ -103,13 +103,19 @@ settle_turn.dummy_turn <- function(turn, world) {
   first <- vapply(plans, function(plan) show_value(plan$levels[plan$reference]), "")
   if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
   named <- unlist(lapply(plans, dummy_names, turn = turn))
-  if (other_levels(turn, plans)) turn$makes <- NULL
-  if (is.null(turn$makes)) turn$makes <- with_later_names(one_of_each(named), turn$renamed)
+  usual <- with_later_names(one_of_each(named), turn$renamed)
+  if (is.null(turn$makes) || other_levels(turn, plans) || is_named_by_levels(turn)) {
+    turn$makes <- usual
+  }
   if (length(turn$makes) != length(named)) {
     fail("as-count", names = length(turn$makes), variables = length(named))
   }
+  attr(turn, "named_by_levels") <- identical(turn$makes, usual)
   turn
 }
+
+# Whether the names follow from the levels, and so must not outlive them.
+is_named_by_levels <- function(turn) isTRUE(attr(turn, "named_by_levels"))
 
 # Whether the names were made for other levels than those there are now.
 other_levels <- function(turn, plans) {

@@ -57,6 +57,12 @@ amend_lines <- function(receipt) {
   )
 }
 
+# Columns that are named after a level which is called otherwise now.
+followed_lines <- function(renamed) {
+  if (length(renamed)) remark_lines(paste0("Named after its level, so renamed: ",
+    paste(names(renamed), "is now", renamed, collapse = ", ")))
+}
+
 rename_lines <- function(turn) {
   c(title_line("Renamed: ", name_list(turn$was)),
     folded(name_list(paste(turn$was, "is now", turn$makes), 12)),

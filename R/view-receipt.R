@@ -4,12 +4,16 @@ conditionMessage.ableturn_receipt <- plainly(function(c) {
 })
 
 receipt_lines <- plainly(function(receipt) {
+  c(body_lines(receipt), followed_lines(receipt$turn$followed))
+})
+
+body_lines <- function(receipt) {
   if (identical(getOption("ableturn.quiet"), "findings")) return(alarm_lines(receipt))
   own <- step_receipts[[receipt$turn$verb]]
   if (!is.null(own)) return(own(receipt))
   if (length(receipt$parts) == 1) return(single_lines(receipt$parts[[1]], receipt))
   many_lines(receipt)
-})
+}
 
 # The receipt with quiet = "findings": what looks wrong, under the names of what was made.
 alarm_lines <- function(receipt) {
