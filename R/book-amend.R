@@ -77,7 +77,7 @@ rename_columns <- function(book, old, new) {
 amend_receipt <- function(before, made, turn) {
   names <- unlist(made$made)
   renamed <- renamed_meanwhile(before, made$book)
-  was <- names(renamed)[match(names, renamed)] %|% names
+  was <- new_name(names, setNames(names(renamed), renamed))
   rows <- mapply(rows_changed, names, was, MoreArgs = list(a = before, b = made$book))
   all <- sum(vapply(steps_of(made$book), function(e) e$type == "turn", NA))
   told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows,

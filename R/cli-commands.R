@@ -59,8 +59,12 @@ cli_run <- function(given) {
     codebook = options$codebook, learned = options$learned %||% "recorded", rename = renamed,
     skip = isTRUE(options$skip),
     reading = if (!in_table) cli_reading(options$reading), table = if (in_table) options$table)
+  if (isTRUE(options$strict) && cli_strict(book)) {
+    cli_write("Nothing was written, as findings are open.")
+    return(1L)
+  }
   cli_write_data(book, at, options)
-  if (isTRUE(options$strict)) cli_strict(book) else 0L
+  0L
 }
 
 # What is lacking of where the data come from and where they go.
@@ -93,12 +97,12 @@ cli_pairs <- function(text) {
   setNames(trimws(vapply(parts, `[[`, "", 2)), trimws(vapply(parts, `[[`, "", 1)))
 }
 
-# Findings above a note that nobody has accepted are shown, and end with 1.
+# Whether there are findings above a note that nobody has accepted; they are shown.
 cli_strict <- function(book) {
   open <- findings(book, accepted = FALSE)
-  warned <- sum(open$severity == "warn")
+  warned <- any(open$severity == "warn")
   if (warned) print(open)
-  as.integer(warned > 0)
+  warned
 }
 
 cli_script <- function(given) {
@@ -131,7 +135,9 @@ cli_replay <- function(given, frame = parent.frame()) {
 }
 
 # How a file is read, typed as the entries of a mapping in a sheet.
-cli_reading <- function(text) check_stated_reading(cli_mapping(text, "reading-text"))
+cli_reading <- function(text) {
+  if (!is.null(text)) check_stated_reading(cli_mapping(text, "reading-text"))
+}
 
 cli_mapping <- function(text, error) {
   if (is.null(text)) return(NULL)

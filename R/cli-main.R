@@ -1,6 +1,16 @@
 # The command line. Gives the exit status: 0 done; 1 a proof that fails, or open findings with
 # --strict; 2 wrong use; 3 input that cannot be read or a sheet that is refused.
 cli_main <- function(args) {
+  # who reads the output may have had enough, as `| head`: then nothing is wrong, and no more is said
+  tryCatch(cli_command(args), error = function(e) {
+    if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) closed_pipe else stop(e)
+  })
+}
+
+# What other programs end with then.
+closed_pipe <- 141L
+
+cli_command <- function(args) {
   if (!length(args)) return(cli_wrong("Name a command.", main_help))
   if (args[1] %in% c("--help", "-h", "help")) return(cli_help(main_help))
   if (args[1] == "--version") return(cli_help(paste("ableturn", utils::packageVersion("ableturn"))))
@@ -90,6 +100,7 @@ cli_guard <- function(code) {
       cli_status(e)
     },
     error = function(e) {
+      if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) stop(e)
       cli_write(paste("ableturn: stopped unexpectedly:",
         show_controls(gsub("\\s+", " ", conditionMessage(e)))), stderr())
       3L

@@ -50,7 +50,8 @@ all_findings <- plainly(function(book) {
   columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
-  of_data <- c(check_findings(book), news_findings(book), changed_finding(book))
+  of_data <- c(check_findings(book), news_findings(book), changed_finding(book),
+    learned_now_finding(book))
   c(found[once], with_accepted(of_data, info_of(book)$accept))
 })
 
@@ -67,6 +68,13 @@ changed_finding <- function(book) {
   list(c(new_finding("data-changed", basename(info$file),
     values = if (rows) paste0("its rows changed from ", then$rows,
       " to ", info$rows) else "its content changed"), turn = "replay"))
+}
+
+# A sheet that is replayed as recorded, but holds no learned value for a turn that needs one.
+learned_now_finding <- function(book) {
+  names <- intersect(info_of(book)$learned_now, c(derived_names(book),
+    vapply(check_entries(book), `[[`, "", "formula")))
+  if (length(names)) list(c(new_finding("learned-now", names[1], values = names), turn = "replay"))
 }
 
 # What makes two findings one: the id and the values, of the same source where the finding is about
@@ -89,11 +97,14 @@ check_findings <- function(book) {
 news_findings <- function(book) {
   news <- new_in_data(book)
   from <- unlist(lapply(derived_of(book), function(made) learned_reads(made$learned)))
-  news <- news[news$what == "new value" | (news$what == "beyond the range" &
-    news$variable %in% from), ]
+  news <- news[news$what != "beyond the range" | news$variable %in% from, ]
   lapply(split(seq_len(nrow(news)), paste(news$variable, news$what)), function(i) {
-    id <- if (news$what[i[1]] == "new value") "new-code" else "stale-learned"
-    c(new_finding(id, news$variable[i[1]], source = news$variable[i[1]],
-      values = rows_in_words(news$detail[i], news$rows[i])), turn = "replay")
+    what <- news$what[i[1]]
+    c(new_finding(news_ids[[what]], news$variable[i[1]], source = news$variable[i[1]],
+      values = if (what == "share missing") news$detail[i] else
+        rows_in_words(news$detail[i], news$rows[i])), turn = "replay")
   })
 }
+
+news_ids <- c("new value" = "new-code", "beyond the range" = "stale-learned",
+  "share missing" = "share-missing")

@@ -9,7 +9,8 @@ find_in_rules <- function(made, book) {
       "its rules may overlap")) list(rule_overlap(made)),
     if (is_single_rule_set(out)) list(near_miss(made, book)),
     if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
-    list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
+    list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made),
+      label_contradicts(made))
   )
 }
 

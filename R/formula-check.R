@@ -16,7 +16,26 @@ check_node <- function(node, known, spot) {
   own <- formula_words[[name]]$check
   if (!is.null(own)) own(node, name, spot)
   if (name == "if" && !length(formula_vars(node[[2]]))) fail_at("if-constant", node[[2]], spot)
-  for (i in seq_along(node)[-1]) check_node(node[[i]], known, spot)
+  for (part in parts_to_check(node, name)) check_node(part, known, spot)
+}
+
+# The arguments of a call; of an option each of the variables that it names, and each of the values
+# after %in%.
+parts_to_check <- function(node, name) {
+  parts <- as.list(node)[-1]
+  given <- names(parts) %||% rep("", length(parts))
+  named <- given %in% formula_words[[name]]$vars
+  listed <- given %in% formula_words[[name]]$options
+  if (name == "%in%") listed <- c(FALSE, !is.call(parts[[2]]) && !is.symbol(parts[[2]]))
+  c(parts[!named & !listed], lapply(unlist(lapply(parts[named], option_vars)), as.name),
+    unlist(lapply(parts[listed], as.list)))
+}
+
+# Columns one after the other would be one column of many more rows, and so would be constants.
+check_several <- function(node, name, spot) {
+  vars <- formula_vars(node)
+  if (length(vars)) fail_at("c-of-variables", node, spot, name = vars[1],
+    parts = paste(vapply(row_items(node), piece_text, ""), collapse = ", "))
 }
 
 check_name <- function(node, known, spot) {
@@ -31,6 +50,7 @@ check_constant <- function(node, spot) {
   if (!is.numeric(node) && !is.character(node) && !is.logical(node)) {
     fail_at("bad-constant", node, spot, got = describe_type(node))
   }
+  if (length(node) > 1) fail_at("c-alone", node, spot, parts = formula_text(node))
 }
 
 check_head <- function(node, spot) {

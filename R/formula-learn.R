@@ -123,6 +123,10 @@ learn_in_groups <- function(call, of, part) {
   new_note(of, recorded_value(found$value, call, part), found$rows, groups = cells$keys)
 }
 
+# A sheet holds the values of so many groups, such as those of norms. More than these are units,
+# whose values are learned anew from the data at hand.
+most_groups_on_record <- 1000
+
 spreads <- c("sd", "mad")
 
 # A spread below 1e-14 of the size of the values is what rounding leaves of none.

@@ -40,7 +40,8 @@ formula_word("|", logic(`|`), 2, gives = "truth", help = "or", infix = 3)
 formula_word("!", logic(`!`), 1, gives = "truth", help = "not", prefix = 5)
 
 formula_word("(", run_paren, 1, gives = "same", help = "brackets", hands_on = 1, traits = "special")
-formula_word("c", c, 1, Inf, gives = "same", help = "several constants, after %in%")
+formula_word("c", c, 1, Inf, gives = "same", help = "several constants, after %in%",
+  check = check_several)
 formula_word("if", run_if, 2, 3, gives = "same", help = "if (test) a else b, row by row",
   traits = "special")
 formula_word("{", run_block, 1, Inf, gives = "same", help = "steps with temporary names",

@@ -43,7 +43,7 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   check_choice(learned, "learned", c("recorded", "refit"))
   read <- read_sheet(sheet)
   if (!is.character(data) && !is.null(reading)) fail("reading-frame")
-  if (is.character(data)) reading <- reading %||% as_on_sheet(read$data$reading)
+  if (is.character(data)) reading <- reading %||% as_on_sheet(read$data)
   if (!is.null(rename)) data <- renamed_data(data, rename, reading)
   identifier <- rlang::enquo(id)
   opened <- opened_for_sheet(data, reading, at$table)
@@ -61,9 +61,11 @@ opened_for_sheet <- function(data, reading, table) {
   open_data(as_plain_data(data), NULL, table)
 }
 
-# What a column is read as stands in the sheet; nothing else is found out anew.
-as_on_sheet <- function(reading) {
-  if (is.null(reading$columns)) reading$columns <- character()
+# What a column is read as stands in a sheet that was saved from data; nothing else is found out
+# anew. One that was written by hand leaves it open.
+as_on_sheet <- function(stated) {
+  reading <- stated$reading
+  if (is.null(reading$columns) && !is.null(stated$sha256)) reading$columns <- character()
   reading
 }
 
@@ -76,6 +78,7 @@ replay <- plainly(function(book, sheet, recorded, accept = NULL) {
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- info_of(replayed$value)
   info$seen <- sheet$seen
+  info$learned_now <- if (recorded) learned_now(replayed$value, sheet)
   info$recorded <- sheet$data
   info$accept <- c(accept, sheet$accept)
   compared <- with_parts(replayed$value, info = info)
@@ -122,12 +125,29 @@ collect_receipts <- function(code) {
   list(value = value, receipts = receipts)
 }
 
+# What a sheet that is replayed as recorded should hold and does not: the names of what was learned
+# from these data all the same.
+learned_now <- function(book, sheet) {
+  lacking <- Filter(function(step) !length(step$learned), sheet$turns)
+  of_turns <- Filter(function(name) any(vapply(derived_in(book, name)$learned, is_to_be_kept, NA)),
+    intersect(unlist(lapply(lacking, `[[`, "makes")), derived_names(book)))
+  of_checks <- unlist(lapply(lacking, function(step) if (identical(step$type, "check")) step$formula))
+  learned <- Filter(function(entry) any(vapply(entry$learned, is_to_be_kept, NA)),
+    check_entries(book))
+  c(of_turns, intersect(of_checks, vapply(learned, `[[`, "", "formula")))
+}
+
+# Spellings are those of the data at hand, whatever a record says.
+is_to_be_kept <- function(note) note_word(note) != "spelled" && is_kept_on_sheet(note)
+
 replay_told <- function(book, sheet, recorded, news) {
-  learned <- Filter(function(derived) length(derived$learned) > 0, derived_of(book))
+  learned <- derived_names(book)[lengths(lapply(derived_of(book), `[[`, "learned")) > 0]
+  kept <- unlist(lapply(sheet$turns, function(step) if (length(step$learned)) step$makes))
   list(
     verb = "replay", sheet = basename(sheet$path), recorded = recorded,
     made = turns(book), news = news,
-    skipped = sheet$skipped, learned = names(learned), failing = failing_checks(book),
+    skipped = sheet$skipped, learned = if (recorded) intersect(learned, kept) else learned,
+    learned_now = learned_now_finding(book), failing = failing_checks(book),
     changed = changed_finding(book)
   )
 }

@@ -71,7 +71,8 @@ sheet_step <- function(step) {
 sheet_check <- function(check) {
   out <- list(must_hold = check$formula, label = check$label)
   out <- compact(out)
-  if (length(check$learned)) out$learned <- lapply(check$learned, sheet_learned)
+  learned <- Filter(is_kept_on_sheet, check$learned)
+  if (length(learned)) out$learned <- lapply(learned, sheet_learned)
   out
 }
 
@@ -116,8 +117,14 @@ sheet_turn <- function(turn) {
   for (key in setdiff(names(keys_of(turn$verb)), "learned")) {
     if (!is.null(turn[[key]])) out[[key]] <- sheet_value(turn[[key]], keys_of(turn$verb)[[key]])
   }
-  if (length(turn$learned)) out$learned <- lapply(turn$learned, sheet_learned)
+  learned <- Filter(is_kept_on_sheet, turn$learned)
+  if (length(learned)) out$learned <- lapply(learned, sheet_learned)
   out
+}
+
+# Values of very many groups are learned anew wherever the turn is made.
+is_kept_on_sheet <- function(note) {
+  !length(note$groups) || length(note$is) <= most_groups_on_record
 }
 
 # A field that the kind of turn does not know would be lost.

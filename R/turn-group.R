@@ -36,11 +36,30 @@ lower.group_turn <- function(turn, world) {
   if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world, turn$how != "sum")
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    expr <- as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name),
-      list(how = turn$how)))
+    expr <- if (is_for_record(turn, world)) statistic_call(turn, source) else
+      as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name),
+        list(how = turn$how)))
     new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i),
       codes = turn$how %in% c("size", "valid"))
   })
+}
+
+# The same statistic as a formula has it, which is learned and recorded.
+statistic_call <- function(turn, source) {
+  groups <- lapply(turn$within, as.name)
+  within <- if (length(groups) == 1) groups[[1]] else as.call(c(list(as.name("c")), groups))
+  as.call(list(as.name(turn$how), as.name(source), within = within))
+}
+
+# Counts are of the rows at hand, and so is what is said of very many groups, such as households:
+# it is made anew wherever the turn is made. What is on record is of few groups.
+is_for_record <- function(turn, world) {
+  if (turn$how %in% c("size", "valid")) return(FALSE)
+  if (any(vapply(turn$within, function(g) inherits(world$column(g), "Date"), NA))) return(FALSE)
+  if (world$is_recorded(list(of = formula_text(statistic_call(turn, turn$from[1]))))) return(TRUE)
+  few <- vapply(turn$within, function(g) world$facts(g)$few, NA)
+  if (!all(few)) return(FALSE)
+  prod(vapply(turn$within, function(g) length(world$met(g)$values), 1L)) <= most_groups_on_record
 }
 
 group_meaning <- function(turn, world, source, place) {

@@ -145,7 +145,7 @@ proof_lines <- function(x) {
     unlist(lapply(scripts, script_line, of = attr(x, "of")), use.names = FALSE),
     if (length(attr(x, "apart"))) folded(glyph("*"), " Not compared, as very many rows have a ",
       "part in each of their values: ", name_list(attr(x, "apart"))),
-    if (!proved) failing_lines(x), unlist(lapply(attr(x, "changed"), finding_lines)),
+    if (!proved) failing_lines(x), unlist(lapply(lapply(attr(x, "changed"), in_words), finding_lines)),
     unlist(lapply(attr(x, "problems"), function(why) {
       folded(glyph("!"),
         " The script stopped: ", why)
@@ -217,15 +217,16 @@ finding_count <- function(open) {
 finding_lines <- function(f, most = Inf) {
   sign <- if (f$severity == "warn") glyph("!") else glyph("*")
   todo <- folded(f$todo, indent = 4)
-  what <- cut_lines(folded(sign, " ", f$what, " [", f$id, "]"), max(1, most - length(todo)),
-    paste0(" [", f$id, "]"))
+  tail <- paste0(" [", f$id, "]")
+  what <- folded(sign, " ", f$what, tail)
+  room <- max(1, most - length(todo))
+  if (length(what) > room) what <- cut_lines(folded(sign, " ", f$what), room, tail)
   c(if (f$severity == "warn") warned(what) else what, todo)
 }
 
 # The first lines, the last of them ending in what the others would have said at the end.
 cut_lines <- function(lines, most, tail) {
-  if (length(lines) <= most) return(lines)
-  last <- paste(lines[most], trimws(lines[most + 1]))
+  last <- paste(lines[most], trimws(lines[most + 1]) %|% "")
   c(lines[seq_len(most - 1)], paste0(shorten(last, page_width() - nchar(tail)), tail))
 }
 

@@ -130,8 +130,9 @@ replay_lines <- function(receipt) {
   if (length(rests)) folded(
     if (receipt$turn$recorded) "Values on record were used" else "Values were refitted",
     " for: ", name_list(rests, 12)),
+  unlist(lapply(lapply(receipt$turn$learned_now, in_words), finding_lines)),
   skipped_lines(receipt$turn$skipped), news_lines(receipt$turn$news),
-  failing_line(receipt$turn$failing), unlist(lapply(receipt$turn$changed, finding_lines)))
+  failing_line(receipt$turn$failing), unlist(lapply(lapply(receipt$turn$changed, in_words), finding_lines)))
 }
 
 skipped_lines <- function(skipped) {
