@@ -122,6 +122,11 @@ check_share_of <- function(node, name, spot) {
   if (!ok) fail_at("quantile-share", node, spot)
 }
 
+check_half <- function(node, name, spot) {
+  half <- as.list(node)$half %||% "even"
+  if (!is.character(half) || !half %in% c("even", "up")) fail_at("half", node, spot)
+}
+
 count_hint <- function(word, name) {
   if (word$learned && word$most == 1) {
     return(paste0(" It is a statistic of one variable; across variables write `row_", name,

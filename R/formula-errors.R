@@ -71,6 +71,8 @@ word_errors(list(
     "It reads text such as \"2031-03-01 08:15\", or a column of dates with times."),
   "date-needed" = c("`{name}` needs a date, and {part} is none.",
     "Write as.Date({part}) if it is text such as \"2031-03-01\"."),
+  "half" = c("`half` says where halves go, and is \"even\" or \"up\".\n{shown}",
+    "Write round(x, 1, half = \"up\")."),
   "quantile-share" = c("A quantile needs a share between 0 and 1.\n{shown}",
     "Write quantile(income, 0.9)."),
   "date-as-number" = c("`{name}` cannot reckon with the date {part}.",

@@ -50,6 +50,22 @@ drop_endless <- function(x) {
   x
 }
 
+# Halves go to the even neighbour, as R has it, or "up", away from zero.
+rounded <- function(x, digits = 0, half = "even") {
+  x <- as_number(x)
+  if (half == "up") half_up(x, trunc(digits)) else round(x, digits)
+}
+
+# What lies this near below a half is taken for one: 2.675 is a little less in binary figures.
+half_guard <- 1e-9
+
+half_up <- function(x, digits) {
+  size <- if (digits < 0) abs(x) / 10^-digits else abs(x) * 10^digits
+  whole <- floor(size)
+  whole <- whole + (size - whole >= 0.5 - half_guard)
+  sign(x) * if (digits < 0) whole * 10^-digits else whole / 10^digits
+}
+
 numeric_word <- function(f) function(x, ...) f(as_number(x), ...)
 
 # Values of two kinds are compared as numbers.

@@ -12,7 +12,7 @@ row_word <- function(how) {
     out <- scores_by_index(items, how, at_least, weights) %||%
       row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
     if (!is.null(context$stand_for)) out <- counted_scores(out, items, context$stand_for)
-    c(rounded_scores(out, told$digits), list(items = items, times = context$stand_for))
+    c(rounded_scores(out, told$digits, told$half %||% "even"), list(items = items, times = context$stand_for))
   }
 }
 
@@ -50,18 +50,18 @@ scores_by_index <- function(items, how, at_least, weights) {
   c(found[c("with", "sums")], list(x = indexed_values(cells$codes, cells$values), cells = cells))
 }
 
-rounded_scores <- function(out, digits) {
+rounded_scores <- function(out, digits, half) {
   if (is.null(digits)) return(out)
   if (!is.null(out$cells)) {
-    out$cells$values <- round(out$cells$values, digits)
+    out$cells$values <- rounded(out$cells$values, digits, half)
     out$x <- indexed_values(out$cells$codes, out$cells$values)
   } else {
-    out$x <- round(out$x, digits)
+    out$x <- rounded(out$x, digits, half)
   }
   out
 }
 
-row_options <- c("at_least", "weights", "prorate", "digits")
+row_options <- c("at_least", "weights", "prorate", "digits", "half")
 
 # An item as shift + sign * x, so that a reversed one needs no column of its own; `cells` where its
 # answers are few.

@@ -71,8 +71,9 @@ formula_word("log2", log2, takes = "number", help = "logarithm to base 2", domai
   hands_on = 1, traits = c("reckons", "inexact"))
 formula_word("log1p", log1p, takes = "number", help = "log(1 + x)", domain = list(">", -1),
   traits = c("reckons", "inexact"))
-formula_word("round", numeric_word(round), 1, 2, takes = "number",
-  help = "rounded, to so many digits", hands_on = 1, traits = "reckons")
+formula_word("round", rounded, 1, 2, takes = "number", options = "half", check = check_half,
+  help = paste("rounded, to so many digits; halves to the even neighbour (2.5 is 2), with half =",
+    "\"up\" away from zero (2.5 is 3)"), hands_on = 1, traits = "reckons")
 formula_word("floor", numeric_word(floor), takes = "number", help = "next whole number below",
   hands_on = 1, traits = c("reckons", "keeps whole"))
 formula_word("ceiling", numeric_word(ceiling), takes = "number", help = "next whole number above",

@@ -132,9 +132,22 @@ row_code <- function(word, number, state) {
     ))
     if (word == "row_valid") return(names[2])
     score <- row_score_code(word, names[1], names[2], options, length(items))
-    if (!is.null(options$digits)) score <- paste0("round(", score, ", ", options$digits, ")")
+    if (!is.null(options$digits)) score <- round_code(score, options$digits, options$half, state)
     paste0("ifelse(", names[2], " >= ", need, ", ", score, ", NA)")
   }
+}
+
+round_code <- function(x, digits, half, state) {
+  if (!identical(half, "up")) return(paste0("round(", x, ", ", digits, ")"))
+  name <- free_names("size", state)
+  ten <- paste0(if (digits < 0) c(" / ", " * ") else c(" * ", " / "), write_constant(10^abs(digits)))
+  if (digits == 0) ten <- c("", "")
+  value <- free_names("value", state)
+  put_before(state, c(paste0(value, " <- ", x),
+    paste0(name, " <- abs(", value, ")", ten[1], side_remark("halves go away from zero")),
+    paste0(name, " <- floor(", name, ") + (", name, " - floor(", name, ") >= ",
+      write_constant(0.5 - half_guard), ")")))
+  paste0("sign(", value, ") * ", if (nzchar(ten[2])) paste0("(", name, ten[2], ")") else name)
 }
 
 row_score_code <- function(word, items, n_valid, options, k) {

@@ -63,7 +63,7 @@ base_calls <- function(state, book, data) {
       unanswered = function(node, write) unanswered_code(node, write, book, data),
       "%in%" = function(node, write) member_code(node, write, type)
     ),
-    guarded_calls(number, state), number_calls(type, number),
+    guarded_calls(number, state), number_calls(type, number, state),
     each_call(words_with("over items"), row_code, number = number, state = state),
     each_call(words_taking("text"), text_code, book = book, state = state, type = type),
     table_calls(state, number, book, type), time_calls(state, type)
@@ -84,12 +84,19 @@ choice_calls <- function(state, type) {
   )
 }
 
-number_calls <- function(type, number) {
+number_calls <- function(type, number, state) {
   compares <- words_with("compares")
-  plain <- setdiff(words_taking("number"), c("+", "-", "^", compares, words_with("over items")))
+  plain <- setdiff(words_taking("number"), c("+", "-", "^", "round", compares, words_with("over items")))
   c(
     list(
       "^" = function(node, write) power_text(node, function(part) number(part, write)),
+      round = function(node, write) {
+        parts <- row_items(node)
+        digits <- if (length(parts) > 1) parts[[2]] else 0
+        up <- identical(as.list(node)$half, "up") && is.numeric(digits)
+        if (up) round_code(number(parts[[1]], write), trunc(digits), "up", state) else
+          write_plain(as.call(c(node[[1]], parts)), "round", function(part) number(part, write))
+      },
       as_real = function(node, write) paste0("as.numeric(", number(node[[2]], write), ")")
     ),
     each_call(plain, number_code, number = number),

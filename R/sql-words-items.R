@@ -10,7 +10,7 @@ row_in_sql <- function(word) {
     if (word == "row_valid") return(n)
     score <- row_score(word, items, n, options, state)
     if (!is.null(options$digits)) score <- rounded_term(hold_term(score, "score", state),
-      options$digits, state)
+      options$digits, state, options$half)
     least <- max(1, as.integer(options$at_least %||% length(items)))
     new_term(case_sql(paste(n$sql, ">=", least), score$sql), "number",
       top_level(list(n, score)))

@@ -204,12 +204,28 @@ nearest_sql <- function(x, state) {
 # With digits the nearer of the two candidates, as R 4.0 and later have it.
 rounded_in_sql <- function(node, state) {
   held <- hold_term(number_of(sql_term(node[[2]], state), state), "number", state)
-  digits <- if (length(node) > 2) node[[3]] else 0
+  digits <- c(row_items(node), 0)[[2]]
   if (!is.numeric(digits)) fail("sql-digits", part = formula_text(node))
-  rounded_term(held, trunc(digits), state)
+  rounded_term(held, trunc(digits), state, as.list(node)$half)
 }
 
-rounded_term <- function(held, digits, state) {
+# See half_up().
+half_up_term <- function(held, digits, state) {
+  ten <- number_sql(10^abs(digits), state$engine)
+  signs <- if (digits > 0) c(" * ", " / ") else if (digits < 0) c(" / ", " * ")
+  scaled <- function(x, i) if (digits == 0) x else paste0(x, signs[i], ten)
+  size <- hold_term(new_term(scaled(paste0("ABS(", held$sql, ")"), 1), "number", held$level),
+    "size", state)
+  low <- hold_term(new_term(floor_sql(size$sql, state), "number", size$level), "lower", state)
+  far <- paste0(size$sql, " - ", low$sql, " >= ", number_sql(0.5 - half_guard, state$engine))
+  up <- hold_term(new_term(case_sql(far, paste(low$sql, "+ 1"), low$sql), "number", low$level),
+    "rounded", state)
+  out <- scaled(up$sql, 2)
+  new_term(case_sql(paste(held$sql, "< 0"), paste0("-(", out, ")"), out), "number", up$level)
+}
+
+rounded_term <- function(held, digits, state, half = NULL) {
+  if (identical(half, "up")) return(half_up_term(held, digits, state))
   if (digits == 0) return(new_term(nearest_sql(held$sql, state), "number", held$level))
   ten <- number_sql(10^abs(digits), state$engine)
   signs <- if (digits > 0) c("*", "/") else c("/", "*")

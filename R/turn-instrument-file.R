@@ -57,7 +57,7 @@ check_scale <- function(raw, shared, where) {
     reversed = texts_at(raw$reversed, at("reversed")),
     response = check_response(raw$response, at("response")) %||% shared, how = raw$how %||% "sum",
     at_least = raw$at_least, prorate = raw$prorate, weights = unlist(raw$weights),
-    round = raw$round, high = raw$high,
+    round = round_at(raw$round, at("round")), high = raw$high,
     bands = bands_at(raw$bands, at("bands")), norm = norm_at(raw$norm, at("norm"))
   )
   check_scale_parts(scale, at)
@@ -71,9 +71,22 @@ check_scale_parts <- function(scale, at) {
       "Add response: {limits: [0, 3]}.")
   }
   check_scoring(scale, at)
-  if (!is.null(scale$round) && !(is.numeric(scale$round) && length(scale$round) == 1)) {
-    at_instrument(at("round"), "it must be a number of digits", "Write round: 2.")
+}
+
+# A number of digits, or those and where halves go.
+round_at <- function(raw, where) {
+  if (is.null(raw)) return(NULL)
+  stated <- if (is.list(raw) || is_named(raw)) as.list(raw) else list(digits = raw)
+  known_keys(stated, c("digits", "half"), where)
+  digits <- stated$digits %||% 0
+  if (!(is.numeric(digits) && length(digits) == 1 && is.finite(digits))) {
+    at_instrument(where, "it must be a number of digits", "Write round: 2.")
   }
+  if (!(stated$half %||% "even") %in% c("even", "up")) {
+    at_instrument(where, "halves go to the even neighbour or up",
+      "Write round: {digits: 0, half: up}.")
+  }
+  if (is.null(stated$half)) digits else list(digits = digits, half = stated$half)
 }
 
 check_items <- function(scale, at) {

@@ -28,7 +28,9 @@ NULL
 #'
 #' `response` may stand at a scale too. `limits` are those of the answers as they
 #' were keyed; `score`, where it is given, what these count as (here 1 to 4 count
-#' as 0 to 3). `norm` holds a table as [turn_norm()] takes it, or the name of a CSV
+#' as 0 to 3). `round` is a number of digits, with halves going to the even
+#' neighbour (12.5 to 12), or `{digits: 0, half: up}` as most manuals have it
+#' (12.5 to 13). `norm` holds a table as [turn_norm()] takes it, or the name of a CSV
 #' file beside the instrument file.
 #'
 #' @inheritParams turn_recode
@@ -125,7 +127,8 @@ lower_scale <- function(scale, makes, turn, world) {
 lower_score <- function(scale, name, turn, world) {
   items <- lapply(scale$items, function(item) scored_item(item, scale, world))
   options <- list(at_least = scale$at_least %||% length(items), weights = scale$weights,
-    prorate = scale$prorate, digits = scale$round)
+    prorate = scale$prorate, digits = if (is.list(scale$round)) scale$round$digits else scale$round,
+    half = if (is.list(scale$round)) scale$round$half)
   expr <- as.call(c(list(as.name(paste0("row_", scale$how))), items, compact(options)))
   new_lowered(name, expr, scale_meaning(scale, name, turn), scale = TRUE)
 }

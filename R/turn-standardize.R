@@ -178,8 +178,11 @@ from_z <- function(z, how) {
   )
 }
 
+# A z on a cut goes away from the middle, so that a score that is turned round gets 10 less its
+# stanine.
 stanine_of_z <- function(z) {
-  call("+", 1, call("cuts_below", z, c(-1.75, -1.25, -0.75, -0.25, 0.25, 0.75, 1.25, 1.75)))
+  cuts <- c(0.25, 0.75, 1.25, 1.75) - half_guard
+  call("+", 1, call("cuts_below", z, c(-rev(cuts), cuts)))
 }
 
 percent_of_maximum <- function(x, limits) {
@@ -296,5 +299,6 @@ rank_node <- function(x, note, how) {
   }
   share <- call("/", call("*", 100, call("+", below, call("/", equal, 2))), total)
   if (how == "percentile") return(share)
-  call("+", 1, call("cuts_below", call("-", share, 1e-9), c(4, 11, 23, 40, 60, 77, 89, 96)))
+  # a rank on a cut belongs to the band above
+  call("+", 1, call("cuts_below", call("+", share, half_guard), c(4, 11, 23, 40, 60, 77, 89, 96)))
 }
