@@ -60,7 +60,7 @@ book_of <- plainly(function(opened, codebook = NULL, sheet = NULL) {
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
-    mixed = opened$reading$mixed, odd = odd_in_words(known$odd, opened$data),
+    mixed = opened$reading$mixed, signs = opened$reading$signs, odd = odd_in_words(known$odd, opened$data),
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
 })
@@ -72,7 +72,7 @@ check_not_source <- function(path, book, sheet = TRUE) {
 }
 
 # What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among
-# numbers (`mixed`), what was left out (`odd`), files `altered` since they were packed, the
+# numbers (`mixed`), `signs` that may stand for no answer, what was left out (`odd`), files `altered` since they were packed, the
 # servers of a table whose rows all pass through another one (`passing`), and of a table that is
 # none of rows alone what it is (`beyond`).
 tell_opening <- function(rows, ...) {

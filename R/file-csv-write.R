@@ -1,10 +1,14 @@
 # Tables with separators, written.
 
 # A stretch of rows at a time, so that each piece can be checked as it is written. `came`: the names
-# of columns whose numbers came from such a table, and are spelled as R reads them.
-write_fields <- function(fields, rows, put, sep, decimal = ".", came = NULL) {
+# of columns whose numbers came from such a table, and are spelled as R reads them, and `bare` those
+# whose NA stood there without quotes.
+write_fields <- function(fields, rows, put, sep, decimal = ".", came = NULL, bare = NULL) {
   put(csv_bytes(as.list(enc2utf8(names(fields))), 1, 1, sep))
+  marked <- !names(fields) %in% bare
   fields <- Map(field_column, unname(fields), decimal = decimal, exact = !names(fields) %in% came)
+  texts <- vapply(fields, is.character, NA) & marked
+  fields[texts] <- lapply(fields[texts], structure, exact = TRUE) # NA as a text in quotes
   for (from in seq(1, by = 50000, length.out = ceiling(rows / 50000))) {
     put(csv_bytes(fields, from, min(rows, from + 49999), sep))
   }

@@ -6,7 +6,8 @@ separated_format <- function(name, endings, sep) {
   file_format(name, endings,
     read = function(path, stated) read_checked(path, stated),
     write = function(columns, rows, put, how) {
-      write_fields(columns, rows, put, how$separator %||% sep, how$decimal, how$came)
+      write_fields(columns, rows, put, how$separator %||% sep, how$decimal, how$came,
+        how$bare)
     },
     spells = TRUE, cells = TRUE,
     script = function(book, name) csv_lines(book, name), words = c("read.csv", "unz")
@@ -45,18 +46,25 @@ column_types <- function(forms, stated) {
     if (form$whole) "whole" else if (form$long) "long" else "number"
   }, "")
   type[!plain_columns(forms, stated$blank) | names(forms) %in% stated$texts] <- "text"
+  type[type == "text" & is.null(stated$blank) & marks_na(forms)] <- "marked"
   if (isTRUE(stated$values)) type[comma_columns(forms, stated)] <- "comma"
   type
 }
 
 # The columns that hold nothing but numbers as the package writes them, and blanks or NA but not
-# both: nothing of these needs to be judged. NA counts for that only where no text is called so, and
-# nothing was stated to be `blank`.
+# both: nothing of these needs to be judged. NA counts for that only where nothing was stated to be
+# `blank`.
 plain_columns <- function(forms, blank) {
   has <- function(what) forms_have(forms, what)
   numbers <- has("numbers") & !has("other") & !has("commas") & !(has("na") & has("blank"))
   if (any(grepl(plain_number, blank))) return(numbers & FALSE)
-  if (!is.null(blank) || any(has("na") & !numbers)) numbers & !has("na") else numbers
+  if (!is.null(blank)) numbers & !has("na") else numbers
+}
+
+# The columns with NA in quotes and without: programs that put texts in quotes write NA without them
+# where there is no answer.
+marks_na <- function(forms) {
+  vapply(forms, function(form) form$na_quoted > 0 && form$na > form$na_quoted, NA)
 }
 
 # The columns of numbers that surely have a decimal comma, where nothing was stated that might say
@@ -87,20 +95,23 @@ read_fields <- function(bytes, reading, forms, types) {
 # The table, each column with its type. Its attribute `spelling` holds the texts of columns that
 # are spelled otherwise than the package writes them; `commas`, an example of each column of numbers
 # that surely have a decimal comma; and `reading`, besides, which texts stand for blank answers
-# (`na`) and in which columns NA does not (`kept_na`).
+# (`na`), in which columns NA does not (`kept_na`), and what nobody has said (see asked_signs()).
 typed_table <- function(columns, reading, forms, stated) {
   number <- !vapply(columns, is.character, NA)
   comma <- comma_columns(forms, stated)
   with_na <- forms_have(forms, "na")
   text <- columns[!number & !comma]
   doubtful <- text[with_na[names(text)]]
-  blank <- stated$blank %||% if (any(with_na & number) || says_na(doubtful)) "NA"
+  meant <- meaning_of_na(if (is.null(stated$blank)) doubtful else list(), forms)
+  blank <- stated$blank %||% if (any(with_na & number) || any(startsWith(meant, "blank"))) "NA"
   reading$na <- unique(c("", blank))
-  if (is.null(stated$blank) && length(blank)) {
-    reading$kept_na <- names(doubtful)[vapply(doubtful, holds_code_na, NA)]
-  }
+  reading$kept_na <- names(meant)[startsWith(meant, "answer")]
+  reading$quoted_na <- names(forms)[forms_have(forms, "na_quoted")]
+  reading$mixed_na <- names(forms)[marks_na(forms)]
+  if (is.null(stated$blank)) reading$signs <- asked_signs(text, forms, meant)
   guess <- lapply(self_named(names(text)), function(name) {
-    guess_column(text[[name]], setdiff(reading$na, if (name %in% reading$kept_na) "NA"),
+    kept <- name %in% c(reading$kept_na, reading$mixed_na)
+    guess_column(text[[name]], setdiff(reading$na, if (kept) "NA"),
       if (name %in% stated$texts) identity else guess_type)
   })
   columns[names(text)] <- lapply(guess, `[[`, "x")
@@ -110,6 +121,32 @@ typed_table <- function(columns, reading, forms, stated) {
     class = "data.frame", row.names = .set_row_names(length(columns[[1]])),
     reading = reading, spelling = spelling, commas = vapply(forms[comma], `[[`, "", "shown")
   )
+}
+
+# What NA stands for in each column of texts: "blank" or an "answer", as far as the file tells; else
+# with a question mark what it is taken for. What one column holds says nothing of another.
+meaning_of_na <- function(texts, forms) {
+  vapply(self_named(names(texts) %||% character()), function(name) {
+    form <- forms[[name]]
+    if (form$na == form$na_quoted) return("answer")
+    # other texts stand in quotes; or it is all that keeps numbers or dates from being such
+    if (form$quoted > 0 || says_na(texts[[name]])) return("blank")
+    if (holds_code_na(texts[[name]])) "answer?" else "blank?"
+  }, "")
+}
+
+# Of columns that hold NA or another sign for no answer, of which nothing says what it is: the
+# `sign`, how many rows hold it, and whether it was `taken` for a blank or an answer.
+asked_signs <- function(texts, forms, meant) {
+  open <- names(meant)[endsWith(meant, "?")]
+  na <- lapply(self_named(open), function(name) {
+    list(sign = "NA", rows = forms[[name]]$na, taken = sub("?", "", meant[[name]], fixed = TRUE))
+  })
+  others <- names(texts)[forms_have(forms[names(texts)], "signs")]
+  c(na, lapply(self_named(setdiff(others, open)), function(name) {
+    met <- texts[[name]][texts[[name]] %in% signs_of_none]
+    list(sign = names(sort(table(met), decreasing = TRUE))[1], rows = length(met), taken = "answer")
+  }))
 }
 
 # Separator and form, as far as they are not stated; and what is around the bytes of the table.

@@ -10,8 +10,11 @@ NULL
 #' as it is, packed by gzip, bzip2 or xz, or inside a zip file. A column is a number only if all its
 #' values are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
-#' so is `NA` in a file where it is all that keeps some column from being one of numbers,
-#' but not in a column of short codes in capitals, where it may be one of them (a country).
+#' so is `NA` in a column where it is all that keeps it from being one of numbers or dates, and where
+#' it stands without quotes in a column of texts in quotes, as programs write it for no answer; in
+#' quotes it is an answer. In a column of texts without quotes nothing tells: there `NA` is taken for
+#' blank (among short codes in capitals for an answer, a country), and that is told, as are `N/A`,
+#' `NULL`, `.` and `-`, which are taken for answers. Say what they are by `blank` in `reading`.
 #'
 #' What else is typed in another way is read where just one way fits all texts of a column: numbers
 #' with a decimal comma, marks at the thousands or percent signs, dates with the day or the month
@@ -48,7 +51,7 @@ read_data <- function(path, reading = NULL) {
     read_texts_as(trimws(show_value(table$texts(name))), table$ways[[name]])
   })
   tell_opening(length(table$data[[1]]), ways = table$shown, asked = table$asked,
-    mixed = attr(table$data, "reading")$mixed)
+    mixed = attr(table$data, "reading")$mixed, signs = attr(table$data, "reading")$signs)
   table$data[names(columns)] <- columns
   table$data
 }
@@ -128,19 +131,17 @@ guess_type <- function(text) {
   text
 }
 
-# In some files NA stands for a blank answer: it is all that keeps a column from being numbers.
-says_na <- function(columns) {
-  for (text in columns) {
-    if (!any(text %in% "NA")) next
-    other <- unique(text[!text %in% "NA"])
-    if (any(!is.na(other)) && !is.character(guess_type(other))) return(TRUE)
-  }
-  FALSE
+# Whether NA is all that stands in a column, or all that keeps it from being numbers or dates.
+says_na <- function(text) {
+  other <- unique(text[!text %in% c("NA", "")])
+  !any(!is.na(other)) || !is.character(guess_type(other))
 }
+
+# What programs write where there is no answer, beside NA.
+signs_of_none <- c("N/A", "NULL", ".", "-")
 
 # NA among short codes in capitals: a country, initials.
 holds_code_na <- function(text) {
-  if (!any(text %in% "NA")) return(FALSE)
   other <- unique(text[!text %in% c("NA", "", NA)])
   length(other) > 0 && all(grepl("^[A-Z]{2,3}$", other))
 }

@@ -76,6 +76,8 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   if (!is.null(info_of(book)$file)) {
     how$came <- base::names(renamed)[!renamed %in% c(derived_names(book),
       info_of(book)$reading$exact)]
+    how$bare <- base::names(renamed)[!renamed %in% c(derived_names(book),
+      info_of(book)$reading$quoted_na)]
   }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
   write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))

@@ -13,11 +13,51 @@ find_in_source <- function(source, made, book) {
   if (!text && !is.numeric(values_of(book, source))) return(NULL)
   meaning <- meaning_in(book, source)
   list(
+    if (text) blank_or_answer(source, made, book),
     if (!text) undeclared_missing(source, made, book),
     if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source),
       meaning, made$out),
     if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
   )
+}
+
+# A text that may stand for no answer, and nothing says whether it does: no `blank` was stated when
+# the file was read, it is no declared missing code, and no rule or formula names it.
+blank_or_answer <- function(source, made, book) {
+  info <- info_of(book)
+  if (!is.null(info$stated$blank)) return(NULL)
+  told <- info$reading$signs[[source]]
+  if (identical(told$taken, "blank")) {
+    return(sign_finding(source, made, told$sign, told$rows, "blank", info$file))
+  }
+  if (is_long(column_in(book, source))) return(NULL)
+  met <- values_met(book, source)
+  signs <- setdiff(c("NA", signs_of_none), c(texts_named(made), names(meaning_in(book, source)$codes)))
+  hit <- match(signs, met$values, nomatch = 0L)
+  if (any(hit > 0)) sign_finding(source, made, met$values[hit], met$rows[hit], "an answer",
+    info$file)
+}
+
+# Of a file it is said how it is to be read.
+sign_finding <- function(source, made, signs, rows, taken, from) {
+  sign <- quote_text(signs[1])
+  say <- if (!is.null(from)) in_door_words(paste0("reading = list(blank = ", sign,
+    "), or blank = character()"), paste0("under data: reading: {blank: [", sign, "]}, or blank: []"))
+  new_finding("blank-or-answer", made$out$name, source = source, taken = taken,
+    values = rows_in_words(quote_text(signs), rows),
+    say = say %||% in_door_words(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
+      sign, ")), or accept it"), paste0("under define: ", source, ": {missing: {\"No answer\": [", sign,
+      "]}}, or accept it")))
+}
+
+# The texts that rules and formulas name.
+texts_named <- function(made) {
+  found <- character()
+  walk_formula(made$out$expr, function(call) {
+    found <<- c(found, unlist(Filter(is.character, as.list(call)[-1])))
+    call
+  })
+  found
 }
 
 undeclared_missing <- function(source, made, book) {

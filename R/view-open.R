@@ -3,7 +3,8 @@
 # How columns of a file are read that are typed in a way of their own, those that are not, and what
 # no book can hold.
 open_lines <- function(turn) {
-  c(way_lines(turn$ways), unsettled_lines(turn$asked), mixed_lines(turn$mixed),
+  c(way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
+    mixed_lines(turn$mixed),
     odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing),
     beyond_lines(turn$beyond))
 }
@@ -33,6 +34,22 @@ unsettled_lines <- function(asked) {
     c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
       " stays text: ", quote_text(asked[[name]]$example), " may be ", may_be,
     ". If it is to be read, say how:", indent = 0)), paste0("    ", show_controls(call)))
+  }))
+}
+
+# Texts that may stand for no answer, by what they were taken for.
+sign_lines <- function(signs) {
+  if (!length(signs)) return(NULL)
+  alike <- vapply(signs, function(told) paste(told$sign, told$taken), "")
+  unlist(lapply(split(names(signs), alike), function(names) {
+    first <- signs[[names[1]]]
+    rows <- vapply(signs[names], `[[`, 1, "rows")
+    c(warned(folded(glyph("!"), " ", first$sign, " in ",
+      name_list(paste0(names, " (", grouped(rows), ")"), 8), ": blank or an answer? Taken for ",
+      if (first$taken == "blank") "blank" else "an answer", ". Say which:", indent = 0)),
+    paste0("    ", in_door_words(paste0("reading = list(blank = \"", first$sign, "\"), or blank = ",
+      "character() for an answer"), paste0("--reading 'blank: [\"", first$sign,
+      "\"]', or 'blank: []' for an answer"))))
   }))
 }
 

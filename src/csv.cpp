@@ -31,7 +31,9 @@ Rcpp::List told(const csv::Layout &form) {
   return Rcpp::List::create(Rcpp::Named("numbers") = form.numbers,
                             Rcpp::Named("long") = form.long_ones,
                             Rcpp::Named("commas") = form.commas, Rcpp::Named("blank") = form.blank,
-                            Rcpp::Named("na") = form.na, Rcpp::Named("other") = form.other,
+                            Rcpp::Named("na") = form.na, Rcpp::Named("na_quoted") = form.na_quoted,
+                            Rcpp::Named("quoted") = form.quoted,
+                            Rcpp::Named("signs") = form.signs, Rcpp::Named("other") = form.other,
                             Rcpp::Named("whole") = form.whole, Rcpp::Named("comma") = comma,
                             Rcpp::Named("shown") = shown);
 }

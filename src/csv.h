@@ -99,7 +99,7 @@ class Shape {
                 [&](std::size_t row, std::size_t column, const byte *from, const byte *to) {
                   if (column == 0) begin_row(row);
                   if (row == 0) header.push_back({from, static_cast<std::size_t>(to - from)});
-                  else if (column < forms.size()) forms[column].add(content(from, to, room));
+                  else if (column < forms.size()) forms[column].add(content(from, to, room), from < to && *from == '"');
                 });
   }
   // Calls field(row, column, from, to) for each field, the header being row 0; of one in quotes
@@ -138,9 +138,12 @@ class Shape {
 };
 
 // A text as a field: in quotes where it is empty or another program could take a sign in it for a
-// separator, or its start for the mark of byte order.
-inline void add_field(std::vector<byte> &out, const char *from, std::size_t size, char sep) {
+// separator, or its start for the mark of byte order; with `marks` also where it is NA, which
+// without quotes is no answer.
+inline void add_field(std::vector<byte> &out, const char *from, std::size_t size, char sep,
+                      bool marks = false) {
   bool plain = size > 0 && !(size >= 3 && std::memcmp(from, "\xef\xbb\xbf", 3) == 0);
+  if (marks && size == 2 && std::memcmp(from, "NA", 2) == 0) plain = false;
   for (std::size_t i = 0; i < size && plain; i++)
     plain = from[i] != sep && !std::strchr("\"\n\r;\t,", from[i]);
   if (plain) {

@@ -75,20 +75,37 @@ inline bool comma_form(const byte *from, const byte *to, Figures &has) {
   return has.after > 0 && (at == to || is_power(at, to));
 }
 
+// Whether a field is one of the signs that some programs write for no answer, but for NA.
+inline bool is_sign_of_none(Bytes field) {
+  auto is = [&](const char *sign) {
+    std::size_t size = 0;
+    while (sign[size] && size < field.size && static_cast<byte>(sign[size]) == field.from[size]) size++;
+    return !sign[size] && size == field.size;
+  };
+  return field.size < 5 && (is(".") || is("-") || is("N/A") || is("NULL"));
+}
+
 // What stands in the fields of a column below the header: numbers, as number_form() tells them, and
-// as comma_form() does, nothing, NA, and anything else.
+// as comma_form() does, nothing, NA, and anything else; `na_quoted`: NA in quotes, `quoted`: others
+// in quotes, `signs`: other signs for no answer.
 struct Layout {
   double numbers = 0, long_ones = 0, commas = 0, blank = 0, na = 0, other = 0;
+  double na_quoted = 0, quoted = 0, signs = 0;
   bool whole = true;  // no number has a fraction, or more than nine digits
   bool thousands = true,
        small_pair = true;      // every comma may mark thousands, or part small numbers
   Bytes shown = {nullptr, 0};  // the longest number with a comma among the first
 
-  void add(Bytes field) {
+  void add(Bytes field, bool in_quotes) {
     const byte *from = field.from, *to = from + field.size;
     if (field.size == 0) {
       blank++;
-    } else if (field.size == 2 && from[0] == 'N' && from[1] == 'A') {
+      return;
+    }
+    bool is_na = field.size == 2 && from[0] == 'N' && from[1] == 'A';
+    if (in_quotes) (is_na ? na_quoted : quoted)++;
+    else if (is_sign_of_none(field)) signs++;
+    if (is_na) {
       na++;
     } else if (other || !(add_number(from, to) || add_comma(from, to))) {
       other++;  // one is enough to know that these are no numbers

@@ -127,8 +127,12 @@ class Column {
   double *real = nullptr;
   int *whole = nullptr;
   bool is_long, comma;                 // how numbers are spelled must be looked at; have a comma
+  bool marked;                         // NA without quotes is missing
   bool shortest = true, exact = true;  // all are spelled so
 
+  static bool is_na(csv::Bytes field) {
+    return field.size == 2 && field.from[0] == 'N' && field.from[1] == 'A';
+  }
   static bool is_missing(csv::Bytes field) { return field.size == 0 || field.from[0] == 'N'; }
   double read(csv::Bytes field) {
     if (is_missing(field)) return NA_REAL;
@@ -143,13 +147,16 @@ class Column {
   }
 
  public:
-  Column(SEXP to, const std::string &type) : is_long(type == "long"), comma(type == "comma") {
+  Column(SEXP to, const std::string &type)
+      : is_long(type == "long"), comma(type == "comma"), marked(type == "marked") {
     if (TYPEOF(to) == STRSXP) text = to;
     else if (TYPEOF(to) == INTSXP) whole = INTEGER(to);
     else real = REAL(to);
   }
-  void put(R_xlen_t row, csv::Bytes field, bool lasts, Texts &texts) {
-    if (text) SET_STRING_ELT(text, row, texts.of(field, lasts));
+  // `bare`: not in quotes.
+  void put(R_xlen_t row, csv::Bytes field, bool bare, bool lasts, Texts &texts) {
+    if (text && marked && bare && is_na(field)) SET_STRING_ELT(text, row, NA_STRING);
+    else if (text) SET_STRING_ELT(text, row, texts.of(field, lasts));
     else if (whole) whole[row] = is_missing(field) ? NA_INTEGER : whole_of(field);
     else real[row] = read(field);
   }
@@ -157,7 +164,7 @@ class Column {
 };
 
 int type_of(const std::string &name) {
-  if (name == "text") return STRSXP;
+  if (name == "text" || name == "marked") return STRSXP;
   if (name == "whole") return INTSXP;
   need(name == "number" || name == "long" || name == "comma", "columns and their types");
   return REALSXP;
@@ -165,7 +172,8 @@ int type_of(const std::string &name) {
 
 }  // namespace
 
-// The columns of a table, each of the type that is asked for: "text"; "whole" and "number" where
+// The columns of a table, each of the type that is asked for: "text"; "marked", texts of which NA
+// without quotes is missing; "whole" and "number" where
 // nothing but plain numbers stands in it, and blanks or NA; "long" where these may have more
 // figures; "comma" where some have a decimal comma; or "none". The attribute `spelled` tells for
 // each whether its numbers are spelled as they would be written: "shortest", or "exact" alone, or
@@ -195,7 +203,8 @@ Rcpp::List csv_columns(Rcpp::RawVector bytes, std::string sep, bool several,
         if (row == 0 || row > most || column >= place.size() || place[column] == none) return;
         csv::Bytes field = csv::content(from, to, room);
         bool lasts = field.from != room.data();
-        columns[place[column]].put(static_cast<R_xlen_t>(row) - 1, field, lasts, texts);
+        bool bare = from == to || *from != '"';
+        columns[place[column]].put(static_cast<R_xlen_t>(row) - 1, field, bare, lasts, texts);
         read++;
       });
   need(shape.fields == types.size(), "columns and their types");

@@ -29,7 +29,7 @@ class Fields {
   }
   void add(std::vector<csv::byte> &out, R_xlen_t row, char sep) const {
     if (text) {
-      if (text[row] != NA_STRING) csv::add_field(out, CHAR(text[row]), LENGTH(text[row]), sep);
+      if (text[row] != NA_STRING) csv::add_field(out, CHAR(text[row]), LENGTH(text[row]), sep, exact);
       return;
     }
     char number[figures::room];
