@@ -5,6 +5,7 @@
 # Stops in words; nothing of the data is worked out.
 check_given <- function(data) {
   if (typeof(data) != "list") fail("not-data", got = typeof(data))
+  refuse_groups(data)
   columns <- unclass(data)
   names <- names(columns)
   if (typeof(names) != "character" && length(columns)) fail("column-unnamed", place = 1)
@@ -13,6 +14,13 @@ check_given <- function(data) {
   why <- vapply(columns, function(x) odd_column(x, rows) %||% NA_character_, "")
   bad <- which(!is.na(why))
   if (length(bad)) fail("column-broken", name = names[bad[1]], why = why[[bad[1]]])
+}
+
+# Data that come grouped are meant to be worked with group by group, and here nothing would be.
+refuse_groups <- function(data) {
+  groups <- attr(data, "groups", exact = TRUE)
+  if (!is.list(groups) || identical(oldClass(data), "data.frame")) return(invisible())
+  fail("data-grouped", by = setdiff(as.character(names(groups)), ".rows"))
 }
 
 # Why a column is not what its class says; NULL where it is.
@@ -88,6 +96,9 @@ odd_attributes <- function(x) {
 }
 
 word_errors(list(
+  "data-grouped" = c("The data are grouped by {by}. Groups are not kept here; nothing was made.",
+    paste("Write the groups in the turn, within = c({by}), and hand over the data without them:",
+      "turnbook(as.data.frame(data)).")),
   "column-broken" = c("The column {name} cannot be used: {why}.",
     "Look at it with str(unclass(x)), and make it anew, or leave it out.")
 ))

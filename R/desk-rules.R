@@ -94,7 +94,7 @@ code_as_typed <- function(rule) {
 }
 
 # What a rule takes, typed: values and ranges parted by semicolons; "missing: Refused";
-# "holding: bus"; "fits: ^A"; "any number"; text in quotes is nothing but text.
+# "holding: bus"; "inside: bus"; "fits: ^A"; "any number"; text in quotes is nothing but text.
 typed_when <- function(typed) {
   pieces <- strsplit(one_typed(typed), "\\s*;\\s*")[[1]]
   plainer(lapply(pieces[nzchar(pieces)], typed_piece))
@@ -108,8 +108,9 @@ typed_piece <- function(piece) {
   if (piece == "any number") return(list(number = "any"))
   if (piece == "missing") return(list(missing = "any"))
   if (grepl("^missing\\s*:", piece)) return(list(missing = after("missing")))
-  if (grepl("^holding\\s*:", piece)) return(list(holding = as.list(strsplit(after("holding"),
-    "\\s*,\\s*")[[1]])))
+  listed <- function(text) as.list(strsplit(text, "\\s*,\\s*")[[1]])
+  if (grepl("^holding\\s*:", piece)) return(list(holding = listed(after("holding"))))
+  if (grepl("^inside\\s*:", piece)) return(list(holding = list(inside = listed(after("inside")))))
   if (grepl("^fits\\s*:", piece)) return(list(holding = list(regex = after("fits"))))
   if (grepl("^\".*\"$", piece)) list(text = substr(piece, 2, nchar(piece) - 1)) else piece
 }
@@ -124,6 +125,8 @@ when_as_typed <- function(when) {
   if (!is.null(when$text)) return(paste0("\"", unlist(when$text), "\"", collapse = "; "))
   if (identical(when$missing, "any")) return("missing")
   if (!is.null(when$missing)) return(paste0("missing: ", unlist(when$missing), collapse = "; "))
+  if (!is.null(when$holding$inside)) return(paste("inside:", paste(unlist(when$holding$inside),
+    collapse = ", ")))
   if (!is.null(names(when$holding))) return(paste("fits:", when$holding$regex))
   paste("holding:", paste(unlist(when$holding), collapse = ", "))
 }

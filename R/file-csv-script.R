@@ -64,7 +64,7 @@ refuse_unreadable <- function(book) {
     is.character(text) &&
       any(grepl("\r(?!\n)|(?<!\r)\n", text[grepl("\r", text, fixed = TRUE)], perl = TRUE))
   }, originals_in_script(book))
-  both <- intersect(info$reading$mixed_na, originals_in_script(book))
+  both <- intersect(info$reading$both_na, originals_in_script(book))
   if (length(both)) cannot(paste("NA stands in quotes and without them in", both[1]))
   if (length(mixed)) cannot(paste("line ends of two kinds inside the fields of", mixed[1]))
 }

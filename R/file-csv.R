@@ -107,10 +107,10 @@ typed_table <- function(columns, reading, forms, stated) {
   reading$na <- unique(c("", blank))
   reading$kept_na <- names(meant)[startsWith(meant, "answer")]
   reading$quoted_na <- names(forms)[forms_have(forms, "na_quoted")]
-  reading$mixed_na <- names(forms)[marks_na(forms)]
+  reading$both_na <- names(forms)[marks_na(forms)]
   if (is.null(stated$blank)) reading$signs <- asked_signs(text, forms, meant)
   guess <- lapply(self_named(names(text)), function(name) {
-    kept <- name %in% c(reading$kept_na, reading$mixed_na)
+    kept <- name %in% c(reading$kept_na, reading$both_na)
     guess_column(text[[name]], setdiff(reading$na, if (kept) "NA"),
       if (name %in% stated$texts) identity else guess_type)
   })

@@ -113,7 +113,7 @@ text_named <- function(texts, matchers, loose) {
   form <- if (loose) loosen else normal_text
   hit <- form(texts) %in% form(as.character(unlist(lapply(matchers, `[[`, "values"))))
   for (m in Filter(function(m) m$type == "holding", matchers)) {
-    hit <- hit | holds(texts, m$pieces, m$regex, loose)
+    hit <- hit | texts_holding(texts, m, loose)
   }
   hit
 }

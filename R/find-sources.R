@@ -32,7 +32,9 @@ blank_or_answer <- function(source, made, book) {
   }
   if (is_long(column_in(book, source))) return(NULL)
   met <- values_met(book, source)
-  signs <- setdiff(c("NA", signs_of_none), c(texts_named(made), names(meaning_in(book, source)$codes)))
+  settled <- c(texts_named(made), names(meaning_in(book, source)$codes),
+    if (source %in% info$reading$quoted_na) "NA")
+  signs <- setdiff(c("NA", signs_of_none), settled)
   hit <- match(signs, met$values, nomatch = 0L)
   if (any(hit > 0)) sign_finding(source, made, met$values[hit], met$rows[hit], "an answer",
     info$file)

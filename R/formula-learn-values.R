@@ -2,7 +2,7 @@
 # and the whole distribution.
 
 # spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside =
-# "pieces" or "patterns", x %in% the texts met that hold one of those.
+# "words", "pieces" or "patterns", x %in% the texts met that hold one of those.
 learn_spelling <- function(call, context) {
   options <- as.list(call)
   wanted <- unlist(row_items(call)[-1])
@@ -16,7 +16,8 @@ learn_spelling <- function(call, context) {
 
 spellings_met <- function(texts, wanted, loose, inside = NULL) {
   if (!is.null(inside)) {
-    return(sort_points(unique(texts[holds(texts, wanted, inside == "patterns", loose)])))
+    return(sort_points(unique(texts[holds(texts, wanted, inside == "patterns", loose,
+      inside == "words")])))
   }
   form <- if (loose) loosen else normal_text
   met <- texts[form(texts) %in% form(wanted)]

@@ -119,7 +119,7 @@ match_rows <- function(x, matchers) {
 match_one <- function(x, m) {
   if (m$type == "values") return(x %in% fit_type(m$values, x))
   if (m$type == "holding") {
-    return(if (is.character(x)) holds(x, m$pieces, m$regex) else logical(length(x)))
+    return(if (is.character(x)) texts_holding(x, m) else logical(length(x)))
   }
   number <- as_number(x)
   inside <- (if (m$low_in) number >= m$low else number > m$low) &
@@ -129,12 +129,15 @@ match_one <- function(x, m) {
 
 #' Catch texts by what they hold
 #'
-#' For [becomes()]: the rows whose text holds one of these pieces, or fits a pattern.
-#' Where values have labels, it is the labels that are looked at. With
+#' For [becomes()]: the rows whose text holds one of these words, or fits a pattern.
+#' Before and after a word there is no letter and no digit: `holding("bus")` takes
+#' "bus" and "night bus, tram", not "business class"; `holding("1")` takes the list
+#' "1,10" and not "10". The receipt shows which texts were caught. Where values have labels, it is the labels that are looked at. With
 #' `loose = TRUE` in [turn_recode()], case, outer spaces and accents make no
 #' difference. Blank and other missing answers are never caught.
 #'
 #' @param ... Pieces of text, taken as they stand: in `holding("a.b")` the dot is a dot.
+#' @param whole `FALSE` takes the pieces inside words as well.
 #' @param regex Instead of pieces, patterns as in `grepl(perl = TRUE)`: `"^A"` is
 #'   a text that begins with A, `"b$"` one that ends with b, `"^A|b$"` either.
 #' @return A matcher, to be used inside [becomes()].
@@ -148,8 +151,9 @@ match_one <- function(x, m) {
 #'   becomes(1, holding("month", "annual"), label = "Season ticket"),
 #'   the_rest(0, label = "Other"), loose = TRUE)
 #' @export
-holding <- function(..., regex = NULL) {
+holding <- function(..., regex = NULL, whole = TRUE) {
   pieces <- list(...)
+  check_flag(whole, "whole")
   if (length(pieces) && !is.null(regex)) fail("holding-both")
   if (any(nzchar(names(pieces)))) {
     fail("bad-holding", got = paste0("`", names(pieces)[nzchar(names(pieces))][1], " =`"))
@@ -159,7 +163,8 @@ holding <- function(..., regex = NULL) {
   if (!told) fail("bad-holding", got = describe_type(given))
   check_letters(given, "the pieces")
   if (!is.null(regex)) check_patterns(regex)
-  new_matcher("holding", pieces = unique(unname(given)), regex = !is.null(regex))
+  new_matcher("holding", pieces = unique(unname(given)), regex = !is.null(regex),
+    whole = whole && is.null(regex))
 }
 
 check_patterns <- function(patterns) {
@@ -175,12 +180,15 @@ is_pattern <- function(pattern) {
   is.numeric(tryCatch(regexpr(pattern, "", perl = TRUE), error = identity, warning = identity))
 }
 
-# TRUE for the texts that hold one of the pieces, or fit one of the patterns; a missing text does
-# not.
-holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
+texts_holding <- function(texts, m, loose = FALSE) holds(texts, m$pieces, m$regex, loose, m$whole)
+
+# TRUE for the texts that hold one of the pieces, as `whole` words or anywhere, or fit one of the
+# patterns; a missing text does not.
+holds <- function(texts, pieces, regex = FALSE, loose = FALSE, whole = FALSE) {
   seen <- if (loose) loosen(texts) else normal_text(texts)
   sought <- if (!loose) normal_text(pieces) else if (regex) loosen_pattern(
     pieces) else loosen_inside(pieces)
+  if (whole) return(holds_words(seen, sought))
   hit <- logical(length(texts))
   for (i in seq_along(sought)) {
     found <- matched(grepl(sought[i], seen, fixed = !regex, perl = regex))
@@ -189,4 +197,16 @@ holds <- function(texts, pieces, regex = FALSE, loose = FALSE) {
     hit <- hit | found
   }
   hit & !is.na(texts)
+}
+
+# No letter or digit goes on before or after a word; a piece that ends in another sign needs none.
+holds_words <- function(texts, words) {
+  plain <- stringi::stri_replace_all_regex(words, "([\\p{P}\\p{S}\\p{Z}])", "\\\\$1")
+  letter <- "[\\p{L}\\p{M}\\p{N}]"
+  before <- ifelse(stringi::stri_detect_regex(words, paste0("^", letter)), paste0("(?<!", letter, ")"),
+    "")
+  after <- ifelse(stringi::stri_detect_regex(words, paste0(letter, "$")), paste0("(?!", letter, ")"),
+    "")
+  pattern <- paste0(before, plain, after, collapse = "|")
+  stringi::stri_detect_regex(texts, pattern) %in% TRUE
 }

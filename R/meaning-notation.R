@@ -39,11 +39,14 @@ read_cell <- function(cell) {
   list(read_item(cell))
 }
 
-# {holding: bus}, {holding: [bus, coach]} or {holding: {regex: "^A"}}.
+# {holding: bus}, {holding: [bus, coach]}, {holding: {inside: bus}} or {holding: {regex: "^A"}}.
 read_holding_cell <- function(inner) {
   pattern <- regmatches(inner, regexec("^\\{regex:\\s*(.*?)\\s*\\}$", inner, perl = TRUE))[[1]]
   if (length(pattern)) return(holding(regex = unquote(pattern[2])))
-  holding(if (grepl("^\\[.*\\]$", inner)) split_list(inner) else unquote(inner))
+  inside <- regmatches(inner, regexec("^\\{inside:\\s*(.*?)\\s*\\}$", inner, perl = TRUE))[[1]]
+  if (length(inside)) inner <- inside[2]
+  holding(if (grepl("^\\[.*\\]$", inner)) split_list(inner) else unquote(inner),
+    whole = !length(inside))
 }
 
 split_list <- function(cell) {

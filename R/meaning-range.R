@@ -27,7 +27,8 @@ describe_matcher <- function(m) {
 }
 
 describe_holding <- function(m) {
-  paste(if (m$regex) "text like" else "text with", paste(quote_text(m$pieces), collapse = " or "))
+  paste0(if (m$regex) "text like " else "text with ", paste(quote_text(m$pieces),
+    collapse = " or "), if (!m$regex && !m$whole) " inside words too")
 }
 
 describe_range <- function(m) {

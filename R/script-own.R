@@ -116,7 +116,8 @@ matcher_call <- function(m) {
 
 holding_call <- function(m) {
   if (m$regex) return(paste0("holding(regex = ", write_constant(m$pieces), ")"))
-  paste0("holding(", paste(vapply(m$pieces, code_text, ""), collapse = ", "), ")")
+  paste0("holding(", paste(c(vapply(m$pieces, code_text, ""), if (!m$whole) "whole = FALSE"),
+    collapse = ", "), ")")
 }
 
 range_call <- function(m) {

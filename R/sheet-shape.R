@@ -128,9 +128,12 @@ read_named_matcher <- function(raw, spot) {
   )
 }
 
-# Pieces, or {regex: pattern}.
+# Words, {inside: pieces} or {regex: pattern}.
 read_holding <- function(raw, spot) {
   if (!is.list(raw) || is.null(names(raw))) return(at_spot(spot, holding(read_texts(raw, spot))))
+  if (identical(names(raw), "inside")) {
+    return(at_spot(spot, holding(read_texts(raw$inside, spot), whole = FALSE)))
+  }
   if (!identical(names(raw), "regex")) no_matcher(spot)
   at_spot(spot, holding(regex = read_texts(raw$regex, spot)))
 }

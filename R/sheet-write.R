@@ -191,7 +191,8 @@ sheet_matcher <- function(m) {
   switch(m$type,
     values = if (is.character(m$values)) flow(list(text = m$values)) else m$values,
     range = if (is_any_number(m)) flow(list(number = bare("any"))) else write_range(m),
-    holding = flow(list(holding = if (m$regex) flow(list(regex = m$pieces)) else m$pieces)),
+    holding = flow(list(holding = if (m$regex) flow(list(regex = m$pieces)) else
+      if (m$whole) m$pieces else flow(list(inside = m$pieces)))),
     missing = flow(list(missing = if (m$kind == "any") bare("any") else m$kind))
   )
 }

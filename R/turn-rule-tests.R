@@ -63,8 +63,9 @@ holding_test <- function(x, m, loose, world) {
   name <- as.character(x)
   codes <- world$meaning(name)$codes
   if (!world$is_text(name)) return(call("%in%", x, codes_holding(m, name, loose, codes)))
-  if (loose) return(as.call(c(list(as.name("spelled"), x), as.list(m$pieces), list(loose = TRUE,
-    inside = if (m$regex) "patterns" else "pieces"))))
+  if (loose || m$whole) return(as.call(c(list(as.name("spelled"), x), as.list(m$pieces),
+    if (loose) list(loose = TRUE),
+    list(inside = if (m$regex) "patterns" else if (m$whole) "words" else "pieces"))))
   any_of_tests(lapply(m$pieces, function(piece) {
     as.call(c(list(as.name("grepl"), normal_text(piece), x), if (m$regex) list(regex = TRUE)))
   }))
@@ -74,12 +75,12 @@ holding_test <- function(x, m, loose, world) {
 values_holding <- function(m, source, world) {
   if (!world$is_text(source)) return(codes_holding(m, source, FALSE, world$meaning(source)$codes))
   met <- as.character(world$met(source)$values)
-  met[holds(met, m$pieces, m$regex)]
+  met[texts_holding(met, m)]
 }
 
 codes_holding <- function(m, name, loose, codes) {
   if (!length(codes)) fail("holding-numbers", name = name)
-  met <- unname(codes[holds(names(codes), m$pieces, m$regex, loose)])
+  met <- unname(codes[texts_holding(names(codes), m, loose)])
   if (!length(met)) fail("holding-no-label", name = name, sought = describe_matcher(m),
     labels = quote_text(names(codes)))
   met

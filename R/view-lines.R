@@ -82,7 +82,7 @@ learned_words <- function(notes, start) {
   note <- notes[[1]]
   own <- switch(note_word(note), categories = "", distribution = distribution_words(notes, start),
     rare_values = folded("Too few rows: ", first_of_many(note$is)),
-    spelled = folded("Spellings that matched: ",
+    spelled = folded("Texts that matched ", sought_words(note), ": ",
       if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   if (!is.null(own)) return(own[nzchar(own)])
   shown <- paste(vapply(note$is, show_learned, ""), collapse = ", ")
@@ -91,6 +91,12 @@ learned_words <- function(notes, start) {
 }
 
 show_learned <- function(x) if (is.numeric(x)) show_amount(x) else x
+
+# What was looked for: the first three texts.
+sought_words <- function(note) {
+  sought <- unlist(row_items(parse_formula(note$of))[-1])
+  paste0(paste(quote_text(utils::head(sought, 3)), collapse = ", "), if (length(sought) > 3) " ...")
+}
 
 # Twelve texts, and how many more there are.
 first_of_many <- function(texts) {

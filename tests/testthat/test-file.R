@@ -109,7 +109,7 @@ test_that("a codebook survives being written and read, and says what is wrong wi
   expect_match(conditionMessage(refused(read_codebook(temporary(bad)), "codebook")), "field x")
 })
 
-test_that("NA stands for blank only in a file that uses it so", {
+test_that("NA is blank where programs write it so, and asked for where nothing tells", {
   marks <- temporary(c("id,n,t", "1,NA,NA", "2,3.50,x"))
   book <- quietly(turn_compute(turnbook(marks), n + id, as = "s"))
   expect_equal(as.data.frame(book),
@@ -119,8 +119,26 @@ test_that("NA stands for blank only in a file that uses it so", {
   out <- tempfile(fileext = ".csv")
   write_data(book, out, columns = id:t)
   expect_equal(readLines(out), readLines(marks))
-  words <- turnbook(temporary(c("id,t", "1,NA", "2,x")))
-  expect_equal(words$t, c("NA", "x"))
+  # what comes of NA in texts: blank beside quoted ones, kept in quotes, else told and found
+  ways <- list(
+    list(c("1,\"left\"", "2,NA"), "x NA", 0), list(c("1,\"left\"", "2,\"NA\""), "x x", 0),
+    list(c("1,left", "2,NA"), "x NA", 1), list(c("1,DE", "2,NA"), "x x", 1),
+    list(c("1,\"DE\"", "2,\"NA\"", "3,NA"), "x x NA", 0), list(c("1,2.50", "2,NA"), "x NA", 0),
+    list(c("1,left", "2,N/A"), "x x", 1))
+  for (way in ways) {
+    path <- temporary(c("id,t", way[[1]]))
+    told <- paste(receipts(book <- turnbook(path)), collapse = " ")
+    expect_equal(paste(ifelse(is.na(book$t), "NA", "x"), collapse = " "), way[[2]])
+    expect_equal(grepl("blank or an answer", told), way[[3]] == 1)
+    made <- quietly(turn_flag(book, !is.na(t), as = "f"))
+    expect_equal(sum(findings(made)$id == "blank-or-answer"), way[[3]])
+    copy <- tempfile(fileext = ".csv")
+    write_data(book, copy)
+    # what was asked is asked again, and nothing changes on the way
+    expect_true(identical(quietly(turnbook(copy))$t, book$t))
+  }
+  stated <- turnbook(path, reading = list(blank = "N/A"))
+  expect_equal(nrow(findings(quietly(turn_flag(stated, !is.na(t), as = "f")))), 0)
 })
 
 test_that("digits that are names stay text, with their last figure", {
