@@ -86,6 +86,8 @@ word_errors(list(
   "no-such-date" = c("There is no date {text}.", "Write year, month and day: \"2031-03-01\"."),
   "statistic-of-date" = c("{of} is not defined for dates.",
     "min(), max(), mean(), median() and quantile() are; or count days from a fixed date first."),
+  "statistic-of-day" = c("{of} needs numbers or dates, and {part} is text that holds dates.",
+    "Write {head}(as.Date({part}))."),
   "statistic-of-time" = c("{of} is not worked out for dates with a time.",
     "Take the day, {head}(as.Date({part})), or first the hours since a fixed time."),
   "statistic-of-text" = c("{of} needs numbers, and {part} is text that holds none.",

@@ -12,6 +12,7 @@ learn_far_statistic <- function(call, of, context) {
   part <- far_parts(call, context)
   found <- far_values_of(call, part, context$ask)
   if (!length(found$rows) || all(is.na(found$value))) {
+    if (part$text) fail("statistic-of-text", of = formula_text(call), part = formula_text(part$x))
     fail("nothing-to-learn", of = of, rows = counted(sum(found$rows), "row"))
   }
   value <- no_mere_rounding(call, found$value, pmax(abs(found$low), abs(found$high)))
@@ -35,7 +36,8 @@ typed_keys <- function(keys, within, context) {
 far_parts <- function(call, context) {
   options <- as.list(call)
   x <- call[[2]]
-  date <- result_type(x, column_type(context)) == "date"
+  type <- result_type(x, column_type(context))
+  date <- type == "date"
   if (date) check_date_statistic(call)
   within <- lapply(option_vars(options$within), as.name)
   weight <- options$weight
@@ -44,7 +46,7 @@ far_parts <- function(call, context) {
     x <- call("choose", call(">", weight, 0), x)
     weight <- call("choose", call("!", call("is.na", x)), weight)
   }
-  list(x = x, w = weight, within = within, date = date, others = row_items(call)[-1])
+  list(x = x, w = weight, within = within, date = date, text = type == "text", others = row_items(call)[-1])
 }
 
 # The type of a variable by its column.
@@ -75,13 +77,20 @@ far_cells <- function(keys, within) {
 
 # The value of a statistic in each group, with the rows and the ends there.
 far_values_of <- function(call, part, ask) {
-  known <- ask$moments(part$x, part$within)
+  known <- of_known_groups(ask$moments(part$x, part$within))
   told <- as.data.frame(known$told)
   head <- call_head(call)
   by_weight <- !is.null(part$w) && !head %in% c("min", "max")
   value <- if (by_weight) weighted_far(head, part, known, ask) else
     told[[head]] %||% quantiles_far(head, part, known, ask)
   list(keys = known$keys, value = value, rows = told$rows, low = told$min, high = told$max)
+}
+
+# Without rows that are in no group.
+of_known_groups <- function(known) {
+  if (!length(known$keys)) return(known)
+  use <- !Reduce(`|`, lapply(known$keys, is.na))
+  list(keys = lapply(known$keys, `[`, use), told = known$told[use, , drop = FALSE])
 }
 
 weighted_far <- function(head, part, known, ask) {

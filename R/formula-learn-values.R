@@ -101,8 +101,10 @@ check_date_statistic <- function(call) {
 # Texts have a statistic where they hold numbers.
 check_text_statistic <- function(call, x) {
   if (all(is.na(x)) || any(grepl(plain_number, x))) return()
-  timed <- all(grepl(iso_moment, x[!is.na(x)]))
-  fail(if (timed) "statistic-of-time" else "statistic-of-text", of = formula_text(call),
+  known <- x[!is.na(x)]
+  id <- if (all(grepl(iso_date, known))) "statistic-of-day" else
+    if (all(grepl(iso_moment, known))) "statistic-of-time" else "statistic-of-text"
+  fail(id, of = formula_text(call),
     part = formula_text(call[[2]]), head = call_head(call))
 }
 

@@ -4,7 +4,7 @@
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
 if (!length(names)) {
-  names <- c("sql", "sql-table", "sql-walls", "all-worked-cases", "all-random", "formula-random",
+  names <- c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random", "formula-random",
     "sql-random", "sql-shards")
 }
 
