@@ -9,7 +9,7 @@ make_columns <- function(book, turn, recorded = list()) {
     world_of(book, recorded, telling(learning_context(book, memo), progress)))) {
     part <- make_column(out, book, learning_context(book, memo), recorded)
     part$column$verb <- turn$verb
-    part <- with_findings(part, turn, parts, book)
+    part <- with_findings(part, turn, parts, book, recorded)
     book <- with_parts(book, columns = c(derived_of(book), setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
     progress(length(parts))
@@ -24,9 +24,9 @@ make_columns <- function(book, turn, recorded = list()) {
 }
 
 # What looks wrong with the column, and what of it the analyst has accepted.
-with_findings <- function(part, turn, before, book) {
+with_findings <- function(part, turn, before, book, recorded) {
   made <- c(part[c("out", "full", "column")], list(turn = turn, before = before,
-    receipt = part$receipt))
+    receipt = part$receipt, on_record = vapply(recorded, `[[`, "", "of")))
   part$column$found <- with_accepted(find_all(structure(made, class = "ableturn_made"), book),
     turn$accept)
   part$receipt$found <- part$column$found

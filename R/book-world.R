@@ -10,12 +10,21 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
     column = function(name) values_of(book, name),
     values = function(name) values_held(book, name),
     outside = function(name, limits) values_outside(book, name, limits),
+    is_long = function(name) is_long(column_in(book, name)),
+    answers_upto = function(name, most) answers_upto(book, name, most),
     is_whole = function(name) has_whole_values(book, name),
     bands = function(name, cuts, ends) bands_of(book, name, cuts, ends),
     gaps = function(order, unit, occasions) rows_after_gaps(book, order, unit, occasions),
     is_text = function(name) has_text(book, name) || is_empty(book, name),
     kinds = function(name) kinds_known(book, name)
   )
+}
+
+# How many different answers a variable has, or `most`, if there are more.
+answers_upto <- function(book, name, most) {
+  if (!is_long(column_in(book, name))) return(min(most, length(values_met(book, name)$values)))
+  found <- groups_at_site(info_of(book)$site, book, list(as.name(name)), most)
+  if (is.null(found)) most else min(most, sum(!is.na(found$keys[[1]])))
 }
 
 # Where statistics are learned: what is met in a variable, and what a turn knows of it already.

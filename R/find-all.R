@@ -4,7 +4,7 @@
 find_all.ableturn_made <- function(made, book) {
   learn_facts(book, vars_behind(made$out))
   found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
-    find_in_coding(made, book), find_in_result(made, book))
+    find_in_coding(made, book), find_in_amounts(made, book), find_in_result(made, book))
   lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))
 }
 
@@ -51,7 +51,7 @@ all_findings <- plainly(function(book) {
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
   of_data <- c(check_findings(book), news_findings(book), changed_finding(book),
-    learned_now_finding(book))
+    learned_now_finding(book), unused_weight(book))
   c(found[once], with_accepted(of_data, info_of(book)$accept))
 })
 
@@ -80,7 +80,7 @@ learned_now_finding <- function(book) {
 # What makes two findings one: the id and the values, of the same source where the finding is about
 # a source.
 finding_key <- function(f) {
-  about <- if (f$id %in% c("undeclared-missing", "beyond-limits", "label-gap", "unit-slip",
+  about <- if (f$id %in% c("undeclared-missing", "blank-or-answer", "beyond-limits", "label-gap", "unit-slip",
     "text-number")) f$source else f$variable
   paste(f$id, about, f$values)
 }

@@ -46,8 +46,6 @@ dummy_findings <- function(made, book) {
   source <- made$out$from[1]
   if (!is_first_of_source(made, source)) return(NULL)
   gone <- row_count(book) - facts_of(book, source)$valid
-  sorted <- has_text(book, source) && !have_order(values_met(book, source)$values,
-    meaning_in(book, source)$codes)
   met <- values_met(book, source)
   list(
     if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source,
@@ -56,24 +54,48 @@ dummy_findings <- function(made, book) {
       new_finding("baseline-missing", made$out$name, source = source, values = counted(gone, "row"))
     },
     if (isTRUE(made$turn$all_levels)) trap_finding(made, source, "note"),
-    if (sorted && (made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial")) {
-      new_finding("order-lost", made$out$name, source = source, values = made$receipt$coded$code)
-    }
+    order_lost(made, source, book)
   )
 }
 
-# Categories that fewer than 30 rows hold, of few rows fewer than 5.
+# An order that matters and comes only from sorting texts: surely of texts, and likely of a factor
+# without an order whose levels are sorted. What is on record has its order from there.
+order_lost <- function(made, source, book) {
+  ordered <- !(made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial") ||
+    formula_text(call("categories", as.name(source))) %in% made$on_record || !has_text(book, source)
+  if (ordered) return(NULL)
+  meaning <- meaning_in(book, source)
+  known <- have_order(values_met(book, source)$values, meaning$codes)
+  sorted <- identical(meaning$level, "nominal") && length(meaning$codes) > 2 &&
+    identical(names(meaning$codes), sort_points(names(meaning$codes)))
+  if (!known || sorted) new_finding("order-lost", made$out$name, source = source,
+    values = made$receipt$coded$code, severity = if (known) "note")
+}
+
+# Categories that fewer than 5 rows hold, or less than a twentieth and fewer than 30.
 few_hold <- function(made, of, values, rows, codes) {
   if (sum(rows) < 50) return(NULL)
   order <- order(values, method = "radix")
   values <- values[order]
   rows <- rows[order]
-  few <- rows < if (sum(rows) < 100) 5 else 30
+  few <- rows < 5 | sum(rows) >= 100 & rows < 30 & rows < sum(rows) / 20
   if (!any(few)) return(NULL)
   labels <- label_of(values, codes) %|% show_value(values)
-  new_finding("rare-category", made$out$name, of = of, source = made$out$from[1],
-    values = rows_in_words(labels[few], rows[few]),
+  new_finding("rare-category", made$out$name, of = of, merge = merging_call(of, labels[few],
+    rows[few], sum(rows)), values = rows_in_words(labels[few], rows[few]),
     severity = if (any(rows < 5)) "warn" else "note")
+}
+
+# Several are merged with each other; one has to be merged with another, which only the analyst can
+# choose.
+merging_call <- function(of, labels, rows, all) {
+  if (length(rows) == 1) {
+    return(in_door_words(paste0("turn_collapse(book, ", of, ", becomes(\"...\", c(",
+      quote_text(labels), ", \"...\")))"), "a turn collapse with rules that name both"))
+  }
+  share <- show_number(max(5, floor(100 * max(rows) / all) + 1) / 100)
+  in_door_words(paste0("turn_collapse(book, ", of, ", rarer_than = ", share, ")"),
+    paste0("a turn collapse with rarer_than: ", share))
 }
 
 # All dummies of a variable on one side of an interaction; said with the first product.

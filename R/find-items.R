@@ -133,22 +133,79 @@ mixed_ranges <- function(items, facts, out, book) {
   names <- names(items)
   limits <- lapply(names, function(name) meaning_in(book, name)$limits)
   known <- !vapply(limits, is.null, NA)
+  # the limits of a reversal say nothing of the others where these have none
+  if (!all(known)) known <- known & !turned(names, items, book)
   stated <- vapply(limits[known], range_words, "")
   if (length(unique(stated)) > 1) {
     return(new_finding("mixed-ranges", out$name, values = paste(names[known], stated)))
   }
-  if (all(known)) return(NULL)
-  if (any(vapply(names, scaled_before, NA, book = book))) return(NULL)
+  standard <- verb_of(book, names) == "standardize"
+  if (any(standard) && !all(standard)) return(beside_standard(names, standard, facts, out))
+  if (all(known) || any(vapply(names, scaled_before, NA, book = book) & !turned(names, items, book))) {
+    return(NULL)
+  }
   if (any(known)) {
     return(beyond_the_others(items[!known], facts[!known], limits[known][[1]], names[known], out,
       book))
   }
+  whole <- vapply(facts, is_answer_scale, NA)
+  if (all(whole)) unlike_spans(items, facts, out, book) else unlike_reaches(items, facts, out, book)
+}
+
+# Raw answers beside scores with mean 0 or the like.
+beside_standard <- function(names, standard, facts, out) {
+  told <- vapply(facts, function(f) range_words(signif(c(f$low, f$high), 3)), "")
+  new_finding("mixed-ranges", out$name, values = paste0(names, " ", told,
+    ifelse(standard, " (standardized)", "")))
+}
+
+# Items that were turned round, before or inside the score.
+turned <- function(names, items, book) {
+  by_hand <- vapply(names, function(name) {
+    expr <- if (verb_of(book, name) == "compute") derived_in(book, name)$expr
+    is.call(expr) && call_head(expr) == "-" && length(expr) == 3 && is.numeric(expr[[2]]) &&
+      is.symbol(expr[[3]])
+  }, NA)
+  by_hand | verb_of(book, names) == "reverse" | vapply(items, function(item) item$sign == -1, NA)
+}
+
+# Few whole answers, each counted.
+is_answer_scale <- function(f) {
+  f$valid > 0 && f$few && sum(f$rows) == f$valid && length(f$values) <= 20 && is_whole(f$values)
+}
+
+# Of items with few whole answers: one whose own span, the answers that 1 percent or more give,
+# leaves that of another by more than a third of it, where both have 100 rows and four answers; a
+# reversal that leaves the span of the others at all. Else, where spans leave each other so, a note.
+unlike_spans <- function(items, facts, out, book) {
+  spans <- lapply(facts, function(f) range(f$values[f$rows >= 0.01 * f$valid]))
+  sure <- vapply(facts, function(f) {
+    f$valid >= 100 && sum(f$rows >= 0.01 * f$valid) >= 4
+  }, NA)
+  leaves <- outer(seq_along(spans), seq_along(spans), Vectorize(function(i, j) {
+    max(spans[[i]][2] - spans[[j]][2], spans[[j]][1] - spans[[i]][1]) > diff(spans[[j]]) / 3
+  }))
+  reversed <- turned(names(items), items, book)
+  others <- if (any(!reversed)) range(unlist(spans[!reversed]))
+  off <- reversed & sure & vapply(spans, function(s) {
+    !is.null(others) && (s[1] < others[1] || s[2] > others[2])
+  }, NA)
+  warns <- any(leaves & outer(sure, sure)) || any(off) && any(sure[!reversed])
+  if (!warns && !any(leaves)) return(NULL)
+  new_finding("mixed-ranges", out$name, values = paste(names(items), vapply(spans, range_words, "")),
+    severity = if (!warns) "note")
+}
+
+# Of amounts: one of which 5 percent of the rows lie outside the range of another by more than that
+# is wide.
+unlike_reaches <- function(items, facts, out, book) {
   ranges <- lapply(facts, function(f) if (!is.na(f$low)) c(f$low, f$high))
-  if (length(unique(ranges)) == 1 || share_a_scale(facts)) return(NULL)
-  reaches <- mapply(reaches_beyond, items, names, facts, MoreArgs = list(ranges = ranges,
+  if (length(unique(ranges)) == 1) return(NULL)
+  reaches <- mapply(reaches_beyond, items, names(items), facts, MoreArgs = list(ranges = ranges,
     book = book))
   if (!any(reaches)) return(NULL)
-  new_finding("mixed-ranges", out$name, values = paste(names, vapply(ranges, range_words, "")))
+  new_finding("mixed-ranges", out$name, values = paste(names(items),
+    vapply(ranges, range_words, "")))
 }
 
 range_words <- function(range) paste(show_number(as.double(range)), collapse = " to ")
@@ -185,16 +242,6 @@ item_counts_met <- function(item, facts) {
 
 # Sources that were put on a scale of their own.
 scaled_before <- function(name, book) has_trait(verb_of(book, name), "sets the scale")
-
-# Whole answers that one scale of at most eleven points can hold, in the same steps.
-share_a_scale <- function(facts) {
-  facts <- Filter(function(f) f$valid > 0, facts)
-  if (!all(vapply(facts, function(f) f$few && is_whole(f$values), NA))) return(FALSE)
-  ends <- range(unlist(lapply(facts, `[`, c("low", "high"))))
-  steps <- vapply(facts,
-    function(f) if (length(f$values) < 4) NA_real_ else min(diff(sort(f$values))), 0)
-  ends[1] >= 0 && diff(ends) <= 10 && length(unique(steps[!is.na(steps)])) <= 1
-}
 
 # Whether 5 percent or more of an item's rows lie outside another's range by more than that range is
 # wide.

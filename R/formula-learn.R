@@ -125,7 +125,7 @@ learn_in_groups <- function(call, of, part) {
 
 # A sheet holds the values of so many groups, such as those of norms. More than these are units,
 # whose values are learned anew from the data at hand.
-most_groups_on_record <- 1000
+most_groups_on_record <- 100
 
 spreads <- c("sd", "mad")
 

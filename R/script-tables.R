@@ -107,7 +107,8 @@ group_code <- function(node, write, number, book, type) {
       "(v, na.rm = TRUE))")
   )
   code <- paste0("ifelse(", gone, ", NA,\n", code, ")")
-  if (type(node) == "date") paste0("as.Date(\"1970-01-01\") + floor(", code, ")") else code
+  if (type(node) == "date") paste0("as.Date(", code_text("1970-01-01"), ") + floor(", code,
+    ")") else code
 }
 
 # Infinite values take no part in statistics.

@@ -109,11 +109,26 @@ steps_remark <- function(turn, world) {
     collapse = " < "))
 }
 
-# Units that skip an occasion which others have.
+# Units that skip an occasion which others have: where occasions are common to most of them.
 gap_remark <- function(turn, world) {
+  if (!has_common_occasions(turn, world)) return(NULL)
   gaps <- world$gaps(turn$order, turn$unit, occasions_of(turn, world))
   if (gaps) new_remark("The occasion just before is lacking, an earlier one is used",
     counted(gaps, "row"), "group-boundary")
+}
+
+# Waves, not days on which everybody came on their own: most rows are of occasions that half of the
+# units share, and these follow each other in equal steps.
+has_common_occasions <- function(turn, world) {
+  if (world$is_long(turn$order)) return(FALSE)
+  met <- world$met(turn$order)
+  # of very many units the most frequent occasion is held by most
+  units <- if (world$is_long(turn$unit)) max(met$rows, 0) else length(world$met(turn$unit)$values)
+  common <- met$rows >= units / 2
+  if (sum(met$rows[common]) < sum(met$rows) / 2) return(FALSE)
+  if (!is.numeric(met$values) || inherits(met$values, "Date")) return(TRUE)
+  steps <- diff(sort(as.double(met$values[common])))
+  !length(steps) || mean(steps == stats::median(steps) & steps == round(steps)) >= 0.9
 }
 
 # The order of occasions that are text: by their codes, as numbers or as dates, and written down;

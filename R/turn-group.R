@@ -57,9 +57,8 @@ is_for_record <- function(turn, world) {
   if (turn$how %in% c("size", "valid")) return(FALSE)
   if (any(vapply(turn$within, function(g) inherits(world$column(g), "Date"), NA))) return(FALSE)
   if (world$is_recorded(list(of = formula_text(statistic_call(turn, turn$from[1]))))) return(TRUE)
-  few <- vapply(turn$within, function(g) world$facts(g)$few, NA)
-  if (!all(few)) return(FALSE)
-  prod(vapply(turn$within, function(g) length(world$met(g)$values), 1L)) <= most_groups_on_record
+  prod(vapply(turn$within, world$answers_upto, 1, most_groups_on_record + 1)) <=
+    most_groups_on_record
 }
 
 group_meaning <- function(turn, world, source, place) {

@@ -148,7 +148,32 @@ spoiled <- list(
   },
   "name-clash" = function(n) turn_compute(likert(n), x * 2, as = "X"),
   "identical-result" = function(n) turn_compute(any_column(n), x * 1, as = "k"),
-  "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 2)
+  "must-hold" = function(n) must_hold(turnbook(likert(n)), x <= 2),
+  "blank-or-answer" = function(n) {
+    d <- clean_words(n)
+    turn_recode(transform(d, w = replace(w, some_rows(n), ".")), w, as = "k", becomes(1, "yes"),
+      the_rest(0))
+  },
+  "label-contradicts" = function(n) {
+    turn_bin(data.frame(x = clean_columns$age(n)), x, at = c(35, 65), labels = c("18-29", "30-59",
+      "60 and over"))
+  },
+  "never-held" = function(n) turn_flag(clean_words(n), w %in% c("yes", "No"), as = "k"),
+  "reference-far" = function(n) {
+    turn_standardize(likert(n), x, reference = c(mean = 1, sd = 30))
+  },
+  "scored-identifier" = function(n) turn_bin(data.frame(x = sample(n)), x, groups = 3),
+  "learned-now" = function(n) {
+    path <- tempfile()
+    writeLines(c("able_turn: 1", "turns:", "  - bin: k", "    from: x", "    groups: 3",
+      "    by: count"), path)
+    apply_turns(likert(n), path)
+  },
+  "share-missing" = function(n) {
+    path <- tempfile()
+    save_turns(turn_standardize(data.frame(x = rnorm(n)), x), path)
+    apply_turns(data.frame(x = replace(rnorm(n), seq_len(n / 2), NA)), path)
+  }
 )
 
 # The share of spoiled analyses that do not raise their finding.

@@ -113,10 +113,11 @@ test_that("what to do is said in words of the command line and the sheet, not of
     run("look", file, "crossings"), run("look", file, "log10(wait_min)"),
     run("look", file, "nothing"), run("run", sheet, "--data", file, "--out", out, "--strict"),
     run("run", sheet, "--data", file, "--out", out),
+    run("run", sheet, "--data", file, "--out", out),
     run("run", other, "--data", file, "--out", tempfile()), run("findings", sheet, "--data", file),
     run("run", sheet, "--data", file, "--out", tempfile(), "--rename", "age")
   )
-  expect_equal(vapply(shown, `[[`, 0, "code"), c(0, 0, 2, 1, 2, 3, 0, 2))
+  expect_equal(vapply(shown, `[[`, 0, "code"), c(0, 0, 2, 1, 0, 2, 3, 0, 2))
   said <- unlist(lapply(shown, function(s) c(s$out, s$err)))
   expect_false(any(grepl("book|= c\\(|TRUE|turn_[a-z]+\\(", said)),
     info = paste(said, collapse = "\n"))

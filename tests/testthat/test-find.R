@@ -123,11 +123,39 @@ cases <- quietly(list(
     turn_compute(grouped, x + y, as = "x2")),
   "identical-result" = list(turn_compute(grouped, x * 1, as = "copy"),
     turn_compute(grouped, x + 1, as = "copy")),
-  "must-hold" = list(must_hold(grouped, x > 1), must_hold(grouped, x > 0))
+  "must-hold" = list(must_hold(grouped, x > 1), must_hold(grouped, x > 0)),
+  "blank-or-answer" = list(
+    turn_flag(data.frame(t = c("a", "N/A", "b")), t == "a", as = "f"),
+    turn_flag(data.frame(t = c("a", "N/A", "b")), t %in% c("a", "N/A"), as = "f")),
+  "label-contradicts" = list(
+    amend(turn_bin(age, age, at = c(20, 40), as = "b", labels = c("under 20", "20-39", "40+")), b,
+      at = c(30, 45)),
+    turn_bin(age, age, at = c(20, 40), as = "b", labels = c("under 20", "20-39", "40+"))),
+  "never-held" = list(
+    turn_flag(data.frame(t = c("Yes", "No")), t %in% c("yes", "No"), as = "f"),
+    turn_flag(define(turnbook(data.frame(t = c("Yes", "No"))), t, codes = c("Yes" = "Yes",
+      "No" = "No", "Perhaps" = "Perhaps")), t == "Perhaps", as = "f")),
+  "reference-far" = list(
+    turn_standardize(data.frame(x = 1:60), x, reference = c(mean = 12, sd = 66)),
+    turn_standardize(data.frame(x = 1:60), x, reference = c(mean = 25, sd = 12))),
+  "limits-unreached" = list(
+    turn_reverse(data.frame(x = rep(1:5, 20)), x, limits = c(1, 7)),
+    turn_reverse(data.frame(x = rep(c(1:3, 5, 7), 20)), x, limits = c(1, 7))),
+  "far-value" = list(
+    turn_compute(data.frame(kg = c(50:100, 57), m = c(seq(1.5, 2, 0.01), 0.57)), kg / m^2,
+      as = "bmi"),
+    turn_compute(data.frame(kg = c(50:100, 90), m = c(seq(1.5, 2, 0.01), 1.6)), kg / m^2,
+      as = "bmi")),
+  "scored-identifier" = list(turn_standardize(data.frame(n = sample(101:160)), n),
+    turn_standardize(data.frame(n = c(sample(101:159), 300)), n)),
+  "unused-weight" = list(
+    turn_standardize(data.frame(x = 1:60, pweight = rep(c(0.5, 0.8, 1, 1.1, 1.2, 1.4), 10)), x),
+    turn_standardize(data.frame(x = 1:60, weight = rep(c(50, 68, 71, 74, 80, 91), 10)), x))
 ))
 
 test_that("every finding is raised by its case and not by its near miss", {
-  elsewhere <- c("new-code", "stale-learned", "data-changed") # in tests of their own
+  # in tests of their own
+  elsewhere <- c("new-code", "stale-learned", "data-changed", "share-missing", "learned-now")
   expect_setequal(names(cases), setdiff(core("finding_ids")(), elsewhere))
 })
 
@@ -189,6 +217,67 @@ test_that("a replay on data that the record never saw is a finding", {
   expect_false(any(c("new-code", "stale-learned") %in% ids_of(q(apply_turns(first[60:1, ], path)))))
 })
 
+test_that("a sheet without learned values says so, and more that is missing is told", {
+  by_hand <- temporary(c("able_turn: 1", "turns:", "  - standardize: x_z", "    from: x",
+    "    how: z"), ".yaml")
+  first <- data.frame(x = c(1:58, NA, NA))
+  book <- NULL
+  told <- paste(receipts(book <- apply_turns(first, by_hand)), collapse = " ")
+  expect_match(told, "learned-now")
+  expect_no_match(told, "Values on record")
+  expect_true("learned-now" %in% ids_of(book))
+  kept <- tempfile()
+  save_turns(book, kept)
+  later <- transform(first, x = x + 30)
+  expect_false("learned-now" %in% ids_of(q(apply_turns(first, by_hand, learned = "refit"))))
+  again <- q(apply_turns(later, kept))
+  expect_false("learned-now" %in% ids_of(again))
+  expect_equal(mean(again$x_z, na.rm = TRUE) > 1, TRUE)
+  later$x[1:40] <- NA
+  expect_true("share-missing" %in% ids_of(q(apply_turns(later, kept))))
+})
+
+test_that("items of several scales, and reversals about another's limits, are told", {
+  set.seed(4)
+  scale <- function(points, low = 1) pmin(low + points - 1, pmax(low, round(rnorm(300, low +
+    (points - 1) / 2, points / 4))))
+  d <- data.frame(a = scale(5), b = scale(5), seven = scale(7), ten = scale(11, 0),
+    short = pmin(4, scale(5)))
+  told <- function(book, ...) {
+    found <- findings(q(turn_composite(book, ..., as = "s", high = "more")))
+    paste(found$severity[found$id == "mixed-ranges"], collapse = " ")
+  }
+  expect_equal(told(d, c(a, b)), "")
+  expect_equal(told(d, c(a, b, short)), "")
+  expect_equal(told(d, c(a, b, seven)), "warn")
+  expect_equal(told(d, c(a, b, ten)), "warn")
+  expect_equal(told(d[1:60, ], c(a, b, seven)), "note")
+  expect_equal(told(q(turn_standardize(d, a)), c(a_z, b)), "warn")
+  expect_equal(told(q(turn_standardize(d, c(a, b))), c(a_z, b_z)), "")
+  expect_equal(told(q(turn_reverse(d, a, limits = c(1, 7))), c(a_r, b)), "warn")
+  expect_equal(told(q(turn_reverse(d, a, limits = c(1, 5))), c(a_r, b)), "")
+  expect_equal(told(q(turn_compute(d, 5 - a, as = "r")), c(r, b)), "warn")
+})
+
+test_that("gaps are told where occasions are common, and merging only where it changes something", {
+  days <- data.frame(u = rep(1:30, each = 3), t = as.vector(replicate(30, sort(sample(900, 3)))),
+    x = rnorm(90))
+  expect_false("group-boundary" %in% ids_of(q(turn_change(days, x, unit = u, order = t))))
+  tenth <- data.frame(g = rep(c("a", "b", "c"), c(24, 113, 100)))
+  expect_false("rare-category" %in% ids_of(q(turn_dummy(tenth, g))))
+  rare <- data.frame(g = rep(c("a", "b", "c", "d"), c(3, 4, 113, 100)))
+  expect_match(findings(q(turn_dummy(rare, g)))$todo[1], "rarer_than = 0.05")
+  merged <- q(turn_collapse(rare, g, rarer_than = 0.05, as = "h"))
+  expect_equal(unique(merged$h), c("Other", "c", "d"))
+  # the order on record is used, whatever the new data hold
+  path <- tempfile()
+  first <- data.frame(t = factor(rep(c("low", "mid", "high"), 20), c("low", "mid", "high"),
+    ordered = TRUE))
+  save_turns(q(turn_dummy(first, t, coding = "helmert")), path)
+  new <- data.frame(t = rep(c("low", "mid", "high", "top"), 20))
+  expect_false("order-lost" %in% ids_of(q(apply_turns(new, path))))
+})
+
 test_that("data that changed under their name are a finding; a new wave is none", {
   folder <- tempfile()
   dir.create(folder)
@@ -219,7 +308,7 @@ test_that("clean analyses raise nothing above a note", {
   alarms <- alarm_rates(120, 300)
   expect_equal(sum(alarms), 0, info = paste(names(alarms)[alarms > 0], collapse = ", "))
   noted <- c("pattern-literal", "boundary", "baseline-missing", "number-as-level",
-    "direction-unknown")
+    "direction-unknown", "limits-unreached", "far-value", "unused-weight")
   expect_setequal(c(names(spoiled), noted), core("finding_ids")())
 })
 
@@ -272,7 +361,7 @@ test_that("the demo survey, worked correctly, raises only what is really in it",
   expect_setequal(paste(warned$id, warned$variable), c("undefined wait_min_log", "new-code ticket",
     "negative-alpha quiz"))
   expect_setequal(told$id[told$severity == "note"], c("boundary", "baseline-missing",
-    "rare-category"))
+    "rare-category", "unused-weight"))
 })
 
 test_that("an item is not reversed twice inside a composite, and units are told below the limits", {

@@ -1,0 +1,161 @@
+# Findings about amounts: numbers that are too far off, or no amounts at all.
+find_in_amounts <- function(made, book) {
+  c(
+    list(never_held(made, book), reference_far(made, book), distant_results(made)),
+    lapply(made$turn$from, limits_unreached, made = made, book = book),
+    lapply(reckoned_with(made, book), scored_identifier, made = made, book = book),
+    lapply(intersect(reckoned_with(made, book), original_names(book)), distant_values, made = made,
+      book = book)
+  )
+}
+
+# Texts that a formula or condition names and the variable never holds. Rules tell of theirs, and a
+# codebook may list answers that nobody gave.
+never_held <- function(made, book) {
+  if (!is.null(made$out$rules)) return(NULL)
+  found <- list()
+  walk_formula(made$out$expr, function(call) {
+    parts <- as.list(call)[-1]
+    named <- vapply(parts, is.symbol, NA)
+    if (call_head(call) %in% c("==", "!=", "%in%") && sum(named) == 1) {
+      texts <- parts[[which(!named)]]
+      name <- as.character(parts[[which(named)]])
+      if (is.character(texts) && name %in% names(book)) found[[name]] <<- c(found[[name]], texts)
+    }
+    call
+  })
+  for (name in names(found)) {
+    lost <- texts_never_held(found[[name]], name, book)
+    if (length(lost)) return(new_finding("never-held", made$out$name, source = name, values = lost))
+  }
+}
+
+# In quotes, each with the text that may be meant.
+texts_never_held <- function(texts, name, book) {
+  if (is_long(column_in(book, name)) || !has_text(book, name)) return(NULL)
+  met <- normal_text(as.character(values_met(book, name)$values))
+  known <- c(met, normal_text(c(names(meaning_in(book, name)$codes), unlist(lapply(
+    meaning_in(book, name)$missing, function(kind) lapply(kind, `[[`, "values"))))))
+  lost <- setdiff(normal_text(texts), known)
+  if (!length(met) || !length(lost)) return(NULL)
+  near <- vapply(lost, nearest, "", known = met)
+  paste0(quote_text(lost), ifelse(is.na(near), "", paste0(" (there is ",
+    quote_text(near), ")")), recycle0 = TRUE)
+}
+
+# Published norms that put nearly all rows on a fraction of the usual width, or on many times it.
+reference_far <- function(made, book) {
+  reference <- made$turn$reference
+  if (made$turn$verb != "standardize" || !is.numeric(reference)) return(NULL)
+  seen <- seen_numbers(made$out$from[1], book)
+  if (sum(seen$rows) < 30) return(NULL)
+  ends <- quantiles_seen(seen, c(0.025, 0.5, 0.975))
+  width <- (ends[3] - ends[1]) / reference[2]
+  usual <- 2 * stats::qnorm(0.975)
+  if (width >= usual / 2 && width <= 4 * usual) return(NULL)
+  new_finding("reference-far", made$out$name, source = made$out$from[1],
+    reference = paste0("mean ", brief_number(reference[1]), ", SD ", brief_number(reference[2])),
+    values = paste(brief_number(ends[1]), "to", brief_number(ends[3])))
+}
+
+# The numbers of a variable in order, each with its rows; none of a long one.
+seen_numbers <- function(name, book) {
+  if (is_long(column_in(book, name)) || has_text(book, name) ||
+    inherits(column_in(book, name)$x, "Date")) return(list(values = numeric(), rows = integer()))
+  numbers_in(book, name)
+}
+
+quantiles_seen <- function(seen, shares) {
+  upto <- cumsum(as.double(seen$rows))
+  seen$values[vapply(shares, function(share) which(upto >= share * upto[length(upto)])[1], 1L)]
+}
+
+# Limits that were stated for a turn, whose end nobody reaches though all other answers are given.
+limits_unreached <- function(source, made, book) {
+  limits <- as.double(made$turn$limits)
+  if (!made$turn$verb %in% c("reverse", "rescale") || length(limits) != 2) return(NULL)
+  if (!identical(source, made$out$from[1]) || diff(limits) > 10) return(NULL)
+  seen <- seen_numbers(source, book)
+  if (sum(seen$rows) < 100 || !is_whole(c(limits, seen$values))) return(NULL)
+  lacking <- setdiff(seq(limits[1], limits[2]), seen$values)
+  inner <- lacking[lacking > min(seen$values) & lacking < max(seen$values)]
+  if (!length(lacking) || length(inner)) return(NULL)
+  new_finding("limits-unreached", made$out$name, source = source,
+    limits = range_words(limits), values = show_number(lacking))
+}
+
+# A number that tells the rows apart in equal steps is a name, not an amount.
+scored_identifier <- function(source, made, book) {
+  if (!made$turn$verb %in% c("standardize", "bin", "composite")) return(NULL)
+  is_id <- identical(source, info_of(book)$id)
+  if (is_id || numbers_the_rows(source, book)) {
+    new_finding("scored-identifier", made$out$name, source = source,
+      values = if (is_id) "it is the identifier of the rows" else "it numbers the rows one by one")
+  }
+}
+
+numbers_the_rows <- function(name, book) {
+  if (is_derived(book, name) || is_on_site(book)) return(FALSE)
+  facts <- facts_of(book, name)
+  n <- facts$valid
+  x <- values_of(book, name)
+  n >= 20 && is.numeric(x) && isTRUE(facts$high - facts$low == n - 1) && is_whole(x) &&
+    !anyDuplicated(x[!is.na(x)])
+}
+
+# One to five values that lie by themselves, of variables without limits.
+distant_values <- function(source, made, book) {
+  if (length(meaning_in(book, source)$limits)) return(NULL)
+  seen <- seen_numbers(source, book)
+  far <- distant_places(seen)
+  if (length(far)) new_finding("far-value", made$out$name, source = source, of = source,
+    values = rows_in_words(show_number(seen$values[far]), seen$rows[far]))
+}
+
+# The same of what several variables give together, as a weight and a height of one person.
+distant_results <- function(made) {
+  if (made$turn$verb != "compute" || length(made$out$from) < 2) return(NULL)
+  facts <- made$column$facts
+  if (is_far(made$column) || !is.numeric(made$column$x)) return(NULL)
+  seen <- number_counts(made$column$x, facts)
+  far <- distant_places(seen)
+  if (length(far)) new_finding("far-value", made$out$name, source = made$out$from, of = made$out$name,
+    values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
+}
+
+# The places of numbers further off than 8 median distances from the median, and further from all
+# others than 3 times the width of the middle 98 percent of these.
+distant_places <- function(seen) {
+  if (sum(seen$rows) < 30 || length(seen$values) < 10) return(integer())
+  off <- abs(seen$values - quantiles_seen(seen, 0.5))
+  order <- order(off)
+  spread <- 1.4826 * quantiles_seen(list(values = off[order], rows = seen$rows[order]), 0.5)
+  far <- which(off > 8 * spread)
+  if (spread == 0 || !length(far) || sum(seen$rows[far]) > 5) return(integer())
+  ends <- quantiles_seen(lapply(seen[c("values", "rows")], `[`, -far), c(0.01, 0.99))
+  far[pmax(seen$values[far] - ends[2], ends[1] - seen$values[far]) > 3 * diff(ends)]
+}
+
+# A statistic that was learned while a weight stands unused beside it.
+unused_weight <- function(book) {
+  turns <- lapply(Filter(function(e) e$type == "turn", steps_of(book)), `[[`, "turn")
+  of <- unlist(lapply(turns, function(turn) vapply(turn$learned, `[[`, "", "of")))
+  learned <- grepl("^(mean|sd|median|mad|quantile|cut_points|distribution|sum)\\(", of)
+  weighted <- any(grepl("weight = ", of, fixed = TRUE)) || any(lengths(lapply(turns, `[[`, "weight")))
+  if (!any(learned) || weighted || is_on_site(book)) return(NULL)
+  weight <- Find(function(name) is_weight(name, book), original_names(book))
+  if (!is.null(weight)) list(c(new_finding("unused-weight", weight, values = of[learned][1]),
+    turn = "book"))
+}
+
+# By its label, or by its name where its mean is near 1 too: a weight of bodies has others.
+is_weight <- function(name, book) {
+  label <- meaning_in(book, name)$label %||% ""
+  if (grepl("(survey|sampling|design|person|case) weight|weighting", label, ignore.case = TRUE)) {
+    return(TRUE)
+  }
+  if (!grepl("(^|[_.])(p?weights?|wgt|wt)($|[_.])", name, ignore.case = TRUE)) return(FALSE)
+  seen <- seen_numbers(name, book)
+  mean <- sum(seen$values * seen$rows) / sum(seen$rows)
+  length(seen$values) > 5 && all(seen$values >= 0) && isTRUE(mean > 0.5 && mean < 2)
+}
