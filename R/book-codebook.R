@@ -1,6 +1,7 @@
 #' What every variable means
 #'
 #' @param book A turnbook, or a data frame.
+#' @param ... Not used.
 #' @return A data frame with a row for each variable: `name`, `label`, `level`,
 #'   `type`, `codes`, `missing`, `limits`, `asked` (for whom the question was
 #'   asked), `high`, `unit`, `note` and `source`
@@ -10,7 +11,8 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' codebook(book)
 #' @export
-codebook <- plainly(function(book) {
+codebook <- plainly(function(book, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   codebook_of(book, names(book))
 })

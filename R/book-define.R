@@ -18,7 +18,8 @@
 #' @param unit Unit of measurement.
 #' @param note A note.
 #' @param asked_if A condition over originals that tells for whom the question was
-#'   asked, such as `hours > 0`; the others are missing of the kind "not asked".
+#'   asked, such as `hours > 0`; rows for which it is false are missing of the kind "not
+#'   asked", whatever stands there. Where the condition itself is missing, answers stay.
 #' @param read How the texts of a column are read: `"decimal comma"` (1.234,50),
 #'   `"decimal point"` (1,234.50), `"day first"` or `"month first"` (28.02.2031, 2/28/2031), or
 #'   `"day first with time"`, `"month first with time"`, or `"time with zone"`

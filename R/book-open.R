@@ -21,6 +21,7 @@
 #'   larger than the memory; it needs the package duckdb. Types are those that DuckDB finds.
 #'   `"sqlite"` loads a table of text into a file of its own beside it (`survey.csv.sqlite`), which
 #'   is used again while the text stays as it is; it needs the package RSQLite.
+#' @param ... Not used.
 #' @return A turnbook: a value, so that every verb gives a new one.
 #' @section Errors: `ableturn_error_file` and others of class `ableturn_error`
 #'   for a file that cannot be read as a table.
@@ -30,7 +31,8 @@
 #' book
 #' @export
 turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = NULL,
-                     table = NULL, engine = NULL) {
+                     table = NULL, engine = NULL, ...) {
+  refuse_dots(...)
   name <- substitute(data)
   ready_sheet(sheet)
   at <- data_at(data, table, engine)

@@ -20,6 +20,7 @@ find_all.ableturn_made <- function(made, book) {
 #'
 #' @param book A turnbook.
 #' @param accepted Show those as well that were accepted.
+#' @param ... Not used.
 #' @return A data frame with a row for each finding, the most serious first:
 #'   `id`, `severity` ("warn" or "note"), `variable`, `turn`, `what` happened,
 #'   what `todo`, and `accepted`, the reason (empty for those that are open). It
@@ -30,7 +31,8 @@ find_all.ableturn_made <- function(made, book) {
 #' book <- turn_bin(book, age, as = "age3", at = c(30, 60))
 #' findings(book)
 #' @export
-findings <- function(book, accepted = TRUE) {
+findings <- function(book, accepted = TRUE, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   all <- lapply(all_findings(book), in_words)
   field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")

@@ -77,8 +77,24 @@ word_advice <- c(
   "table" = " Count with look() or cross().",
   "as.numeric" = " Text that holds numbers is read as numbers by itself.",
   "switch" = " Use turn_recode().", "paste" = " Write `paste0(a, \" \", b)`.",
-  "rowsum" = " Use turn_group(how = \"sum\").", "rev" = " Use turn_reverse().",
-  ":" = " Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`.", "xor" = " Write `a != b`."
+  "rev" = " Use turn_reverse().",
+  ":" = paste(" Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`; a score of many items is made by",
+    "turn_composite(book, a:b, as = \"score\")."), "xor" = " Write `a != b`.",
+  "lag" = " Write `previous(x, unit = person, order = wave)`.",
+  "Sys.Date" = " Write the day, as.Date(\"2031-03-01\"), so that the result stays the same.",
+  "coalesce" = " Write `first_valid(a, b)`.",
+  "case_when" = " Write `if (test) a else if (test) b else c`, or use turn_recode().",
+  "na_if" = " Declare the code missing: define(book, x, missing = c(\"Refused\" = 99)).",
+  "replace" = " Write `if (test) a else b`.", "is.nan" = " Write `unanswered(x)`.",
+  "row_missing" = " Use turn_tally(of = unanswered()); `row_valid()` counts the others.",
+  "rowsum" = " Use turn_group(how = \"sum\").",
+  "difftime" = " Dates apart are days, `b - a`; write `hours_between(a, b)` for times.",
+  "age" = " Write `years_between(birth, day)`.", "ntile" = " Use turn_bin(groups = 4).",
+  "percent_rank" = " Use turn_standardize(how = \"percentile\").",
+  "winsorize" = " Write `if (x > quantile(x, 0.99)) quantile(x, 0.99) else x`.",
+  "weekdays" = " Write `(day - as.Date(\"2031-01-06\")) %% 7`: 0 is a Monday.",
+  "n" = " Use turn_group(how = \"size\").", "nrow" = " Use turn_group(how = \"size\").",
+  "rowMaxs" = " Write `row_max(a, b, c)`."
 )
 
 word_hint <- function(name) {
@@ -91,6 +107,7 @@ check_arguments <- function(node, name, spot) {
   args <- as.list(node)[-1]
   given <- names(args) %||% rep("", length(args))
   odd <- setdiff(given[nzchar(given)], c(word$options, word$vars))
+  if (identical(odd, "na.rm")) fail_at("na-rm", node, spot, name = name)
   if (length(odd)) fail_at("unknown-option", node, spot, option = odd, name = name)
   count <- sum(!nzchar(given))
   if (count < word$least || count > word$most) {

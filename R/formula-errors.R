@@ -18,6 +18,7 @@ word_errors(list(
       "row_max(); to compare with each write x == a | x == b.")),
   "c-alone" = c("Several values have no place here; rows would take them in turn.\n{shown}",
     "Write x %in% {parts}, or one value for each case: if (test) a else b."),
+  "na-rm" = c("`{name}` always leaves missing answers out.\n{shown}", "Leave na.rm out."),
   "option-constant" = c("Options of `{name}` must be plain values.\n{shown}",
     "Write a number, a text, TRUE or FALSE."),
   "text-as-number" = c("The text {text} cannot stand where `{name}` needs a number.\n{shown}",

@@ -86,6 +86,23 @@ allowed_words <- function() words_where("allowed", function(word) !word$inner)
 #' Statistics are learned once and recorded with their value. `within` names a
 #' group, or several as `c(a, b)`: `income - mean(income, within = island)`;
 #' `weight` a survey weight (w > 0 counts, a missing weight leaves the row out).
+#' With weights the mean is sum(w x)/sum(w), the sum sum(w x), and sd as in
+#' [turn_standardize()]; median and quantile are the inverse of the weighted
+#' distribution, averaged at exact hits, which for equal weights is type 2 rather than
+#' type 7 (Hyndman and Fan 1996); mad is by that median; min and max leave out rows of
+#' weight 0. A statistic of dates is a date (of mean, median and quantile the day on
+#' which it falls), their sd and mad are in days, and they have no sum. Infinite values
+#' take no part in statistics; compared with others they are what they are.
+#'
+#' A row function (`row_mean` and its kin) is missing where one of its parts is, unless
+#' `at_least =` says how many must be valid; `weights = c(1, 2)`, `prorate = TRUE`,
+#' `digits =` and `half =` are as in [turn_composite()] and `round()`.
+#'
+#' `years_between()` and `months_between()` count completed ones: who was born on 29
+#' February is a year older on 1 March in common years, from 31 January to 29 February
+#' no month is completed, and where the second date lies before the first they go down
+#' to the whole number below. Spans of time and variables with a unit of time are added,
+#' compared and scored together in one unit only: b / 60 puts minutes into hours.
 #'
 #' `previous(x, unit = person, order = wave)` is the value on the occasion before
 #' of the same unit; unit and order must tell the rows apart.

@@ -7,6 +7,7 @@
 #' @param book A turnbook, or a data frame.
 #' @param row,column Variables, each a tidyselect selection; with `row` alone, derived
 #'   variables that are made from one source.
+#' @param ... Not used.
 #' @return A data frame with a row for each combination that occurs: `row`,
 #'   `row_label`, `row_missing`, `column`, `column_label`, `column_missing`,
 #'   `rows`; for several pairs also `row_variable` and `column_variable`. It prints
@@ -19,7 +20,8 @@
 #'   becomes(0, 0, label = "Non-rider"), the_rest(1, label = "Rider"))
 #' cross(book, crossings, rider2)
 #' @export
-cross <- function(book, row, column = NULL) {
+cross <- function(book, row, column = NULL, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   on.exit(let_go_of_copies(book))
   second <- rlang::enquo(column)

@@ -1,11 +1,12 @@
 #' Analyse the items of a scale
 #'
-#' For each item its valid rows, mean, SD, its correlation with the sum of the
-#' others (corrected item-rest correlation) and alpha without it; for the set
-#' Cronbach's alpha with its 95 percent interval, standardized alpha and the mean
+#' For each item its valid rows, mean and SD over these; over the rows with every
+#' item its correlation with the sum of the others (corrected item-rest correlation) and
+#' alpha without it; for the set Cronbach's alpha with its 95 percent interval, standardized alpha and the mean
 #' correlation between items. Says which item looks unreversed, and what alpha
 #' would be with it reversed.
 #'
+#' Standardized alpha is k r/(1 + (k - 1) r) with r the mean correlation between items.
 #' Alpha is k/(k - 1) (1 - sum of variances / variance of the sum) (Cronbach
 #' 1951), over rows with every item. The interval is 1 - (1 - alpha) F with F at
 #' .975 and .025 on n - 1 and (n - 1)(k - 1) degrees of freedom (Feldt 1965); there
@@ -16,6 +17,7 @@
 #' @param weight A survey weight for each row.
 #' @param pairwise Covariances from all rows that have both items, rather than
 #'   from complete rows.
+#' @param ... Not used.
 #' @return A data frame with a row for each item: `item`, `label`, `n`, `missing`
 #'   (percent), `mean`, `sd`, `item_rest`, `alpha_without`; its attribute `scale`
 #'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with
@@ -32,7 +34,8 @@
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' item_analysis(book, st_1:st_6)
 #' @export
-item_analysis <- function(book, items, weight = NULL, pairwise = FALSE) {
+item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   on.exit(let_go_of_copies(book))
   names <- select_vars(book, rlang::enquo(items), "items")

@@ -8,6 +8,7 @@
 #' @param var A derived variable.
 #' @param rows Positions of rows; a table of a database has none, its rows are named by `id`.
 #' @param id Identifiers of rows, in place of positions.
+#' @param ... Not used.
 #' @return A data frame with a row for each step: `row`, `variable`, `how` ("formula" or "rule"),
 #'   `working`, `value` (the result as text) and `reason` (why it is missing). It prints as
 #'   lines such as `strain = (4 + 2 + . + 5) / 3 = 3.667`.
@@ -19,7 +20,8 @@
 #' book <- turn_standardize(book, strain)
 #' show_working(book, strain_z, rows = 2)
 #' @export
-show_working <- function(book, var, rows = 1, id = NULL) {
+show_working <- function(book, var, rows = 1, id = NULL, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "worked out")
   heads <- list()

@@ -8,6 +8,7 @@
 #' @param engine For dialect `"sql"`: `"sqlite"`, `"duckdb"` or `"postgresql"`; left out, SQLite, or
 #'   the engine that holds the data.
 #' @param overwrite Replace a file that exists.
+#' @param ... Not used.
 #' @return The path, invisibly.
 #' @section Errors: `ableturn_error_no_turns` if nothing has been made;
 #'   `ableturn_error_file_exists`, `ableturn_error_file_unwritable`.
@@ -19,7 +20,8 @@
 #' write_script(book, path)
 #' cat(readLines(path), sep = "\n")
 #' @export
-write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE) {
+write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE, ...) {
+  refuse_dots(...)
   need_given(path)
   book <- as_book(book)
   lines <- script_lines(book, dialect, engine)

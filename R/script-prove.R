@@ -17,6 +17,7 @@
 #' @param book A turnbook.
 #' @param dialect Which scripts, see [write_script()]; left out, all.
 #' @param seconds How long a script may take; after that it counts as one that stopped.
+#' @param ... Not used.
 #' @return A data frame with a row for each script and variable: `dialect`,
 #'   `variable`, `rows`, `same`, `differ` (rows that differ), `largest` (largest
 #'   difference) and `first` (first row that differs). Its attribute `proved` is
@@ -30,7 +31,8 @@
 #' book <- turn_reverse(book, c(st_2, st_5), limits = c(1, 5))
 #' prove(book, dialect = "base")
 #' @export
-prove <- function(book, dialect = run_dialects(), seconds = 600) {
+prove <- function(book, dialect = run_dialects(), seconds = 600, ...) {
+  refuse_dots(...)
   asked <- !missing(dialect)
   book <- as_book(book)
   check_number(seconds, "seconds")

@@ -7,8 +7,10 @@
 #' @param data A data frame, the path of a file, see [read_data()], or a connection to a database.
 #' @param sheet The path of a turn sheet.
 #' @param codebook,id As in [turnbook()]; the sheet holds what its turns need to know.
-#' @param learned `"recorded"` uses the statistics on the sheet (means, cut
-#'   points, ...), `"refit"` learns them anew from these data.
+#' @param learned `"recorded"` uses the statistics on the sheet (means, cut points, ...;
+#'   those of groups where there were up to 100 of them), `"refit"` learns them anew from
+#'   these data. What a sheet that was written by hand does not hold is learned from these
+#'   data and told.
 #' @param accept Findings about the data as a whole that you have judged, with the reason:
 #'   `c("data-changed" = "three ages corrected")`, or "new-code", "stale-learned", "must-hold". The
 #'   sheet keeps them.

@@ -8,6 +8,7 @@
 #' @param book A turnbook.
 #' @param path The file to write, by custom ending in `.turns.yaml`.
 #' @param overwrite Replace a file that exists.
+#' @param ... Not used.
 #' @return The path, invisibly.
 #' @section Errors: `ableturn_error_file_exists`, `ableturn_error_file_unwritable`,
 #'   `ableturn_error_file_ending`, `ableturn_error_file_is_source`.
@@ -18,7 +19,8 @@
 #' save_turns(book, path)
 #' cat(readLines(path), sep = "\n")
 #' @export
-save_turns <- function(book, path, overwrite = FALSE) {
+save_turns <- function(book, path, overwrite = FALSE, ...) {
+  refuse_dots(...)
   book <- as_book(book)
   parts <- sheet_parts(book)
   need_given(path)

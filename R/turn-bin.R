@@ -11,9 +11,11 @@ NULL
 #' at the inverse of the weighted distribution, averaged at exact hits; equal
 #' values never fall in different bands, and equal cut points merge their bands.
 #' Equal width is (max - min)/groups. Spread cuts at m + s(j - groups/2) with
-#' mean m and SD s. Gaps have the least sum of squares within bands, found
+#' mean m and SD s (n - 1; both weighted, as in [turn_standardize()], where there is a
+#' weight; a weight leaves rows of weight 0 out of equal width). Gaps have the least sum of squares within bands, found
 #' exactly (Fisher 1958). Cut points that come from the data are learned once
-#' and recorded.
+#' and recorded; `edge` decides on them as on stated ones. An infinite value is in the
+#' lowest or highest band, and takes no part in finding cut points.
 #'
 #' @inheritParams turn_recode
 #' @param vars The variables, a tidyselect selection.

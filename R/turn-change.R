@@ -9,6 +9,19 @@ NULL
 #' statistic of its group, over the group's valid rows: a household's mean, the
 #' size of a class.
 #'
+#' The occasion before is the nearest earlier row of the unit, whether or not it has a
+#' valid answer: after 1, missing, 3 there is no change at 3. That an occasion is lacking
+#' is told where most units share the same ones: where half of the rows and more are of
+#' occasions that half of the units have, in equal steps, and a row has an occasion of
+#' others between it and the row before.
+#'
+#' A statistic of groups is learned as `mean(x, within = group)` is: recorded with its
+#' value for each of up to 100 groups, which [apply_turns()] uses unless `learned =
+#' "refit"`. Counts (`"size"`, `"valid"`), and statistics of more groups, such as
+#' households, are always those of the data at hand. Of dates there are `"min"`, `"max"`,
+#' `"median"` and `"mean"` (the day on which they fall), and `"sd"` in days. A group
+#' without any valid row has no statistic but 0 valid rows.
+#'
 #' Change is x - p for the value p of the occasion before, x/p for "ratio", and
 #' 100 (x - p)/|p| for "percent".
 #'

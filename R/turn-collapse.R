@@ -13,9 +13,9 @@ NULL
 #'   category; where values have codes, it gets the lowest code of those merged,
 #'   or a code and a `label` are given.
 #' @param rarer_than Categories that fewer than this share of the valid rows hold
-#'   become one.
-#' @param most_frequent So many of the most frequent categories are kept, the
-#'   others become one.
+#'   (0.05 for five percent) become one.
+#' @param most_frequent So many of the most frequent categories are kept, with those
+#'   that are as frequent as the last of them; the others become one.
 #' @param other What the merged rare categories are called.
 #' @param as Name or pattern for the results; left out, the ending `_c`.
 #' @return The book with fewer categories.

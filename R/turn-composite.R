@@ -8,7 +8,9 @@ NULL
 #' The receipt shows how many rows rest on all items, on one less, and so on.
 #'
 #' With v of k items valid: mean = sum(x)/v; sum = sum(x), prorated (k/v)
-#' sum(x); weighted mean = sum(w x)/sum(w) over valid items; sd with v - 1.
+#' sum(x); weighted mean = sum(w x)/sum(w) over valid items; weighted sum = sum(w x),
+#' prorated by the sum of all weights over that of the valid items. The median of an even
+#' number is the mean of the middle two; an sd, with v - 1, needs two valid items.
 #' Alpha in the receipt is Cronbach's (1951), over rows with every item.
 #'
 #' @inheritParams turn_recode
@@ -120,7 +122,9 @@ lower.composite_turn <- function(turn, world) {
 
 item_node <- function(name, turn, world) {
   if (!name %in% turn$reversed) return(as.name(name))
-  call("-", sum(limits_for(name, NULL, world)), as.name(name))
+  limits <- world$meaning(name)$limits
+  if (is.null(limits)) fail("limits-undefined", name = name)
+  call("-", sum(limits_for(name, limits, world)), as.name(name))
 }
 
 lowered_count <- function(turn, items) {

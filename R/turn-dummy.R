@@ -21,7 +21,7 @@ NULL
 #' @param vars The variables, a tidyselect selection.
 #' @param reference The reference level, a code or a label: one for all
 #'   variables, or named by them. Left out, the first level.
-#' @param coding One of those above.
+#' @param coding One of those under Details.
 #' @param all_levels Indicators of all levels, none left out.
 #' @param missing `"carry"` or `"plain"`, as elsewhere; `"level"` gives missing
 #'   answers a column of their own and 0 in the others.

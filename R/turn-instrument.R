@@ -26,6 +26,11 @@ NULL
 #'     norm: {age: ["18 .. 39", "18 .. 39"], raw: [0, 1], scaled: [34, 36]}
 #' ```
 #'
+#' A scale is scored in this order: answers are moved from the limits to the score and
+#' reversed; the score is the sum, mean or other form over the valid items, missing where
+#' fewer than `at_least` are valid (left out: all of them); a sum is prorated; it is
+#' rounded; then bands and norms are looked up for the rounded score.
+#'
 #' `response` may stand at a scale too. `limits` are those of the answers as they
 #' were keyed; `score`, where it is given, what these count as (here 1 to 4 count
 #' as 0 to 3). `round` is a number of digits, with halves going to the even

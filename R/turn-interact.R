@@ -4,8 +4,9 @@ NULL
 #' Product terms
 #'
 #' Each variable of the first selection times each of the second, for an
-#' interaction in a regression. With `centre` the means are taken off first; they
-#' are learned once and recorded.
+#' interaction in a regression. With `centre` the means are taken off first, each over
+#' all valid rows of its variable, also those where the other is missing; they are
+#' learned once and recorded.
 #'
 #' @inheritParams turn_recode
 #' @param a,b Variables, tidyselect selections.

@@ -4,25 +4,34 @@ NULL
 #' Standardize variables
 #'
 #' Each value is placed in the distribution of the variable, or of its group, as
-#' it was learned when the turn was made. With mean m and SD s (n - 1):
+#' it was learned when the turn was made. The forms, with mean m and SD s (divided by n - 1):
 #'
 #' * `"z"`: (x - m)/s; `"t"`: 50 + 10 z; `"iq"`: 100 + 15 z
-#' * `"sten"`: 5.5 + 2 z, rounded and held to 1 to 10
+#' * `"sten"`: 5.5 + 2 z, rounded (halves up: z = 0 is 6) and held to 1 to 10
 #' * `"percentile"`: 100 (below + equal/2)/n
 #' * `"stanine"`: 1 to 9 by the percentile rank, cut at 4, 11, 23, 40, 60, 77,
-#'   89 and 96; with `reference` by z, cut at 0.25, 0.75, 1.25 and 1.75 on either side
+#'   89 and 96, a rank on a cut belonging to the band above (40 is 5, 96 is 9); with
+#'   `reference` by z, cut at 0.25, 0.75, 1.25 and 1.75 on either side, a z on a cut
+#'   going away from the middle (0.25 is 6, -0.25 is 4)
 #' * `"normal"`: the normal score of the mean rank, (r - 3/8)/(n + 1/4) (Blom 1958)
 #' * `"pomp"`: percent of the maximum possible, by the limits (Cohen et al. 1999)
 #' * `"robust"`: (x - median)/MAD, the MAD times 1.4826; `"centred"`: x - m;
 #'   `"minmax"`: 0 for the lowest, 1 for the highest
 #'
 #' With weights m = sum(w x)/sum(w) and s^2 = sum(w (x - m)^2)/(sum(w) (n - 1)/n)
-#' with n the rows of positive weight. Rows of a group that has fewer than two
-#' valid rows or no spread are missing, and the receipt names the groups.
+#' with n the rows of positive weight (the form that an SD by n - 1 takes where weights
+#' have mean 1). Weights say how many people a row stands for, not how many rows there
+#' are: rows repeated so often have another n, and so another SD. `"minmax"` takes the
+#' lowest and the highest value of the rows with positive weight.
+#'
+#' Rows of a group that has fewer than two valid rows are missing, and so are those of
+#' a group without any spread in `"z"`, `"t"`, `"iq"`, `"sten"`, `"robust"` and
+#' `"minmax"`; the receipt names the groups. The forms by rank give such a group its
+#' middle (50, 5 or 0), and `"centred"` 0. Infinite values take no part.
 #'
 #' @inheritParams turn_recode
 #' @param vars The variables, a tidyselect selection.
-#' @param how The form, see above.
+#' @param how The form, one of those under Details.
 #' @param within Variables whose groups are standardized each by itself.
 #' @param weight A survey weight for each row.
 #' @param reference Published norms, `c(mean = 50, sd = 10)`, in place of the

@@ -1,0 +1,56 @@
+#' @include find-words.R
+NULL
+
+#' What is looked for
+#'
+#' Every finding that [findings()] can hold, with what to do about it.
+#' A finding is settled by doing what it says, or by accepting it on its turn with a
+#' reason, which goes into the sheet and the report: `accept = c("open-range" = "99 is a
+#' real age here")`. Those about the data as a whole (`data-changed`, `new-code`,
+#' `stale-learned`, `share-missing`, `learned-now`, `must-hold`) are accepted by
+#' [apply_turns()]. `--strict` of the command line counts what is a warning and not
+#' accepted.
+#'
+#' `r finding_help()`
+#'
+#' @section Thresholds:
+#' * open-range, undeclared-missing: a run of usual missing codes (7, 8, 9, 77, 88, 96 to
+#'   99, 777 ...) or negative values at one end, 3 times the median step away from the other
+#'   values, and further than their range or as frequent as they are.
+#' * maybe-unreversed: 30 rows and a mean correlation of .15 in size; an item is on the
+#'   other side with 97.5 percent certainty. A negative alpha is always told.
+#' * mixed-ranges: answers given by 1 percent or more leave the span of another item by
+#'   more than a third of it, where both have 100 rows and four answers; a note with fewer.
+#' * few-valid: 20 rows with a valid item, of which under half are scored.
+#' * uneven-groups: fewer bands than asked for, or one with over 1.5 or under 0.5 times
+#'   its share.
+#' * rare-category: fewer than 5 of 50 rows; a note under 30 rows and a twentieth of 100.
+#' * group-boundary: where half of the rows are of occasions that half of the units share,
+#'   in equal whole steps.
+#' * far-value: one to five values further than 8 MADs from the median and 3 times the
+#'   width of the middle 98 percent.
+#' * reference-far: the middle 95 percent of 30 rows or more on under half, or over four
+#'   times, the usual width of the norms.
+#' * limits-unreached: 100 rows that give all other answers.
+#' * identical-result: 10 valid rows. share-missing: 2 points and 3 standard errors.
+#'
+#' @return Nothing; this page is for reading.
+#' @name finding_list
+#' @seealso [findings()]
+NULL
+
+# The words of all findings, for the help page: what stands for a name in each is shown as such.
+finding_help <- function() {
+  plain <- function(text) {
+    text <- gsub("[{]([a-z_]+)[}]", "...", gsub("[{][{]|[}][}]", "", text))
+    text <- sub(": [.]{4}", ".", gsub("`...`", "a variable", text, fixed = TRUE))
+    substr(text, 1, 1) <- toupper(substr(text, 1, 1))
+    gsub("([%{}])", "\\\\\\1", text)
+  }
+  items <- vapply(finding_ids(), function(id) {
+    words <- finding_words[[id]]
+    paste0("\\item \\code{", id, "} (", if (words[1] == "warn") "warning" else "note", "): ",
+      plain(words[2]), " \\emph{", plain(words[3]), "}")
+  }, "")
+  paste0("\\itemize{\n", paste(items, collapse = "\n"), "\n}")
+}
