@@ -18,8 +18,8 @@ make_turn.turnbook <- plainly(function(book, turn, replace = FALSE) {
   finish_step(new, book, list(type = "turn", verb = turn$verb, makes = turn$makes), made$receipt)
 })
 
-# The variables that got another name while what depends on a change was made again: new names, named
-# by the old ones. All variables stand in the order in which they stood before.
+# The variables that got another name while what depends on a change was made again: new names,
+# named by the old ones. All variables stand in the order in which they stood before.
 renamed_meanwhile <- function(before, after) {
   old <- derived_names(before)
   new <- derived_names(after)[seq_along(old)]

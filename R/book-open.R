@@ -62,7 +62,8 @@ book_of <- plainly(function(opened, codebook = NULL, sheet = NULL) {
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
-    mixed = opened$reading$mixed, signs = opened$reading$signs, odd = odd_in_words(known$odd, opened$data),
+    mixed = opened$reading$mixed, signs = opened$reading$signs,
+    odd = odd_in_words(known$odd, opened$data),
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
 })
@@ -74,7 +75,8 @@ check_not_source <- function(path, book, sheet = TRUE) {
 }
 
 # What is to be seen of data on opening: how columns are read (`ways`) or not (`asked`), texts among
-# numbers (`mixed`), `signs` that may stand for no answer, what was left out (`odd`), files `altered` since they were packed, the
+# numbers (`mixed`), `signs` that may stand for no answer, what was left out (`odd`), files
+# `altered` since they were packed, the
 # servers of a table whose rows all pass through another one (`passing`), and of a table that is
 # none of rows alone what it is (`beyond`).
 tell_opening <- function(rows, ...) {
@@ -249,12 +251,12 @@ column_fingerprint <- function(x) {
   sha256(charToRaw(paste(c(if (is_text_like(x)) "text" else "numbers", blocks), collapse = " ")))
 }
 
-# Numbers as doubles, with one pattern of bits for all that is missing; texts in UTF-8, each with
-# its end, and where they are missing.
+# Numbers as doubles, with one pattern of bits for all that is missing and one for 0 and -0; texts
+# in UTF-8, each with its end, and where they are missing.
 canonical_bytes <- function(x) {
   if (!is.character(x)) {
     if (anyNA(x)) x <- replace(as.double(x), is.na(x), NA)
-    return(writeBin(as.double(x), raw(), endian = "little"))
+    return(writeBin(as.double(x) + 0, raw(), endian = "little"))
   }
   c(writeBin(enc2utf8(x %|% ""), raw(), useBytes = TRUE), as.raw(is.na(x)))
 }

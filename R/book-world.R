@@ -11,7 +11,7 @@ world_of <- function(book, recorded = list(), context = learning_context(book, n
     values = function(name) values_held(book, name),
     outside = function(name, limits) values_outside(book, name, limits),
     is_long = function(name) is_long(column_in(book, name)),
-    answers_upto = function(name, most) answers_upto(book, name, most),
+    answers = function(name, most) answers_upto(book, name, most),
     is_whole = function(name) has_whole_values(book, name),
     bands = function(name, cuts, ends) bands_of(book, name, cuts, ends),
     gaps = function(order, unit, occasions) rows_after_gaps(book, order, unit, occasions),

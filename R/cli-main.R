@@ -1,7 +1,7 @@
 # The command line. Gives the exit status: 0 done; 1 a proof that fails, or open findings with
 # --strict; 2 wrong use; 3 input that cannot be read or a sheet that is refused.
 cli_main <- function(args) {
-  # who reads the output may have had enough, as `| head`: then nothing is wrong, and no more is said
+  # who reads the output may have had enough, as `| head`: then nothing is wrong, and no more said
   tryCatch(cli_command(args), error = function(e) {
     if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) closed_pipe else stop(e)
   })

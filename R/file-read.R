@@ -10,10 +10,11 @@ NULL
 #' as it is, packed by gzip, bzip2 or xz, or inside a zip file. A column is a number only if all its
 #' values are plain numbers without leading zeros; `TRUE`/`FALSE` and ISO dates are
 #' read as such; everything else is text, as it stands. Empty fields are blank;
-#' so is `NA` in a column where it is all that keeps it from being one of numbers or dates, and where
-#' it stands without quotes in a column of texts in quotes, as programs write it for no answer; in
-#' quotes it is an answer. In a column of texts without quotes nothing tells: there `NA` is taken for
-#' blank (among short codes in capitals for an answer, a country), and that is told, as are `N/A`,
+#' so is `NA` in a column where it is all that keeps it from being one of numbers or dates, and
+#' where it stands without quotes in a column of texts in quotes, as programs write it for no
+#' answer; in quotes it is an answer. In a column of texts without quotes nothing tells: there `NA`
+#' is taken for blank (among short codes in capitals for an answer, a country), and that is told,
+#' as are `N/A`,
 #' `NULL`, `.` and `-`, which are taken for answers. Say what they are by `blank` in `reading`.
 #'
 #' What else is typed in another way is read where just one way fits all texts of a column: numbers
@@ -136,9 +137,6 @@ says_na <- function(text) {
   other <- unique(text[!text %in% c("NA", "")])
   !any(!is.na(other)) || !is.character(guess_type(other))
 }
-
-# What programs write where there is no answer, beside NA.
-signs_of_none <- c("N/A", "NULL", ".", "-")
 
 # NA among short codes in capitals: a country, initials.
 holds_code_na <- function(text) {

@@ -82,7 +82,8 @@ learned_now_finding <- function(book) {
 # What makes two findings one: the id and the values, of the same source where the finding is about
 # a source.
 finding_key <- function(f) {
-  about <- if (f$id %in% c("undeclared-missing", "blank-or-answer", "beyond-limits", "label-gap", "unit-slip",
+  about <- if (f$id %in% c("undeclared-missing", "blank-or-answer", "beyond-limits", "label-gap",
+    "unit-slip",
     "text-number")) f$source else f$variable
   paste(f$id, about, f$values)
 }

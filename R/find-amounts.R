@@ -119,8 +119,8 @@ distant_results <- function(made) {
   if (is_far(made$column) || !is.numeric(made$column$x)) return(NULL)
   seen <- number_counts(made$column$x, facts)
   far <- distant_places(seen)
-  if (length(far)) new_finding("far-value", made$out$name, source = made$out$from, of = made$out$name,
-    values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
+  if (length(far)) new_finding("far-value", made$out$name, source = made$out$from,
+    of = made$out$name, values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
 }
 
 # The places of numbers further off than 8 median distances from the median, and further from all
@@ -138,10 +138,11 @@ distant_places <- function(seen) {
 
 # A statistic that was learned while a weight stands unused beside it.
 unused_weight <- function(book) {
-  turns <- lapply(Filter(function(e) e$type == "turn", steps_of(book)), `[[`, "turn")
-  of <- unlist(lapply(turns, function(turn) vapply(turn$learned, `[[`, "", "of")))
+  steps <- lapply(Filter(function(e) e$type == "turn", steps_of(book)), `[[`, "turn")
+  of <- unlist(lapply(steps, function(turn) vapply(turn$learned, `[[`, "", "of")))
   learned <- grepl("^(mean|sd|median|mad|quantile|cut_points|distribution|sum)\\(", of)
-  weighted <- any(grepl("weight = ", of, fixed = TRUE)) || any(lengths(lapply(turns, `[[`, "weight")))
+  weighted <- any(grepl("weight = ", of, fixed = TRUE)) ||
+    any(lengths(lapply(steps, `[[`, "weight")))
   if (!any(learned) || weighted || is_on_site(book)) return(NULL)
   weight <- Find(function(name) is_weight(name, book), original_names(book))
   if (!is.null(weight)) list(c(new_finding("unused-weight", weight, values = of[learned][1]),

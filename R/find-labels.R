@@ -8,8 +8,9 @@ label_contradicts <- function(made) {
   or <- if (identical(made$turn$verb, "bin")) in_door_words(paste0(", or none: amend(book, ",
     made$out$name, ", labels = NULL)"), ", or none")
   new_finding("label-contradicts", made$out$name, or = or %||% "",
-    values = vapply(bands[wrong], function(band) paste0(quote_text(band$label), " for ", band$caught),
-      ""))
+    values = vapply(bands[wrong], function(band) {
+      paste0(quote_text(band$label), " for ", band$caught)
+    }, ""))
 }
 
 # The rules that catch one range and have a label with numbers: these, the ends, and the label.
@@ -57,7 +58,8 @@ fits_both <- function(numbers, range) {
 
 # A number with a word that says on which side of it the band lies.
 fits_one <- function(number, label, range) {
-  above <- grepl("[>\u2265+]|\\b(over|above|more|older|least|plus|from)\\b", label, ignore.case = TRUE)
+  above <- grepl("[>\u2265+]|\\b(over|above|more|older|least|plus|from)\\b", label,
+    ignore.case = TRUE)
   below <- grepl("[<\u2264]|\\b(under|below|less|fewer|younger|most|up to|until)\\b", label,
     ignore.case = TRUE)
   if (above == below) return(TRUE)

@@ -43,13 +43,14 @@ blank_or_answer <- function(source, made, book) {
 # Of a file it is said how it is to be read.
 sign_finding <- function(source, made, signs, rows, taken, from) {
   sign <- quote_text(signs[1])
-  say <- if (!is.null(from)) in_door_words(paste0("reading = list(blank = ", sign,
-    "), or blank = character()"), paste0("under data: reading: {blank: [", sign, "]}, or blank: []"))
+  how <- if (!is.null(from)) in_door_words(paste0("reading = list(blank = ", sign,
+    "), or blank = character()"), paste0("under data: reading: {blank: [", sign,
+    "]}, or blank: []"))
   new_finding("blank-or-answer", made$out$name, source = source, taken = taken,
     values = rows_in_words(quote_text(signs), rows),
-    say = say %||% in_door_words(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
-      sign, ")), or accept it"), paste0("under define: ", source, ": {missing: {\"No answer\": [", sign,
-      "]}}, or accept it")))
+    say = how %||% in_door_words(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
+      sign, ")), or accept it"), paste0("under define: ", source, ": {missing: {\"No answer\": [",
+      sign, "]}}, or accept it")))
 }
 
 # The texts that rules and formulas name.

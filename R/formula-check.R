@@ -25,10 +25,10 @@ parts_to_check <- function(node, name) {
   parts <- as.list(node)[-1]
   given <- names(parts) %||% rep("", length(parts))
   named <- given %in% formula_words[[name]]$vars
-  listed <- given %in% formula_words[[name]]$options
-  if (name == "%in%") listed <- c(FALSE, !is.call(parts[[2]]) && !is.symbol(parts[[2]]))
-  c(parts[!named & !listed], lapply(unlist(lapply(parts[named], option_vars)), as.name),
-    unlist(lapply(parts[listed], as.list)))
+  constants <- given %in% formula_words[[name]]$options
+  if (name == "%in%") constants <- c(FALSE, !is.call(parts[[2]]) && !is.symbol(parts[[2]]))
+  c(parts[!named & !constants], lapply(unlist(lapply(parts[named], option_vars)), as.name),
+    unlist(lapply(parts[constants], as.list)))
 }
 
 # Columns one after the other would be one column of many more rows, and so would be constants.

@@ -46,7 +46,8 @@ far_parts <- function(call, context) {
     x <- call("choose", call(">", weight, 0), x)
     weight <- call("choose", call("!", call("is.na", x)), weight)
   }
-  list(x = x, w = weight, within = within, date = date, text = type == "text", others = row_items(call)[-1])
+  list(x = x, w = weight, within = within, date = date, text = type == "text",
+    others = row_items(call)[-1])
 }
 
 # The type of a variable by its column.

@@ -92,8 +92,8 @@ learn_statistic <- function(call, of, context) {
   new_note(of, recorded_value(value, call, part), as.integer(known[["rows"]]))
 }
 
-# Of dates, days since 1970 are recorded as dates: the mean and the median by the day they fall on. A
-# distance between dates stays a number of days.
+# Of dates, days since 1970 are recorded as dates: the mean and the median by the day they fall on.
+# A distance between dates stays a number of days.
 recorded_value <- function(value, call, part) {
   dated <- part$date && has_word_trait(call_head(call), "may give a date")
   if (dated) format(as_date(floor(value))) else value

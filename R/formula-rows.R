@@ -12,7 +12,8 @@ row_word <- function(how) {
     out <- scores_by_index(items, how, at_least, weights) %||%
       row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
     if (!is.null(context$stand_for)) out <- counted_scores(out, items, context$stand_for)
-    c(rounded_scores(out, told$digits, told$half %||% "even"), list(items = items, times = context$stand_for))
+    c(rounded_scores(out, told$digits, told$half %||% "even"),
+      list(items = items, times = context$stand_for))
   }
 }
 

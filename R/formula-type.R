@@ -18,8 +18,8 @@ dated_type <- function(node, head, type_of) {
   }
   type <- result_type(node[[2]], type_of)
   if (head == "previous") return(type)
-  if (type == "date" && (head != "group" || node$how %in% words_with("may give a date"))) "date" else
-    "number"
+  dated <- head != "group" || node$how %in% words_with("may give a date")
+  if (type == "date" && dated) "date" else "number"
 }
 
 # Days added to a date or taken from it give a date, all else a number.

@@ -2,7 +2,8 @@
 #'
 #' For each item its valid rows, mean and SD over these; over the rows with every
 #' item its correlation with the sum of the others (corrected item-rest correlation) and
-#' alpha without it; for the set Cronbach's alpha with its 95 percent interval, standardized alpha and the mean
+#' alpha without it; for the set Cronbach's alpha with its 95 percent interval,
+#' standardized alpha and the mean
 #' correlation between items. Says which item looks unreversed, and what alpha
 #' would be with it reversed.
 #'

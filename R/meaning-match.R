@@ -132,7 +132,8 @@ match_one <- function(x, m) {
 #' For [becomes()]: the rows whose text holds one of these words, or fits a pattern.
 #' Before and after a word there is no letter and no digit: `holding("bus")` takes
 #' "bus" and "night bus, tram", not "business class"; `holding("1")` takes the list
-#' "1,10" and not "10". The receipt shows which texts were caught. Where values have labels, it is the labels that are looked at. With
+#' "1,10" and not "10". The receipt shows which texts were caught. Where values have labels,
+#' it is the labels that are looked at. With
 #' `loose = TRUE` in [turn_recode()], case, outer spaces and accents make no
 #' difference. Blank and other missing answers are never caught.
 #'
@@ -203,10 +204,9 @@ holds <- function(texts, pieces, regex = FALSE, loose = FALSE, whole = FALSE) {
 holds_words <- function(texts, words) {
   plain <- stringi::stri_replace_all_regex(words, "([\\p{P}\\p{S}\\p{Z}])", "\\\\$1")
   letter <- "[\\p{L}\\p{M}\\p{N}]"
-  before <- ifelse(stringi::stri_detect_regex(words, paste0("^", letter)), paste0("(?<!", letter, ")"),
-    "")
-  after <- ifelse(stringi::stri_detect_regex(words, paste0(letter, "$")), paste0("(?!", letter, ")"),
-    "")
+  ends <- function(at) stringi::stri_detect_regex(words, at)
+  before <- ifelse(ends(paste0("^", letter)), paste0("(?<!", letter, ")"), "")
+  after <- ifelse(ends(paste0(letter, "$")), paste0("(?!", letter, ")"), "")
   pattern <- paste0(before, plain, after, collapse = "|")
   stringi::stri_detect_regex(texts, pattern) %in% TRUE
 }

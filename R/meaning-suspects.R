@@ -1,3 +1,6 @@
+# What programs write where there is no answer, beside NA.
+signs_of_none <- c("N/A", "NULL", ".", "-")
+
 likely_missing_codes <- c(
   7, 8, 9, 77, 88, 96:99, 777, 888, 996:999, 7777, 8888, 9996:9999,
   unlist(lapply(5:7, function(n) 10^n - 1:4))

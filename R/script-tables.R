@@ -141,7 +141,8 @@ row_code <- function(word, number, state) {
 round_code <- function(x, digits, half, state) {
   if (!identical(half, "up")) return(paste0("round(", x, ", ", digits, ")"))
   name <- free_names("size", state)
-  ten <- paste0(if (digits < 0) c(" / ", " * ") else c(" * ", " / "), write_constant(10^abs(digits)))
+  signs <- if (digits < 0) c(" / ", " * ") else c(" * ", " / ")
+  ten <- paste0(signs, write_constant(10^abs(digits)))
   if (digits == 0) ten <- c("", "")
   value <- free_names("value", state)
   put_before(state, c(paste0(value, " <- ", x),

@@ -86,7 +86,8 @@ choice_calls <- function(state, type) {
 
 number_calls <- function(type, number, state) {
   compares <- words_with("compares")
-  plain <- setdiff(words_taking("number"), c("+", "-", "^", "round", compares, words_with("over items")))
+  own <- c("+", "-", "^", "round", compares, words_with("over items"))
+  plain <- setdiff(words_taking("number"), own)
   c(
     list(
       "^" = function(node, write) power_text(node, function(part) number(part, write)),

@@ -80,7 +80,7 @@ replay <- plainly(function(book, sheet, recorded, accept = NULL) {
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- info_of(replayed$value)
   info$seen <- sheet$seen
-  info$learned_now <- if (recorded) learned_now(replayed$value, sheet)
+  info$learned_now <- if (recorded) learned_meanwhile(replayed$value, sheet)
   info$recorded <- sheet$data
   info$accept <- c(accept, sheet$accept)
   compared <- with_parts(replayed$value, info = info)
@@ -129,11 +129,13 @@ collect_receipts <- function(code) {
 
 # What a sheet that is replayed as recorded should hold and does not: the names of what was learned
 # from these data all the same.
-learned_now <- function(book, sheet) {
+learned_meanwhile <- function(book, sheet) {
   lacking <- Filter(function(step) !length(step$learned), sheet$turns)
   of_turns <- Filter(function(name) any(vapply(derived_in(book, name)$learned, is_to_be_kept, NA)),
     intersect(unlist(lapply(lacking, `[[`, "makes")), derived_names(book)))
-  of_checks <- unlist(lapply(lacking, function(step) if (identical(step$type, "check")) step$formula))
+  of_checks <- unlist(lapply(lacking, function(step) {
+    if (identical(step$type, "check")) step$formula
+  }))
   learned <- Filter(function(entry) any(vapply(entry$learned, is_to_be_kept, NA)),
     check_entries(book))
   c(of_turns, intersect(of_checks, vapply(learned, `[[`, "", "formula")))

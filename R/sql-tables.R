@@ -22,7 +22,8 @@ tables_named <- function(connection, table) {
   engine <- engine_at(connection)
   path <- engine$path(connection)
   found <- tables_like(connection, table[length(table)])
-  place <- match(key_texts(found[c("database", "schema")]), key_texts(path[c("database", "schema")]))
+  keys <- c("database", "schema")
+  place <- match(key_texts(found[keys]), key_texts(path[keys]))
   found$visible <- if (length(table) == 1) !is.na(place) else in_schema(found, table[1], path)
   found[order(place), ]
 }

@@ -12,7 +12,8 @@ NULL
 #' values never fall in different bands, and equal cut points merge their bands.
 #' Equal width is (max - min)/groups. Spread cuts at m + s(j - groups/2) with
 #' mean m and SD s (n - 1; both weighted, as in [turn_standardize()], where there is a
-#' weight; a weight leaves rows of weight 0 out of equal width). Gaps have the least sum of squares within bands, found
+#' weight; a weight leaves rows of weight 0 out of equal width). Gaps have the least
+#' sum of squares within bands, found
 #' exactly (Fisher 1958). Cut points that come from the data are learned once
 #' and recorded; `edge` decides on them as on stated ones. An infinite value is in the
 #' lowest or highest band, and takes no part in finding cut points.

@@ -57,7 +57,7 @@ is_for_record <- function(turn, world) {
   if (turn$how %in% c("size", "valid")) return(FALSE)
   if (any(vapply(turn$within, function(g) inherits(world$column(g), "Date"), NA))) return(FALSE)
   if (world$is_recorded(list(of = formula_text(statistic_call(turn, turn$from[1]))))) return(TRUE)
-  prod(vapply(turn$within, world$answers_upto, 1, most_groups_on_record + 1)) <=
+  prod(vapply(turn$within, world$answers, 1, most_groups_on_record + 1)) <=
     most_groups_on_record
 }
 

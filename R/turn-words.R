@@ -95,7 +95,8 @@ word_errors(list(
   "limits-undefined" = c("`{name}` is to be reversed and has no limits; nothing was made.",
     paste("Define those of the scale, whatever was observed:",
       "define(book, {name}, limits = c(low, high))."),
-    sheet = "Define those of the scale, whatever was observed: under define: {name}: {{limits: [low, high]}}."),
+    sheet = paste("Define those of the scale, whatever was observed: under define: {name}:",
+      "{{limits: [low, high]}}.")),
   "beyond-limits" = c(
     "`{name}` has values outside its limits {low} to {high}: {values}. Nothing was made.",
     paste("If {code} is a missing code: define(book, {name}, missing = c(\"...\" = {code})). Else",

@@ -145,7 +145,7 @@ proof_lines <- function(x) {
     unlist(lapply(scripts, script_line, of = attr(x, "of")), use.names = FALSE),
     if (length(attr(x, "apart"))) folded(glyph("*"), " Not compared, as very many rows have a ",
       "part in each of their values: ", name_list(attr(x, "apart"))),
-    if (!proved) failing_lines(x), unlist(lapply(lapply(attr(x, "changed"), in_words), finding_lines)),
+    if (!proved) failing_lines(x), raw_finding_lines(attr(x, "changed")),
     unlist(lapply(attr(x, "problems"), function(why) {
       folded(glyph("!"),
         " The script stopped: ", why)
@@ -214,6 +214,8 @@ finding_count <- function(open) {
 }
 
 # What happened, then what to do; in no more lines than `most`, of which what to do comes first.
+raw_finding_lines <- function(found) unlist(lapply(lapply(found, in_words), finding_lines))
+
 finding_lines <- function(f, most = Inf) {
   sign <- if (f$severity == "warn") glyph("!") else glyph("*")
   todo <- folded(f$todo, indent = 4)

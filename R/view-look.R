@@ -205,7 +205,8 @@ cross_wide <- function(x, most = 12) {
   columns <- unique(x[order(x$column_missing, match(x$column, x$column[order_columns(x)])),
     c("column", "column_label", "column_missing")])
   cells <- matrix(0L, nrow(rows), nrow(columns))
-  cells[cbind(match(key_texts(x[c("row", "row_missing")]), key_texts(rows[c("row", "row_missing")])),
+  row <- c("row", "row_missing")
+  cells[cbind(match(key_texts(x[row]), key_texts(rows[row])),
     match(paste(x$column, x$column_missing), paste(columns$column,
       columns$column_missing)))] <- x$rows
   if (nrow(rows) > most) {

@@ -130,9 +130,9 @@ replay_lines <- function(receipt) {
   if (length(rests)) folded(
     if (receipt$turn$recorded) "Values on record were used" else "Values were refitted",
     " for: ", name_list(rests, 12)),
-  unlist(lapply(lapply(receipt$turn$learned_now, in_words), finding_lines)),
+  raw_finding_lines(receipt$turn$learned_now),
   skipped_lines(receipt$turn$skipped), news_lines(receipt$turn$news),
-  failing_line(receipt$turn$failing), unlist(lapply(lapply(receipt$turn$changed, in_words), finding_lines)))
+  failing_line(receipt$turn$failing), raw_finding_lines(receipt$turn$changed))
 }
 
 skipped_lines <- function(skipped) {

@@ -82,8 +82,8 @@ attack_flipped_requests <- function(seconds) {
   })
 }
 
-# What is ten times as large takes about ten times as long. Thirty are let pass, as other work on the
-# machine may fall on one of the two; what grows by the square takes a hundred.
+# What is ten times as large takes about ten times as long. Thirty are let pass, as other work on
+# the machine may fall on one of the two; what grows by the square takes a hundred.
 attack_sizes <- function() {
   promise("size_is_time")
   took <- function(code) min(vapply(1:3, function(i) system.time(code())[[3]], 1))

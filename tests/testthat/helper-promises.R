@@ -8,7 +8,7 @@ promises <- c(
   sums_checked = "No part of a packed file is read without its size and its sum.",
   changes_told = "A package that was changed is told, whatever it is called.",
   sheet_is_data = "A sheet is data: no tag, no alias, no code, no address.",
-  size_is_time = "What is ten times as large takes no more than thirty times as long, never a hundred times.",
+  size_is_time = "What is ten times as large takes no more than thirty times as long.",
   options_nothing = "The options of R change nothing of what is read, made and written.",
   no_text_runs = "No text of a user becomes code, markup, a formula or a command.",
   no_text_is_sql = "No text is SQL, whatever is set.",

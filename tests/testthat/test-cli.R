@@ -37,7 +37,7 @@ test_that("the whole way works from the command line", {
   expect_equal(told$code, 1)
   expect_match(told$out, "wait_min_log. is undefined in 61 rows", all = FALSE)
   table <- run("findings", "ferry.turns.yaml", "--format", "tsv")
-  expect_equal(c(table$code, nrow(utils::read.delim(text = table$out, quote = ""))), c(0, 5))
+  expect_equal(c(table$code, nrow(utils::read.delim(text = table$out, quote = ""))), c(0, 6))
   tree <- run("lineage", "ferry.turns.yaml", "strain_z", "--format", "json")
   expect_equal(sum(jsonlite::fromJSON(tree$out)$by == "original"), 7)
   expect_match(run("lineage", "ferry.turns.yaml", "strainz")$err[1], "Did you mean `strain`?",

@@ -144,7 +144,7 @@ cases <- quietly(list(
   "far-value" = list(
     turn_compute(data.frame(kg = c(50:100, 57), m = c(seq(1.5, 2, 0.01), 0.57)), kg / m^2,
       as = "bmi"),
-    turn_compute(data.frame(kg = c(50:100, 90), m = c(seq(1.5, 2, 0.01), 1.6)), kg / m^2,
+    turn_compute(data.frame(kg = rep(c(50:75), 2), m = seq(1.6, 1.85, 0.01)), kg / m^2,
       as = "bmi")),
   "scored-identifier" = list(turn_standardize(data.frame(n = sample(101:160)), n),
     turn_standardize(data.frame(n = c(sample(101:159), 300)), n)),

@@ -44,7 +44,7 @@ test_that("composites refuse what cannot be meant", {
   refused(turn_composite(items, a:c, as = "s", weights = c(1, 2)), "not-a-number")
   refused(turn_composite(items, a:c, as = "s", how = "max", weights = 1:3), "weights-how")
   refused(turn_composite(items, a:b, as = "s", reversed = c), "reversed-not-item")
-  refused(turn_composite(items, a:c, as = "s", reversed = c), "limits-needed")
+  refused(turn_composite(items, a:c, as = "s", reversed = c), "limits-undefined")
   refused(turn_composite(items, a:c, as = "s", prorate = TRUE), "prorate-sum")
 })
 
