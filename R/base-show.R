@@ -66,6 +66,13 @@ brief_text <- function(text, most = 120) {
   text[long] <- substr(readable(text[long]), 1, 4 * most)
   long <- which(nchar(text, "chars", allowNA = TRUE) > most)
   text[long] <- paste0(substr(text[long], 1, most), "...")
+  with_visible_blanks(text)
+}
+
+# Texts with a blank at an end stand in quotes, as nobody sees it otherwise.
+with_visible_blanks <- function(text) {
+  blank <- which(grepl("^[[:space:]]|[[:space:]]$", text))
+  text[blank] <- quote_text(text[blank])
   text
 }
 

@@ -2,6 +2,7 @@
 find_in_sources <- function(made, book) {
   sources <- intersect(vars_behind(made$out), original_names(book))
   c(
+    undeclared_missing(sources, made, book),
     unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
     lapply(reckoned_with(made, book), category_arithmetic, made = made, book = book),
     list(text_numbers(made, book))
@@ -14,7 +15,6 @@ find_in_source <- function(source, made, book) {
   meaning <- meaning_in(book, source)
   list(
     if (text) blank_or_answer(source, made, book),
-    if (!text) undeclared_missing(source, made, book),
     if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source),
       meaning, made$out),
     if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
@@ -63,19 +63,38 @@ texts_named <- function(made) {
   found
 }
 
-undeclared_missing <- function(source, made, book) {
+# Told once for all sources that hold the same codes.
+undeclared_missing <- function(sources, made, book) {
+  held <- lapply(self_named(sources), undeclared_codes, made = made, book = book)
+  held <- held[lengths(held) > 0]
+  codes <- vapply(held, function(codes) paste(show_number(codes), collapse = " "), "")
+  lapply(unname(split(names(held), factor(codes, unique(codes)))), function(names) {
+    each <- lapply(names, numbers_in, book = book)
+    values <- held[[names[1]]]
+    rows <- rowSums(vapply(each, function(seen) {
+      as.double(seen$rows[match(values, seen$values)])
+    }, values + 0) |> matrix(nrow = length(values)))
+    told <- suspects_found("undeclared-missing", made$out$name, names, values,
+      list(values = values, rows = rows))
+    several <- length(names) > 1
+    told$pieces$which <- if (several) paste0("c(", paste(names, collapse = ", "), ")") else names
+    told$pieces$hold <- if (several) "hold" else "holds"
+    told
+  })
+}
+
+# What looks like undeclared missing codes and no rule names; open-range tells of those it catches.
+undeclared_codes <- function(source, made, book) {
+  if (has_text(book, source) || !is.numeric(values_of(book, source))) return(numeric())
   suspects <- suspects_in(book, source)
-  if (!length(suspects)) return(NULL)
+  if (!length(suspects)) return(numeric())
   named <- unlist(lapply(made$out$rules, function(r) {
     of_source <- unlist(unname(r$where[names(r$where) %in% source]), recursive = FALSE)
     lapply(c(r$when, of_source), `[[`, "values")
   }))
   suspects <- setdiff(suspects, named)
-  if (!length(suspects)) return(NULL)
   by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, book))
-  if (!by_range) {
-    suspects_found("undeclared-missing", made$out$name, source, suspects, numbers_in(book, source))
-  }
+  if (by_range) numeric() else suspects
 }
 
 # Values outside the limits that are defined; where one factor brings them all inside, another unit.

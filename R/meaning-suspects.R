@@ -9,7 +9,8 @@ likely_missing_codes <- c(
 # Values at one end of a numeric column that look like undeclared missing codes.
 #   Suspects are a run at one end that all belong to the usual codes, or are negative where
 #   all others are not. With g the gap to the ordinary values, m their median step and R
-#   their range: g >= 3m, and g > R or the innermost suspect is frequent. Beyond that, 7 to 9 past a
+#   their range: g >= 3m, and g > R or the innermost suspect is frequent, or several codes have
+#   three rows together and g is 10m and R/3 or more. Beyond that, 7 to 9 past a
 #   short scale, and a usual code that rows heap up on.
 suspect_codes <- function(x, times = NULL) {
   facts <- if (is.numeric(x)) if (is.null(times)) facts_of_column(x) else facts_in_cells(x, times)
@@ -89,7 +90,10 @@ stands_apart <- function(values, counts, out, negative) {
   far <- gap > diff(range(values[ordinary]))
   frequent <- counts[inner] >= max(3, middle_of(counts[ordinary]))
   several <- negative && counts[inner] >= 3
-  gap >= 3 * step && (far || frequent || several)
+  # two codes side by side, such as 98 and 99, of a few rows together
+  range <- diff(range(values[ordinary]))
+  pair <- !negative && length(out) > 1 && sum(counts[out]) >= 3 && gap >= max(10 * step, range / 3)
+  gap >= 3 * step && (far || frequent || several || pair)
 }
 
 # The median, without the ways of asking for it.

@@ -13,7 +13,7 @@ look_lines <- function(table, subject, weight, by) {
   c(
     title_line(subject$name, look_label(subject), side = side),
     if (is.null(by)) group_lines(table, subject) else by_lines(table, subject, by),
-    suspect_lines(subject), offer_line(subject), infinite_line(subject), direction_line(subject),
+    suspect_lines(subject), spelling_line(table, subject), offer_line(subject), infinite_line(subject), direction_line(subject),
     keep_lines(subject)
   )
 }
@@ -25,6 +25,16 @@ offer_line <- function(subject) {
   offers <- reading_offers(subject$column$x)
   if (length(offers)) c(warned(folded(glyph("!"), " ", offered_kind(offers))),
     show_controls(paste0("  ", offered_call(subject$name, offers))))
+}
+
+# Answers that differ in case, outer blanks or accents alone.
+spelling_line <- function(table, subject) {
+  if (subject$kind != "counts" || !is.character(subject$column$x)) return(NULL)
+  texts <- unique(table$value[table$part == "value"])
+  same <- split(texts, loosen(texts))
+  same <- same[lengths(same) > 1]
+  if (length(same)) warned(folded(glyph("!"), " May be one answer each: ", name_list(vapply(same,
+    function(texts) paste(quote_text(texts), collapse = " and "), ""), 4), "."))
 }
 
 look_label <- function(subject) {
@@ -76,7 +86,7 @@ by_count_lines <- function(table, groups, by) {
 count_lines <- function(table) {
   if (!nrow(table)) return("  no rows")
   kept <- shown_rows(table)
-  cells <- quick_table(value = kept$value, label = kept$label, rows = kept$rows)
+  cells <- quick_table(value = with_visible_blanks(kept$value), label = kept$label, rows = kept$rows)
   if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)
   cells$percent <- to_percent(kept$percent)
   cells$valid <- to_percent(kept$valid_percent)
