@@ -40,7 +40,6 @@ check_several <- function(node, name, spot) {
 
 check_name <- function(node, known, spot) {
   name <- as.character(node)
-  if (!nzchar(name)) fail_at("empty-argument", node, spot)
   if (!name %in% known) {
     fail_at("unknown-name", node, spot, name = name, hint = near_hint(name, known))
   }
@@ -105,9 +104,13 @@ word_hint <- function(name) {
 check_arguments <- function(node, name, spot) {
   word <- formula_words[[name]]
   args <- as.list(node)[-1]
+  empty <- vapply(seq_along(args), function(i) identical(args[[i]], quote(expr = )), NA)
+  if (any(empty)) fail_at("empty-argument", node, spot)
   given <- names(args) %||% rep("", length(args))
   odd <- setdiff(given[nzchar(given)], c(word$options, word$vars))
-  if (identical(odd, "na.rm")) fail_at("na-rm", node, spot, name = name)
+  if (identical(odd, "na.rm") && (word$learned || !is.null(word$how))) {
+    fail_at(if (word$learned) "na-rm" else "na-rm-row", node, spot, name = name)
+  }
   if (length(odd)) fail_at("unknown-option", node, spot, option = odd, name = name)
   count <- sum(!nzchar(given))
   if (count < word$least || count > word$most) {

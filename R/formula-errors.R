@@ -18,6 +18,8 @@ word_errors(list(
       "row_max(); to compare with each write x == a | x == b.")),
   "c-alone" = c("Several values have no place here; rows would take them in turn.\n{shown}",
     "Write x %in% {parts}, or one value for each case: if (test) a else b."),
+  "na-rm-row" = c("`{name}` is missing where one of its parts is missing.\n{shown}",
+    "Say how many must be valid: {name}(a, b, c, at_least = 1)."),
   "na-rm" = c("`{name}` always leaves missing answers out.\n{shown}", "Leave na.rm out."),
   "option-constant" = c("Options of `{name}` must be plain values.\n{shown}",
     "Write a number, a text, TRUE or FALSE."),

@@ -13,7 +13,8 @@ look_lines <- function(table, subject, weight, by) {
   c(
     title_line(subject$name, look_label(subject), side = side),
     if (is.null(by)) group_lines(table, subject) else by_lines(table, subject, by),
-    suspect_lines(subject), spelling_line(table, subject), offer_line(subject), infinite_line(subject), direction_line(subject),
+    suspect_lines(subject), spelling_line(table, subject), offer_line(subject),
+    infinite_line(subject), direction_line(subject),
     keep_lines(subject)
   )
 }
@@ -86,7 +87,8 @@ by_count_lines <- function(table, groups, by) {
 count_lines <- function(table) {
   if (!nrow(table)) return("  no rows")
   kept <- shown_rows(table)
-  cells <- quick_table(value = with_visible_blanks(kept$value), label = kept$label, rows = kept$rows)
+  cells <- quick_table(value = with_visible_blanks(kept$value), label = kept$label,
+    rows = kept$rows)
   if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)
   cells$percent <- to_percent(kept$percent)
   cells$valid <- to_percent(kept$valid_percent)

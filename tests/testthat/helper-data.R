@@ -11,6 +11,13 @@ refused <- function(code, id) {
   expect_error(code, class = paste0("ableturn_error_", gsub("-", "_", id)))
 }
 
+# Where the sources lie, if they are here.
+source_folder <- function() {
+  folders <- c("../../R", "../../00_pkg_src/ableturn/R", "../../../R")
+  found <- folders[file.exists(file.path(folders, "book-open.R"))]
+  if (length(found)) found[1]
+}
+
 open_demo <- function(file = "ferry-survey.csv") {
   turnbook(demo_file(file), codebook = demo_file("ferry-survey.codebook.json"), id = "person")
 }

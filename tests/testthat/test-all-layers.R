@@ -3,12 +3,6 @@ layers <- c("base-", "meaning-", "formula-", "turn-", "book-", "find-", "look-",
   "script-", "sql-", "file-", "view-", "figure-", "report-", "desk-", "cli-")
 
 # The sources beside the tests, or beside R CMD check's copy of them.
-source_folder <- function() {
-  folders <- c("../../R", "../../00_pkg_src/ableturn/R", "../../../R")
-  found <- folders[file.exists(file.path(folders, "book-open.R"))]
-  if (length(found)) found[1]
-}
-
 read_house <- function(folder) {
   files <- setdiff(list.files(folder, "\\.R$", full.names = TRUE),
     file.path(folder, "RcppExports.R"))

@@ -65,7 +65,7 @@ outside <- list(
   "compare-na" = c("a == NA", "NA != a"),
   "chained-comparison" = c("1 < a < 3", "(a < b) < 3"),
   "argument-count" = c("mean(a, b)", "sqrt(a, b)", "log()", "quantile(a)"),
-  "unknown-option" = c("mean(a, trim = 0.1)", "row_mean(a, b, na.rm = TRUE)"),
+  "unknown-option" = c("mean(a, trim = 0.1)", "row_mean(a, b, least = 1)"),
   "option-constant" = "row_mean(a, b, at_least = n)",
   "assignment-outside" = "(q <- a)",
   "temporary-taken" = "{ a <- 3; a }",

@@ -1,0 +1,149 @@
+# Every error that can be raised is named by some test: most here, by a call that must raise it.
+quiz <- data.frame(id = 1:6, a = c(1, 2, 3, 4, 5, 1), b = c(5, 4, 3, 2, 1, 2), t = letters[1:6],
+  d = as.Date("2031-03-01") + 1:6)
+bytes_in <- function(bytes, ending) {
+  path <- tempfile(fileext = ending)
+  writeBin(as.raw(bytes), path)
+  path
+}
+near_table <- function(rows = 40, code = function(b) b, id = "id") {
+  connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  DBI::dbWriteTable(connection, "far", data.frame(id = seq_len(rows), x = seq_len(rows) / 3,
+    y = seq_len(rows) %% 7, w = 1 + seq_len(rows) / 9, t = paste0("text", seq_len(rows))))
+  withr::local_options(ableturn.answers = 8, .local_envir = parent.frame())
+  do.call(turnbook, c(list(connection, table = "far"), if (!is.null(id)) list(id = "id")))
+}
+long_formula <- function() {
+  steps <- paste0("v", 1:11, " <- v", 0:10, " + v", 0:10, collapse = "; ")
+  str2lang(paste0("{ v0 <- a; ", steps, "; mean(v11) }"))
+}
+
+wrong <- list(
+  "bad-reference" = quote(turn_standardize(quiz, a, reference = c(3, 0))),
+  "reference-alone" = quote(turn_standardize(quiz, a, reference = c(3, 1), within = b)),
+  "reference-names" = quote(turn_standardize(quiz, a, reference = c(m = 3, s = 1))),
+  "one-weight" = quote(turn_standardize(quiz, a, weight = c(a, b))),
+  "weights-positive" = quote(turn_composite(quiz, c(a, b), as = "s", weights = c(1, 0))),
+  "c-alone" = quote(turn_compute(quiz, a + c(1, 2), as = "s")),
+  "c-of-variables" = quote(turn_compute(quiz, mean(c(a, b)), as = "s")),
+  "na-rm" = quote(turn_compute(quiz, mean(a, na.rm = TRUE), as = "s")),
+  "na-rm-row" = quote(turn_compute(quiz, row_mean(a, b, na.rm = TRUE), as = "s")),
+  "half" = quote(turn_compute(quiz, round(a, half = "down"), as = "s")),
+  "date-not-number" = quote(turn_standardize(quiz, d)),
+  "date-with-other" = quote(turn_flag(quiz, a > "2031-03-04", as = "f")),
+  "statistic-of-text" = quote(turn_compute(quiz, mean(t), as = "m")),
+  "statistic-of-day" = quote(turn_compute(data.frame(x = "2031-03-01"), min(x), as = "m")),
+  "statistic-of-time" = quote(turn_compute(data.frame(x = "2031-03-01 10:00"), min(x), as = "m")),
+  "statistic-long" = quote(turn_compute(quiz, !!long_formula(), as = "m")),
+  "empty-argument" = quote(core("check_formula")(quote(row_mean(a, , b)), c("a", "b"),
+    "row_mean(a, , b)")),
+  "equals-sign" = quote(turn_flag(quiz, a = 3, as = "m")),
+  "quantile-share" = quote(turn_compute(quiz, quantile(a, 1.5), as = "m")),
+  "option-variable" = quote(turn_compute(quiz, mean(a, within = a + b), as = "m")),
+  "id-one" = quote(turnbook(quiz, id = c(a, b))),
+  "not-a-codebook" = quote(turnbook(quiz, codebook = 3)),
+  "data-grouped" = quote(turnbook(structure(quiz, groups = data.frame(a = 1), class = c("by",
+    "data.frame")))),
+  "rules-both" = quote(turn_recode(quiz, as = "k", becomes(1, 2), becomes(3, a = 2))),
+  "rules-not-table" = quote(turn_recode(quiz, a, as = "k", rules = 3)),
+  "rules-no-code" = quote(turn_recode(quiz, a, as = "k", rules = data.frame(a = 1))),
+  "rules-no-rows" = quote(turn_recode(quiz, as = "k", rules = data.frame(code = 1, a = 1)[0, ])),
+  "rules-row-empty" = quote(turn_recode(quiz, as = "k", rules = data.frame(code = 1, a = NA))),
+  "unchanged-several" = quote(turn_recode(quiz, as = "k", becomes(1, a = 1),
+    the_rest(unchanged()))),
+  "unchanged-type" = quote(turn_recode(quiz, t, as = "k", becomes(1, "a"), the_rest(unchanged()))),
+  "table-two" = quote(core("check_turn")(core("new_turn")("crosswalk", "k", from = "a",
+    table = list(a = 1, b = 2, e = 3)))),
+  "table-blank" = quote(turn_crosswalk(quiz, t, table = data.frame(t = c("a", ""), v = 1:2))),
+  "table-empty" = quote(turn_crosswalk(quiz, t, table = data.frame(t = "a", v = 1)[0, ])),
+  "table-no-table" = quote(turn_norm(quiz, a, table = 3)),
+  "table-columns" = quote(turn_norm(quiz, a, table = data.frame(raw = 1, score = 2))),
+  "norm-scaled" = quote(turn_norm(quiz, a, table = data.frame(raw = 1:2, scaled = c("x", "y")))),
+  "norm-raw" = quote(turn_norm(quiz, a, table = data.frame(raw = c("{missing: any}", "1 .. 5"),
+    scaled = 1:2))),
+  "rename-what" = quote(write_data(turnbook(quiz), tempfile(fileext = ".csv"),
+    rename = c(a = "b"))),
+  "rename-form" = quote(write_data(turnbook(quiz), tempfile(fileext = ".csv"), rename = "a")),
+  "rename-taken" = quote(write_data(turn_compute(turn_compute(quiz, a + 1, as = "e"), a + 2,
+    as = "f"), tempfile(fileext = ".csv"), rename = c(e = "f"))),
+  "reasons-taken" = quote(core("beside_each")(list(a = 1, a_why = 2), list(a = "x"))),
+  "sheet-too-long" = quote(core("refuse_too_long")(list(strrep("x", 40000)), 1)),
+  "spreadsheet-locked" = quote(turnbook(bytes_in(c(0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1),
+    ".xlsx"))),
+  "file-not-utf8" = quote(apply_turns(quiz, bytes_in(c(0x61, 0xff, 0x0a), ".yaml"))),
+  "not-wide" = quote(read_data(bytes_in(charToRaw("a,b\n1,2\n"), ".csv"),
+    reading = list(encoding = "UTF-16"))),
+  "file-changed" = quote(core("read_steady")(path <- bytes_in(1, ".csv"), function() {
+    writeLines("more", path)
+  })),
+  "line-endless" = quote(core("last_line_end")(charToRaw("no end"), "a.csv")),
+  "in-place-form" = quote(turnbook(bytes_in(1, ".sav"), engine = "duckdb")),
+  "load-form" = quote(turnbook(bytes_in(1, ".parquet"), engine = "sqlite")),
+  "codebook-pair" = quote(core("read_categories")(list(list(value = list(1, 2))))),
+  "package-needed" = quote(core("need_package")("no.such.package", "this")),
+  "bad-about" = quote(write_package(turnbook(quiz), tempfile(fileext = ".zip"), about = "me")),
+  "bad-creators" = quote(write_package(turnbook(quiz), tempfile(fileext = ".zip"),
+    about = list(creators = 3))),
+  "folder-full" = quote({
+    folder <- withr::local_tempdir()
+    writeLines("x", file.path(folder, "x"))
+    zip <- tempfile(fileext = ".zip")
+    write_package(quietly(turn_compute(quiz, a + 1, as = "e")), zip)
+    core("unpack_package")(zip, folder)
+  }),
+  "formula-not-text" = quote(core("parse_formula")(list(1))),
+  "desk-port" = quote(desk(turnbook(quiz), port = 80)),
+  "desk-sheet" = quote(desk(turnbook(quiz), sheet = tempfile(fileext = ".yaml"))),
+  "typed-block" = quote(core("typed_formula")("{ t <- a; t }")),
+  "typed-number" = quote(core("typed_kinds")$number("1 2", "Groups")),
+  "typed-numbers" = quote(core("typed_list_of_numbers")("a b", "Cut points")),
+  "typed-pair" = quote(core("typed_list_of_numbers")("1", "Limits", 2)),
+  "no-data-file" = quote(core("sheet_data_file")(temporary(c("able_turn: 1", "turns: []"),
+    ".yaml"))),
+  "sql-digits" = quote(write_script(turn_compute(quiz, round(a, b), as = "e"),
+    tempfile(fileext = ".sql"), dialect = "sql", engine = "sqlite")),
+  "prove-needs-id" = quote(prove(turn_flag(near_table(id = NULL), y > 3, as = "f"))),
+  "working-by-id" = quote(show_working(turn_flag(near_table(), y > 3, as = "f"), f, rows = 2)),
+  "weighted-ranks" = quote(turn_compute(near_table(), median(x, weight = w), as = "m")),
+  "address-unknown" = quote(core("connect_database")("nowhere://a")),
+  "cells-many" = quote({
+    withr::local_options(ableturn.fetch = FALSE)
+    core("refuse_many_cells")(2e6)
+  })
+)
+
+test_each("a wrong call is told", wrong, function(call, id) {
+  skip_if_not_installed("RSQLite")
+  told <- tryCatch(quietly(eval(call, list2env(list(quiz = quiz), parent = environment()))),
+    error = identity)
+  expect_s3_class(told, paste0("ableturn_error_", gsub("-", "_", id)))
+  # what is wrong, and what to do, without R's own words
+  lines <- strsplit(conditionMessage(told), "\n", fixed = TRUE)[[1]]
+  expect_gte(length(lines), 2)
+  expect_no_match(conditionMessage(told), "NULL|character\\(0\\)|[{][a-z_]+[}]")
+})
+
+# What only a server that fails, a full disk or another process can raise.
+elsewhere <- c("answers-many", "blocks-unlike", "desk-no-port", "distribution-many",
+  "duckdb-needed", "file-closed", "no-schema", "not-renamed", "numbers-extreme", "package-unlike",
+  "prove-many-rows", "question-unsent", "script-cannot-read", "sheet-no-lock", "sql-several",
+  "typed-rule", "unmatched-many")
+
+test_that("every error that is raised is named by a test", {
+  folder <- source_folder()
+  skip_if(is.null(folder), "the sources are not here")
+  read <- function(files) {
+    paste(unlist(lapply(files, readLines, encoding = "UTF-8")), collapse = "\n")
+  }
+  sources <- read(list.files(folder, "[.]R$", full.names = TRUE))
+  raised <- unique(gsub("^.*\"([a-z0-9-]+)\"$", "\\1", regmatches(sources, gregexpr(
+    "\\bfail(_at)?\\(\"[a-z0-9-]+\"", sources))[[1]]))
+  tests <- read(c(list.files(test_path(), "[.]R$", full.names = TRUE),
+    list.files(system.file("worked-cases", package = "ableturn"), full.names = TRUE)))
+  named <- vapply(raised, function(id) {
+    word <- gsub("-", "_", id)
+    grepl(paste0("[\" ](", id, "|", word, ")([\"\n]|$)|ableturn_error_", word, "\\b"), tests)
+  }, NA)
+  expect_equal(setdiff(raised[!named], elsewhere), character())
+  expect_equal(setdiff(elsewhere, raised), character())
+})
