@@ -50,6 +50,9 @@ turn_change <- function(book, vars, unit, order, how = "difference", ..., as = N
                         note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
+  lacking <- c(unit = missing(unit), order = missing(order))
+  if (any(lacking)) fail("change-unit", argument = names(which(lacking))[1], first = from[1],
+    last = from[length(from)])
   turn <- new_turn("change", result_names(from, as, "_change"),
     from = from, unit = one_var(book, rlang::enquo(unit), "unit"),
     order = one_var(book, rlang::enquo(order), "order"),

@@ -137,8 +137,9 @@ lowered_count <- function(turn, items) {
 }
 
 composite_meaning <- function(turn, world) {
-  label <- paste0(upper_ascii(substr(turn$how, 1, 1)), substring(turn$how, 2), " of ",
-    length(turn$from), " items")
+  how <- paste0(if (length(turn$weights)) "weighted ", turn$how)
+  label <- paste0(upper_ascii(substr(how, 1, 1)), substring(how, 2), " of ",
+    length(turn$from), " items", if (isTRUE(turn$prorate)) ", prorated")
   worked_out <- new_meaning(
     label = label, level = "interval",
     limits = composite_limits(turn, lapply(turn$from, function(v) world$meaning(v)$limits)),

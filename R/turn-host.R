@@ -66,6 +66,7 @@ read_accept <- function(accept) {
 unless <- function(value, usual) if (!identical(value, usual)) value
 
 check_carry <- function(turn) {
+  if (is.numeric(turn$missing)) fail("missing-value", name = turn$from[1] %||% "x")
   check_choice(turn$missing %||% "carry", "missing", c("carry", "plain"))
 }
 

@@ -198,6 +198,16 @@ word_errors(list(
 
 # What can be wrong with codings, scores, tables and instruments.
 word_errors(list(
+  "missing-value" = c(
+    paste("`missing` says what becomes of missing answers, \"carry\" or \"plain\", and is no value",
+      "for them."),
+    paste("To count them as no: turn_flag(book, !unanswered({name}) & ...); as a category:",
+      "becomes(0, unanswered()) in turn_recode()."),
+    sheet = "To count them as no: a turn flag with formula: \"!unanswered({name}) & ...\"."),
+  "change-unit" = c("`{argument}` must be given: occasions are told by the rows of a unit.",
+    paste("Write unit = person, order = wave. Where occasions stand side by side in columns:",
+      "turn_compute(book, {last} - {first}, as = \"change\")."),
+    sheet = "Write unit: person and order: wave."),
   "argument-needed" = c("`{argument}` must be given.", "Write {argument} = ..."),
   "one-variable" = c("`{argument}` names more than one variable: {names}.", "Name one."),
   "one-weight" = c("More than one weight is named: {names}.", "Name one."),

@@ -37,7 +37,11 @@ derived_lines <- function(book) {
     return(
       "  Nothing made yet. look(book) shows what is here, turn_recode() and others make from it.")
   }
-  c("", turns_lines(turns(book)))
+  all <- turns(book)
+  shown <- utils::head(all, 24)
+  more <- nrow(all) - nrow(shown)
+  c("", turns_lines(shown),
+    if (more) paste0("  and ", grouped(more), " more: turns(book) lists all"))
 }
 
 #' @export

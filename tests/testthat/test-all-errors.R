@@ -28,6 +28,8 @@ wrong <- list(
   "c-of-variables" = quote(turn_compute(quiz, mean(c(a, b)), as = "s")),
   "na-rm" = quote(turn_compute(quiz, mean(a, na.rm = TRUE), as = "s")),
   "na-rm-row" = quote(turn_compute(quiz, row_mean(a, b, na.rm = TRUE), as = "s")),
+  "missing-value" = quote(turn_flag(quiz, a > 3, as = "f", missing = 0)),
+  "change-unit" = quote(turn_change(quiz, c(a, b))),
   "half" = quote(turn_compute(quiz, round(a, half = "down"), as = "s")),
   "date-not-number" = quote(turn_standardize(quiz, d)),
   "date-with-other" = quote(turn_flag(quiz, a > "2031-03-04", as = "f")),

@@ -334,8 +334,8 @@ test_that("each finding takes at most three lines of a receipt, with all that se
   expect_snapshot(print(findings(q(turn_bin(with_code(99), age, at = 30, as = "a2")))))
 })
 
-# The calls that a finding offers, but for those with a place that only the analyst can fill in, such
-# as what a code stands for.
+# The calls that a finding offers, but for those with a place that only the analyst can fill in,
+# such as what a code stands for.
 calls_offered <- function(todo) {
   todo <- gsub("\"[.]{3}\" = ([-0-9.]+)", "\"code \\1\" = \\1", todo)
   starts <- gregexpr("[a-z_]+\\(book, ", todo)[[1]]
