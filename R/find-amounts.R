@@ -95,12 +95,17 @@ scored_identifier <- function(source, made, book) {
 }
 
 numbers_the_rows <- function(name, book) {
-  if (is_derived(book, name) || is_on_site(book)) return(FALSE)
+  if (is_derived(book, name) || variable_type(book, name) != "number") return(FALSE)
   facts <- facts_of(book, name)
   n <- facts$valid
+  if (n < 20 || !isTRUE(facts$high - facts$low == n - 1) || !has_whole_values(book, name)) {
+    return(FALSE)
+  }
+  if (is_on_site(book)) {
+    return(is.null(repeats_at_site(info_of(book)$site, book, list(as.name(name)))))
+  }
   x <- values_of(book, name)
-  n >= 20 && is.numeric(x) && isTRUE(facts$high - facts$low == n - 1) && is_whole(x) &&
-    !anyDuplicated(x[!is.na(x)])
+  !anyDuplicated(x[!is.na(x)])
 }
 
 # One to five values that lie by themselves, of variables without limits.
@@ -115,12 +120,18 @@ distant_values <- function(source, made, book) {
 # The same of what several variables give together, as a weight and a height of one person.
 distant_results <- function(made) {
   if (made$turn$verb != "compute" || length(made$out$from) < 2) return(NULL)
-  facts <- made$column$facts
-  if (is_far(made$column) || !is.numeric(made$column$x)) return(NULL)
-  seen <- number_counts(made$column$x, facts)
+  column <- made$column
+  if (is_long(column) || !is.numeric(column$x) || inherits(column$x, "Date")) return(NULL)
+  seen <- if (is_far(column)) numbers_in_cells(column$cells) else
+    number_counts(column$x, column$facts)
   far <- distant_places(seen)
   if (length(far)) new_finding("far-value", made$out$name, source = made$out$from,
     of = made$out$name, values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
+}
+
+numbers_in_cells <- function(cells) {
+  use <- is.finite(cells$values)
+  counts_of(as.double(cells$values[use]), sort, cells$rows[use])
 }
 
 # The places of numbers further off than 8 median distances from the median, and further from all
