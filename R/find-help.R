@@ -27,8 +27,8 @@ NULL
 #' * rare-category: fewer than 5 of 50 rows; a note under 30 rows and a twentieth of 100.
 #' * group-boundary: where half of the rows are of occasions that half of the units share,
 #'   in equal whole steps.
-#' * far-value (of variables with up to 65,535 answers in a database): one to five values further than 8 MADs from the median and 3 times the
-#'   width of the middle 98 percent.
+#' * far-value: one to five values further than 8 MADs from the median and 3 times the width
+#'   of the middle 98 percent; in a database of variables with up to 65,535 answers.
 #' * reference-far: the middle 95 percent of 30 rows or more on under half, or over four
 #'   times, the usual width of the norms.
 #' * limits-unreached: 100 rows that give all other answers.

@@ -104,7 +104,7 @@ word_hint <- function(name) {
 check_arguments <- function(node, name, spot) {
   word <- formula_words[[name]]
   args <- as.list(node)[-1]
-  empty <- vapply(seq_along(args), function(i) identical(args[[i]], quote(expr = )), NA)
+  empty <- vapply(seq_along(args), function(i) identical(args[[i]], rlang::missing_arg()), NA)
   if (any(empty)) fail_at("empty-argument", node, spot)
   given <- names(args) %||% rep("", length(args))
   odd <- setdiff(given[nzchar(given)], c(word$options, word$vars))

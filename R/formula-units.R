@@ -43,16 +43,25 @@ unit_parts <- function(node, head) {
 }
 
 given_unit <- function(node, head, units, type_of) {
-  word <- formula_words[[head]]
-  if ("gives a span" %in% word$traits) return("hours")
-  together <- head %in% c("+", "-", "if", "choose", "first_valid") || "compares" %in% word$traits ||
-    ("over items" %in% word$traits && head != "row_valid")
+  if (has_word_trait(head, "gives a span")) return("hours")
+  compares <- has_word_trait(head, "compares")
+  together <- compares || takes_together(head)
   if (together) refuse_units(node, units)
-  if (!length(units) || "compares" %in% word$traits || head == "row_valid") return(NULL)
+  if (!length(units) || compares || head == "row_valid") return(NULL)
   if (identical(result_type(node, type_of), "date")) return(NULL)
-  keeps <- together || head %in% c("(", "abs", "round", "floor", "ceiling", "trunc", "previous") ||
-    "learned" %in% word$traits || (head == "group" && !node$how %in% c("size", "valid"))
-  if (keeps) units[[1]]$unit
+  if (together || hands_on_unit(node, head)) units[[1]]$unit
+}
+
+# The words that put amounts together, or choose among them.
+takes_together <- function(head) {
+  head %in% c("+", "-", "if", "choose", "first_valid") ||
+    (has_word_trait(head, "over items") && head != "row_valid")
+}
+
+# The words whose result is in the unit of what they are given.
+hands_on_unit <- function(node, head) {
+  head %in% c("(", "abs", "round", "floor", "ceiling", "trunc", "previous") ||
+    has_word_trait(head, "learned") || (head == "group" && !node$how %in% c("size", "valid"))
 }
 
 refuse_units <- function(node, units) {

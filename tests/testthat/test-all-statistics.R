@@ -169,7 +169,9 @@ test_each("combinations of texts and 0 are told apart by what they are", sizes, 
   places <- if (is.null(most)) "memory" else names(places_here())
   for (place in places) {
     withr::local_options(ableturn.answers = most)
-    book <- if (place == "memory") turnbook(joined, id = id) else {
+    book <- if (place == "memory") {
+      turnbook(joined, id = id)
+    } else {
       turnbook(table_on(place, turnbook(joined, id = id), "joined", by = "id"), table = "joined",
         id = id)
     }

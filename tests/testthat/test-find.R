@@ -239,8 +239,9 @@ test_that("a sheet without learned values says so, and more that is missing is t
 
 test_that("items of several scales, and reversals about another's limits, are told", {
   set.seed(4)
-  scale <- function(points, low = 1) pmin(low + points - 1, pmax(low, round(rnorm(300, low +
-    (points - 1) / 2, points / 4))))
+  scale <- function(points, low = 1) {
+    pmin(low + points - 1, pmax(low, round(rnorm(300, low + (points - 1) / 2, points / 4))))
+  }
   d <- data.frame(a = scale(5), b = scale(5), seven = scale(7), ten = scale(11, 0),
     short = pmin(4, scale(5)))
   told <- function(book, ...) {

@@ -4,8 +4,8 @@
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
 if (!length(names)) {
-  names <- c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random", "formula-random",
-    "sql-random", "sql-shards")
+  names <- c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random",
+    "formula-random", "sql-random", "sql-shards")
 }
 
 duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")
