@@ -45,4 +45,4 @@ reading$encoding$enum <- as.list(names(core("encodings_known")))
 reading$columns$additionalProperties$enum <- as.list(names(core("ways_to_read")))
 schema$properties$data$properties$reading$properties <- reading
 schema$definitions$meaning$properties$read$enum <- as.list(names(core("ways_to_read")))
-writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE, digits = NA), path)
+writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = 1, digits = NA), path)
