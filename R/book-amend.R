@@ -76,15 +76,14 @@ rename_columns <- function(book, old, new) {
 
 amend_receipt <- function(before, made, turn) {
   names <- unlist(made$made)
-  renamed <- renamed_meanwhile(before, made$book)
+  renamed <- info_of(made$book)$followed
   was <- new_name(names, setNames(names(renamed), renamed))
   rows <- mapply(rows_changed, names, was, MoreArgs = list(a = before, b = made$book))
   all <- sum(vapply(steps_of(made$book), function(e) e$type == "turn", NA))
   told <- list(verb = "amend", makes = turn$makes, by = turn$verb, rows_changed = rows,
     evaluated = length(made$made),
     of = all, gone = setdiff(derived_names(before), c(derived_names(made$book), names(renamed))),
-    followed = renamed,
-    failing = failing_checks(made$book))
+    followed = renamed, failing = failing_checks(made$book))
   new_receipt(told, list(), row_count(before))
 }
 

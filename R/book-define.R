@@ -58,8 +58,7 @@ define_vars <- plainly(function(book, vars, meaning) {
   derived <- intersect(vars, derived_names(book))
   for (place in unique(vapply(derived, entry_of, 1L, book = new))) new <- remake_entry(new, place)
   new <- remake(new, vars)$book
-  finish_step(new, book, list(type = "define", vars = vars), definition_receipt(new, vars, meaning,
-    renamed_meanwhile(book, new)))
+  finish_step(new, book, list(type = "define", vars = vars), definition_receipt(new, vars, meaning))
 })
 
 refuse_kinds_of_derived <- function(book, vars, meaning) {
@@ -91,7 +90,7 @@ reading_told <- function(book, vars) {
   })
 }
 
-definition_receipt <- function(book, vars, meaning, renamed) {
+definition_receipt <- function(book, vars, meaning) {
   counts <- lapply(vars, function(name) {
     counts <- count_kinds(column_in(book, name))
     counts[names(counts) %in% c(names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked",
@@ -101,7 +100,8 @@ definition_receipt <- function(book, vars, meaning, renamed) {
   answered <- vapply(vars, function(name) column_in(book, name)$answered_unasked %||% 0L, 0L)
   told <- list(verb = "define", makes = vars, users = users_of(book, vars),
     failing = failing_checks(book), reading = if (!is.null(meaning$read)) reading_told(book, vars),
-    answered = if (!is.null(meaning$asked_if)) answered[answered > 0], followed = renamed)
+    answered = if (!is.null(meaning$asked_if)) answered[answered > 0],
+    followed = info_of(book)$followed)
   new_receipt(told, counts, row_count(book))
 }
 

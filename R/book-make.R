@@ -14,17 +14,16 @@ make_turn.turnbook <- plainly(function(book, turn, replace = FALSE) {
   made <- make_columns(cleared$book, turn, recorded)
   new <- add_entry(cleared$book, made, recorded = length(recorded) > 0)
   if (length(cleared$users)) new <- remake(in_order(new), turn$makes)$book
-  made$receipt$turn$followed <- renamed_meanwhile(book, new)
+  made$receipt$turn$followed <- info_of(new)$followed
   finish_step(new, book, list(type = "turn", verb = turn$verb, makes = turn$makes), made$receipt)
 })
 
-# The variables that got another name while what depends on a change was made again: new names,
-# named by the old ones. All variables stand in the order in which they stood before.
-renamed_meanwhile <- function(before, after) {
-  old <- derived_names(before)
-  new <- derived_names(after)[seq_along(old)]
-  moved <- which(!old %in% derived_names(after) & !is.na(new) & !new %in% old)
-  if (length(moved)) setNames(new[moved], old[moved])
+# The book with the variables that took other names while it was made again, for the receipt of the
+# step: new names, named by the old ones. A finished step has none.
+with_followed <- function(book, renamed) {
+  info <- info_of(book)
+  info$followed <- if (length(renamed)) c(info$followed, renamed)
+  with_parts(book, info = info)
 }
 
 # The files that were opened for a turn are files that the book came from.
@@ -86,7 +85,9 @@ remake_entry <- function(book, place) {
   recorded <- if (isTRUE(entry$recorded)) entry$turn$learned else list()
   turn <- settle_turn(with_definitions(entry$turn, log), world_of(book, recorded))
   after_levels <- names_after_levels(entry$turn, turn)
-  if (length(after_levels)) return(renamed_book(book, after_levels, place))
+  if (length(after_levels)) {
+    return(with_followed(renamed_book(book, after_levels, place), after_levels))
+  }
   refuse_lost(book, setdiff(entry$turn$makes, turn$makes))
   made <- make_columns(book, turn, recorded)
   columns <- derived_of(book)
@@ -99,10 +100,11 @@ remake_entry <- function(book, place) {
   with_parts(book, columns = columns, log = log)
 }
 
-# A column that is named after its level gets another name where the level is called otherwise, and
-# what is made from it follows: the new names, named by the old ones.
+# A column that is named after its level gets another name where the same level is called otherwise,
+# and what is made from it follows: the new names, named by the old ones. Nothing follows to the
+# column of another level.
 names_after_levels <- function(old, new) {
-  if (!is_named_by_levels(new) || length(old$makes) != length(new$makes)) return(NULL)
+  if (!is_named_by_levels(new) || has_other_levels(new)) return(NULL)
   moved <- !old$makes %in% new$makes & !new$makes %in% old$makes
   if (any(moved)) setNames(new$makes[moved], old$makes[moved])
 }

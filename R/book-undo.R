@@ -58,7 +58,8 @@ show_change <- function(after, before, verb, step) {
 
 # The end of every step: it can be undone, it is kept in the sheet, and its receipt is shown.
 finish_step <- function(after, before, step, receipt) {
-  after <- with_parts(after, past = past_of(after, before, step), undone = NULL)
+  past <- past_of(after, before, step)
+  after <- with_parts(with_followed(after, NULL), past = past, undone = NULL)
   keep_sheet(info_of(after)$sheet, after, before)
   let_go_of_copies(after)
   show_receipt(receipt)

@@ -1,13 +1,12 @@
 # The command line. Gives the exit status: 0 done; 1 a proof that fails, or open findings with
 # --strict; 2 wrong use; 3 input that cannot be read or a sheet that is refused.
 cli_main <- function(args) {
-  # who reads the output may have had enough, as `| head`: then nothing is wrong, and no more said
-  tryCatch(cli_command(args), error = function(e) {
-    if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) closed_pipe else stop(e)
-  })
+  withr::local_options(width = max(60, min(160, cli::console_width())),
+    ableturn.speaks_sheet = TRUE)
+  cli_guard(cli_command(args))
 }
 
-# What other programs end with then.
+# What a program ends with whose reader has had enough, as `| head`: nothing is wrong.
 closed_pipe <- 141L
 
 cli_command <- function(args) {
@@ -21,11 +20,9 @@ cli_command <- function(args) {
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
-  withr::local_options(width = max(60, min(160, cli::console_width())),
-    ableturn.speaks_sheet = TRUE)
   given <- cli_read(args[-1], spec)
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
-  cli_guard(spec$run(given))
+  spec$run(given)
 }
 
 main_help <- c(
@@ -100,7 +97,7 @@ cli_guard <- function(code) {
       cli_status(e)
     },
     error = function(e) {
-      if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) stop(e)
+      if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) return(closed_pipe)
       cli_write(paste("ableturn: stopped unexpectedly:",
         show_controls(gsub("\\s+", " ", conditionMessage(e)))), stderr())
       3L

@@ -111,6 +111,13 @@ group_code <- function(node, write, number, book, type) {
     ")") else code
 }
 
+# Whether the values of a group are texts, or whole numbers, which R tells apart by what it writes.
+is_told_apart <- function(node, book) {
+  if (!is.symbol(node)) return(FALSE)
+  name <- as.character(node)
+  has_text(book, name) || has_whole_values(book, name)
+}
+
 # Infinite values take no part in statistics.
 finite_code <- function(node, code, book) {
   endless <- vapply(intersect(formula_vars(node), names(book)), function(name) {
@@ -169,10 +176,4 @@ weighted_score_code <- function(word, items, options) {
   held <- paste0("colSums(t(!is.na(", items, ")) * ", weights, ")")
   if (word == "row_mean") return(paste0(total, " / ", held))
   if (isTRUE(options$prorate)) paste0(total, " * sum(", weights, ") / ", held) else total
-}
-
-# Whether the values of a group are texts, or whole numbers, which R tells apart by what it writes.
-is_told_apart <- function(node, book) {
-  is.symbol(node) && (has_text(book, as.character(node)) || has_whole_values(book,
-    as.character(node)))
 }

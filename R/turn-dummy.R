@@ -104,7 +104,8 @@ settle_turn.dummy_turn <- function(turn, world) {
   if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
   named <- unlist(lapply(plans, dummy_names, turn = turn))
   usual <- with_later_names(one_of_each(named), turn$renamed)
-  if (is.null(turn$makes) || other_levels(turn, plans) || is_named_by_levels(turn)) {
+  attr(turn, "other_levels") <- if (other_levels(turn, plans)) TRUE
+  if (is.null(turn$makes) || has_other_levels(turn) || is_named_by_levels(turn)) {
     turn$makes <- usual
   }
   if (length(turn$makes) != length(named)) {
@@ -116,6 +117,9 @@ settle_turn.dummy_turn <- function(turn, world) {
 
 # Whether the names follow from the levels, and so must not outlive them.
 is_named_by_levels <- function(turn) isTRUE(attr(turn, "named_by_levels"))
+
+# Whether the turn last met other levels than those it had before.
+has_other_levels <- function(turn) isTRUE(attr(turn, "other_levels"))
 
 # Whether the names were made for other levels than those there are now.
 other_levels <- function(turn, plans) {

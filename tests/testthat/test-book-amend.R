@@ -183,3 +183,21 @@ test_that("what a turn has to say is a finding only where something looks wrong"
   expect_equal(conditionCall(tryCatch(turn_change(book, nothing, unit = person, order = wave),
     error = identity)), quote(turn_change()))
 })
+
+test_that("what is made from a dummy follows its level to another name, never to another level", {
+  codes <- function(...) core("turn_recode")(turnbook(data.frame(g = c(1, 2, 3))), g, as = "k", ...)
+  book <- quietly(codes(becomes(1, 1, label = "low"), becomes(2, 2, label = "mid"),
+    becomes(3, 3, label = "high")) |> turn_dummy(k) |> turn_compute(k_high * 10, as = "tens"))
+  called <- function(last) {
+    amend(book, k, becomes(1, 1, label = "low"), becomes(2, 2, label = "mid"), last)
+  }
+  told <- receipt_of(same <- called(becomes(3, 3, label = "top")))
+  expect_equal(told$turn$followed, c(k_high = "k_top"))
+  expect_equal(as.data.frame(same)[c("k_top", "tens")], data.frame(k_top = c(0, 0, 1),
+    tens = c(0, 0, 10)), ignore_attr = TRUE)
+  expect_null(core("info_of")(same)$followed)
+  refused(called(becomes(3, 4, label = "other")), "still-used")
+  other <- receipt_of(amend(core("drop_turn")(book, tens), k_mid, reference = 3))
+  expect_equal(other$turn$gone, "k_high")
+  expect_null(other$turn$followed)
+})
