@@ -33,7 +33,7 @@ for name in $wanted; do
     figures) (cd "$room" && Rscript "$here/tools/figures.R" "$out") ;;
     report) (cd "$room" && Rscript "$here/exec/ableturn" report ferry.turns.yaml --out page.html && chromium --headless \
       --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,2600 --screenshot="$room/page.png" \
-      "file://$room/page.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+1330 +repage "$out/report.png") ;;
+      "file://$room/page.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+1396 +repage "$out/report.png") ;;
     codebook) (cd "$room" && Rscript -e 'library(ableturn); book <- apply_turns("ferry-survey.csv", "ferry.turns.yaml", codebook = "ferry-survey.codebook.json"); write_codebook(book, "codebook.html")' > /dev/null 2>&1 && chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,9000 \
       --screenshot="$room/page.png" "file://$room/codebook.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+3400 +repage "$out/codebook.png") ;;
     desk) Rscript tools/setup.R desk browser packages-only && Rscript tools/desk-shots.R "$out" > /dev/null

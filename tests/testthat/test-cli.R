@@ -153,3 +153,13 @@ test_that("a package is made and taken apart on the command line", {
   expect_equal(run("pack", sheet, "--out", file.path(at, "g.zip"), "--about", "x")$code, 2)
   expect_equal(run("prove", file.path(at, "f", "turns.yaml"))$code, 0)
 })
+
+test_that("a reader who has had enough, as head, is no error", {
+  skip_if(Sys.which("bash") == "")
+  script <- system.file("exec", "ableturn", package = "ableturn")
+  code <- paste(file.path(R.home("bin"), "Rscript"), shQuote(script), "look",
+    shQuote(demo_file("ferry-survey.csv")), "| head -1 > /dev/null; echo ${PIPESTATUS[0]}")
+  err <- tempfile()
+  expect_equal(system2("bash", c("-c", shQuote(code)), stdout = TRUE, stderr = err), "141")
+  expect_equal(readLines(err), character())
+})
