@@ -154,7 +154,7 @@ unused_weight <- function(book) {
   learned <- grepl("^(mean|sd|median|mad|quantile|cut_points|distribution|sum)\\(", of)
   weighted <- any(grepl("weight = ", of, fixed = TRUE)) ||
     any(lengths(lapply(steps, `[[`, "weight")))
-  if (!any(learned) || weighted || is_on_site(book)) return(NULL)
+  if (!any(learned) || weighted) return(NULL)
   weight <- Find(function(name) is_weight(name, book), original_names(book))
   if (!is.null(weight)) list(c(new_finding("unused-weight", weight, values = of[learned][1]),
     turn = "book"))

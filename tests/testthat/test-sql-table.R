@@ -144,6 +144,12 @@ test_each("on a table as in memory", places_here(), function(connection, engine)
   expect_equal(as.data.frame(again), as.data.frame(memory), tolerance = 1e-12)
 })
 
+test_each("a weight that no turn uses is told of", places_here(), function(connection, engine) {
+  books <- told_alike(both_books(engine), list(z = function(b) turn_standardize(b, income)),
+    looks_to_try["findings"])
+  expect_equal(findings(books$table)$id, "unused-weight")
+})
+
 test_each("where answers are too many to be fetched", places_here(), function(connection, engine) {
   withr::local_options(ableturn.answers = 60)
   # of texts the most frequent are shown
