@@ -12,7 +12,19 @@ test_one <- function(file, result) {
   given <- as.data.frame(tests)
   given$failed <- given$failed +
     vapply(tests, function(test) sum(vapply(test$results, matches_in_part, NA)), 1)
+  given$why <- vapply(tests, what_failed, "")
   saveRDS(given, result)
+}
+
+# What the first expectation of a test that failed says, in one line; "" when none did.
+what_failed <- function(test) {
+  failed <- Filter(has_failed, test$results)
+  if (!length(failed)) return("")
+  substr(gsub("[[:space:]]+", " ", conditionMessage(failed[[1]])), 1, 300)
+}
+
+has_failed <- function(result) {
+  inherits(result, c("expectation_failure", "expectation_error")) || matches_in_part(result)
 }
 
 matches_in_part <- function(result) {
@@ -29,9 +41,10 @@ test_apart <- function(file) {
   took <- proc.time()[["elapsed"]] - began
   cat(c(sprintf("\n%s, %.0f s", basename(file), took), said[nzchar(said)]), sep = "\n")
   if (!file.exists(result)) {
-    return(data.frame(passed = 0, failed = 1, error = FALSE, skipped = FALSE))
+    return(data.frame(file = basename(file), test = "", passed = 0, failed = 1, error = FALSE,
+      skipped = FALSE, why = utils::tail(said, 1)))
   }
-  readRDS(result)[c("passed", "failed", "error", "skipped")]
+  readRDS(result)[c("file", "test", "passed", "failed", "error", "skipped", "why")]
 }
 
 # The lines that a piece of code prints, with what stopped it, if anything did.
@@ -74,6 +87,13 @@ results <- do.call(rbind, given[told])
 failed <- sum(results$failed) + sum(results$error) + sum(!told)
 skipped <- sum(results$skipped)
 line <- sprintf("%d passed, %d failed", sum(results$passed), failed)
+# Once more at the end what failed, for those who see the last lines alone.
+bad <- results[results$failed | results$error, ]
+why <- sprintf("Failed: %s, \"%s\": %s", bad$file, bad$test, bad$why)
+cat(sprintf("%s\n", why), sep = "")
+if (nzchar(Sys.getenv("TEST_FAILED"))) {
+  cat(why, sep = "\n", file = Sys.getenv("TEST_FAILED"), append = TRUE)
+}
 if (skipped) cat(skipped, " skipped, as what they need is not here\n", sep = "")
 cat(line, "\n", sep = "")
 if (nzchar(Sys.getenv("TEST_COUNT")) && !length(only)) writeLines(line, Sys.getenv("TEST_COUNT"))
