@@ -45,8 +45,17 @@ show_value <- function(x) {
 # A numeric or text vector that fits the type of the column it is compared with.
 fit_type <- function(values, column) {
   if (is.character(column) && !is.character(values)) return(show_value(values))
+  if (inherits(column, "Date") && is.character(values)) return(days_in_texts(values))
   if (!is.character(column) && is.character(values)) return(as_number(values))
   values
+}
+
+# A day as text.
+iso_date <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}$"
+
+days_in_texts <- function(texts) {
+  texts[!grepl(iso_date, texts)] <- NA
+  as.Date(texts, "%Y-%m-%d")
 }
 
 # A number with a point, whatever sign the locale has for it.

@@ -1,10 +1,6 @@
 # The command line. Gives the exit status: 0 done; 1 a proof that fails, or open findings with
 # --strict; 2 wrong use; 3 input that cannot be read or a sheet that is refused.
-cli_main <- function(args) {
-  withr::local_options(width = max(60, min(160, cli::console_width())),
-    ableturn.speaks_sheet = TRUE)
-  cli_guard(cli_command(args))
-}
+cli_main <- function(args) cli_guard(cli_command(args))
 
 # What a program ends with whose reader has had enough, as `| head`: nothing is wrong.
 closed_pipe <- 141L
@@ -20,6 +16,8 @@ cli_command <- function(args) {
   }
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
+  withr::local_options(width = max(60, min(160, cli::console_width())),
+    ableturn.speaks_sheet = TRUE)
   given <- cli_read(args[-1], spec)
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   spec$run(given)

@@ -1,6 +1,6 @@
 #' Draw how the items of a scale are answered and hang together
 #'
-#' On the left how the valid answers of each item are spread, on the right each
+#' On the left how the valid answers of each item are spread, the lowest lightest; on the right each
 #' item's correlation with the rest of the scale. Items that were reversed are
 #' marked, and those that look unreversed stand out.
 #'
@@ -64,8 +64,7 @@ answer_bars <- function(answers) {
     ggplot2::geom_text(ggplot2::aes(x = .data$percent, group = .data$value,
       label = ifelse(light, as.character(.data$value), "")), answers,
     position = ggplot2::position_stack(vjust = 0.5),
-    size = 3.6, colour = ifelse(answers$value %in% range(values) & length(values) > 2, "white",
-      tones[["ink"]])),
+    size = 3.6, colour = on_scale_tones(length(values))[match(answers$value, values)]),
     ggplot2::scale_fill_manual(values = fills)
   )
 }

@@ -8,10 +8,14 @@ category_tones <- function(n) {
   if (n <= length(own)) own[seq_len(n)] else grDevices::colorRampPalette(own)(n)
 }
 
-# From one end of a scale to the other.
+# From the low end of a scale to the high: one hue from light to dark, as orange marks what looks
+# wrong.
 scale_tones <- function(n) {
-  grDevices::colorRampPalette(c("#c8701c", "#efd9b8", "#f1efe9", "#a9cdd3", "#0b5c6c"))(n)
+  grDevices::colorRampPalette(c("#e4f0f2", "#9cc5cc", "#4f97a4", "#0b6b7d", "#073f4b"))(n)
 }
+
+# What is read on each of them.
+on_scale_tones <- function(n) rep(c(tones[["ink"]], "white"), c(ceiling(n / 2), n %/% 2))
 
 need_figures <- function() need_package("ggplot2", "figures")
 

@@ -1,5 +1,4 @@
 # Dates of the formula language. Text is a date where it is written as 2031-03-01.
-iso_date <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}$"
 
 # A date with a time of the day, which may be followed by its distance from universal time.
 iso_moment <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([ T][0-9]{2}:[0-9]{2}[0-9:.]*( ?(Z|[-+][0-9:]+))?)?$"

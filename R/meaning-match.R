@@ -89,7 +89,7 @@ is_matcher <- function(x) inherits(x, "ableturn_matcher")
 # Anything an analyst may write for values, as a list of matchers.
 as_matchers <- function(x) {
   if (is_matcher(x)) return(list(x))
-  if (is.factor(x)) x <- as.character(x)
+  if (is.factor(x) || inherits(x, "Date")) x <- as.character(x)
   if (!length(x) || !is.vector(x) || is.expression(x)) fail("bad-matcher", got = describe_type(x))
   if (is.list(x)) return(unlist(lapply(unname(x), as_matchers), recursive = FALSE))
   if (anyNA(x)) fail("matches-na")

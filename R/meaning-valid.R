@@ -15,7 +15,7 @@ valid_column <- function(raw, meaning) {
   x <- plain_values(raw)
   if (!is.null(meaning$read) && is.character(x)) return(read_column(x, meaning))
   if (is.character(x)) return(valid_text(x, meaning$missing))
-  codes <- missing_points(meaning$missing)
+  codes <- missing_points(meaning$missing, x)
   found <- set_aside(x, codes$points, codes$kinds, codes$ranges)
   new_column(found$x, found$why, c("blank", names(meaning$missing)))
 }
@@ -42,12 +42,13 @@ missing_by_stage <- function(meaning) {
     numbers = lapply(meaning$missing, function(kind) Filter(as_read, kind)))
 }
 
-# Missing codes as points and ranges, each with its kind: 1 is blank, the declared ones follow.
-missing_points <- function(missing) {
+# Missing codes of a column as points and ranges, each with its kind: 1 is blank, the declared ones
+# follow.
+missing_points <- function(missing, x) {
   kind <- rep(seq_along(missing) + 1L, lengths(missing))
   matchers <- unlist(unname(missing), recursive = FALSE)
   ranged <- vapply(matchers, function(m) m$type == "range", NA)
-  values <- lapply(matchers[!ranged], function(m) as.double(as_number(m$values)))
+  values <- lapply(matchers[!ranged], function(m) as.double(fit_type(m$values, x)))
   ranges <- vapply(matchers[ranged], function(m) c(m$low, m$high, m$low_in, m$high_in), rep(0, 4))
   list(points = as.double(unlist(values)), kinds = rep(kind[!ranged], lengths(values)),
     ranges = cbind(t(matrix(ranges, 4)), kind[ranged]))

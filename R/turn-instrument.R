@@ -11,18 +11,18 @@ NULL
 #' The file is YAML:
 #'
 #' ```yaml
-#' instrument: "Commuter mood, 9 items"
-#' response: {limits: [1, 4], score: [0, 3]}
+#' instrument: "Ease aboard, 7 items"
+#' response: {limits: [1, 5], score: [0, 4]}
 #' scales:
-#'   mood:
-#'     items: [md_1, md_2, md_3]
-#'     reversed: [md_3]
+#'   ease:
+#'     items: [ea_1, ea_2, ea_3, ea_4, ea_5, ea_6, ea_7]
+#'     reversed: [ea_4, ea_6]
 #'     how: sum
-#'     at_least: 2
+#'     at_least: 5
 #'     prorate: true
 #'     round: 0
-#'     high: "lower mood"
-#'     bands: {Low: ".. 4", Mild: "5 .. 9", Marked: "10 .."}
+#'     high: "more at ease"
+#'     bands: {Uneasy: ".. 11", Settled: "12 .. 19", At home: "20 .."}
 #'     norm: {age: ["18 .. 39", "18 .. 39"], raw: [0, 1], scaled: [34, 36]}
 #' ```
 #'
@@ -32,8 +32,8 @@ NULL
 #' rounded; then bands and norms are looked up for the rounded score.
 #'
 #' `response` may stand at a scale too. `limits` are those of the answers as they
-#' were keyed; `score`, where it is given, what these count as (here 1 to 4 count
-#' as 0 to 3). `round` is a number of digits, with halves going to the even
+#' were keyed; `score`, where it is given, what these count as (here 1 to 5 count
+#' as 0 to 4). `round` is a number of digits, with halves going to the even
 #' neighbour (12.5 to 12), or `{digits: 0, half: up}` as most manuals have it
 #' (12.5 to 13). `norm` holds a table as [turn_norm()] takes it, or the name of a CSV
 #' file beside the instrument file.
@@ -51,7 +51,7 @@ NULL
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' book <- turn_instrument(book, demo_file("commuter-mood.instrument.yaml"))
+#' book <- turn_instrument(book, demo_file("ease-aboard.instrument.yaml"))
 #' @export
 turn_instrument <- function(book, file, ..., as = NULL, note = NULL, accept = NULL,
                             replace = FALSE) {

@@ -24,9 +24,10 @@ NULL
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' book <- define(book, age, missing = c("Not given" = 999))
-#' book <- turn_rescale(book, md_1:md_9, shift = -1)
-#' book <- turn_composite(book, md_1_0:md_9_0, as = "mood", how = "sum", reversed = md_3_0)
-#' book <- turn_norm(book, mood, table = demo_file("mood-norms.csv"), within = age)
+#' book <- turn_rescale(book, ea_1:ea_7, shift = -1)
+#' book <- turn_composite(book, ea_1_0:ea_7_0, as = "ease", how = "sum",
+#'   reversed = c(ea_4_0, ea_6_0))
+#' book <- turn_norm(book, ease, table = demo_file("ease-norms.csv"), within = age)
 #' @export
 turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ...,
                       as = NULL, missing = "carry", label = NULL, note = NULL, high = NULL,

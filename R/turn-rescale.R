@@ -20,7 +20,7 @@ NULL
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' book <- turn_rescale(book, md_1:md_9, shift = -1)
+#' book <- turn_rescale(book, ea_1:ea_7, shift = -1)
 #' book <- turn_rescale(book, tr_1:tr_4, to = c(0, 100), as = "{name}_100")
 #' @export
 turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ..., as = NULL,

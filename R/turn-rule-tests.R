@@ -22,6 +22,9 @@ values_test <- function(x, values, loose, world) {
   name <- as.character(x)
   if (is.character(values)) {
     if (world$is_text(name)) return(text_test(x, values, loose))
+    if (are_days(values, world$column(name))) {
+      return(any_of_tests(lapply(values, function(v) call("==", x, call("as.Date", v)))))
+    }
     values <- codes_of_labels(values, name, loose, world$meaning(name)$codes)
   }
   if (length(values) == 1) call("==", x, values) else call("%in%", x, values)
@@ -33,6 +36,9 @@ text_test <- function(x, values, loose) {
   }
   as.call(c(list(as.name("spelled"), x), as.list(values), if (loose) list(loose = TRUE)))
 }
+
+# Texts such as "2031-03-01", which a formula compares with a date.
+are_days <- function(values, x) inherits(x, "Date") && !anyNA(days_in_texts(values))
 
 codes_of_labels <- function(labels, name, loose, codes) {
   if (loose && length(codes)) {

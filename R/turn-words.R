@@ -276,7 +276,7 @@ word_errors(list(
     "The norm table gives more than one scaled score for raw {raw} of `{name}` within one band.",
     "Keep one row for each raw score and band."),
   "not-an-instrument" = c("An instrument is the path of an instrument file, not {got}.",
-    "Write turn_instrument(book, \"mood.instrument.yaml\")."),
+    "Write turn_instrument(book, \"ease.instrument.yaml\")."),
   "instrument-at" = c("The instrument cannot be used. {where}: {why}", "{todo}"),
   "instrument-yaml" = c("The instrument file {path} cannot be read: {why}",
     "Mend that line; text with signs in it goes in quotes."),

@@ -49,8 +49,8 @@ session <- function(book) {
 }
 demo <- turnbook(demo_file("ferry-survey.csv"), codebook = demo_file("ferry-survey.codebook.json"),
   id = person)
-plain <- as.data.frame(demo, missing = "codes")[c("st_1", "st_3", "st_4", "st_6", "md_1", "md_2",
-  "md_3", "md_4", "tr_1", "tr_2", "tr_3", "income")]
+plain <- as.data.frame(demo, missing = "codes")[c("st_1", "st_3", "st_4", "st_6", "ea_1", "ea_2",
+  "ea_3", "ea_4", "tr_1", "tr_2", "tr_3", "income")]
 names(plain) <- paste0("v", 1:12)
 large <- made_up(rows, columns)
 times <- data.frame(demo = session(turnbook(plain)), large = session(turnbook(large)))

@@ -65,24 +65,39 @@ attitudes <- function(d, strain) {
   }
   trust <- rnorm(n)
   for (i in 1:4) d[[paste0("tr_", i)]] <- likert(trust + rnorm(n, 0, .7), 1, 7, 4.4, 1.3)
-  mood <- .5 * strain + rnorm(n, 0, .9)
-  for (i in 1:9) {
-    sign <- if (i == 3) -1 else 1
-    d[[paste0("md_", i)]] <- likert(sign * mood + rnorm(n, 0, .8), 1, 4,
-      if (sign > 0) 1.9 else 3.1, .7)
-  }
+  rnorm(10 * n) # drawn and not used: what follows stays as it was before there was a stream of its own
   content <- -.4 * strain + rnorm(n, 0, .9)
   for (i in 1:5) d[[paste0("sat_", i)]] <- likert(content + rnorm(n, 0, .7), 1, 10, 6.3, 1.9)
   d$opinion <- likert(-.5 * strain + rnorm(n), 1, 5, 2.7, 1.1)
   d
 }
 
+# How at ease someone is aboard, in seven items of our own, two of which are worded the other way.
+# They draw from a stream of their own, as all that came later, so that older columns stay as they
+# are.
+ease_items <- paste0("ea_", 1:7)
+ease_turned <- c("ea_4", "ea_6")
+
+at_ease <- function(d, strain, seed) {
+  n <- nrow(d)
+  withr::with_seed(seed, {
+    ease <- -.5 * strain + rnorm(n, 0, .9)
+    for (item in ease_items) {
+      sign <- if (item %in% ease_turned) -1 else 1
+      answers <- likert(sign * ease + rnorm(n, 0, .9), 1, 5, if (sign > 0) 3.3 else 2.6, .85)
+      d[[item]] <- skip(answers, .015 * runif(1, .5, 1.8))
+    }
+  })
+  d
+}
+
 quiz_key <- c(qz_1 = 2, qz_2 = 4, qz_3 = 1, qz_4 = 3, qz_5 = 2)
 
-quiz_and_uses <- function(d) {
+# Some know more than others: `knowledge` has mean 0 and standard deviation 1.
+quiz_and_uses <- function(d, knowledge) {
   n <- nrow(d)
   for (q in names(quiz_key)) {
-    knows <- runif(n) < .58
+    knows <- runif(n) < plogis(.4 + 2.4 * knowledge)
     d[[q]] <- ifelse(knows, quiz_key[[q]], sample(1:4, n, TRUE))
   }
   shares <- c(use_work = .46, use_school = .14, use_care = .21, use_shop = .63)
@@ -98,8 +113,9 @@ as_collected <- function(d) {
   straight <- sample(n, 24)
   for (i in 1:6) d[[paste0("st_", i)]][straight] <- 3
   for (i in 1:4) d[[paste0("tr_", i)]][straight] <- 4
-  rates <- c(st = .02, tr = .03, md = .015, qz = .04)
+  rates <- c(st = .02, tr = .03, qz = .04)
   for (set in names(rates)) {
+    if (set == "qz") runif(9 * (n + 1)) # not used, see at_ease()
     for (item in grep(paste0("^", set, "_"), names(d), value = TRUE)) d[[item]] <- skip(d[[item]],
       rates[[set]] * runif(1, .5, 1.8))
   }
@@ -124,7 +140,7 @@ columns <- c(
   "person", "wave", "household_id", "weight", "birth_date", "interview_date", "age", "gender",
   "gender_code", "island", "ticket", "occupation", "crossings", "wait_min", "income", "household",
   "children", "hours",
-  paste0("st_", 1:6), paste0("tr_", 1:4), paste0("md_", 1:9), paste0("sat_", 1:5),
+  paste0("st_", 1:6), paste0("tr_", 1:4), ease_items, paste0("sat_", 1:5),
   paste0("qz_", 1:5), "use_work", "use_school", "use_care", "use_shop", "opinion"
 )
 
@@ -137,7 +153,9 @@ save_csv <- function(d, file) {
 
 first <- people(1200)
 strain <- rnorm(1200)
-wave1 <- as_collected(quiz_and_uses(attitudes(travel(first), strain)))
+knowledge <- withr::with_seed(48171, rnorm(1200))
+wave1 <- at_ease(as_collected(quiz_and_uses(attitudes(travel(first), strain), knowledge)), strain,
+  48172)
 save_csv(wave1[columns], "ferry-survey.csv")
 
 again <- sort(sample(1200, 900))
@@ -147,7 +165,9 @@ second$interview_date <- second$interview_date + 364 + sample(0:20, 900, TRUE)
 second$age <- as.integer(floor(as.numeric(second$interview_date - second$birth_date) / 365.25))
 later <- travel(second)
 later$ticket[sample(900, 14)] <- "Night saver"
-later <- as_collected(quiz_and_uses(attitudes(later, .7 * strain[again] + rnorm(900, -.2, .6))))
+strain_later <- .7 * strain[again] + rnorm(900, -.2, .6)
+later <- as_collected(quiz_and_uses(attitudes(later, strain_later), knowledge[again]))
+later <- at_ease(later, strain_later, 48173)
 save_csv(later[sample(900), columns], "ferry-wave2.csv")
 
 save_csv(data.frame(item = names(quiz_key), right = unname(quiz_key)), "quiz-key.csv")
@@ -156,24 +176,26 @@ save_csv(data.frame(occupation = codes,
   status = round(seq(88, 21, length.out = length(codes)) + rnorm(length(codes), 0, 4))),
   "status-score.csv")
 bands <- c("18 .. 39", "40 .. 59", "60 ..")
-norms <- expand.grid(raw = 0:27, age = bands, stringsAsFactors = FALSE)
+norms <- expand.grid(raw = 0:28, age = bands, stringsAsFactors = FALSE)
 norms$scaled <- round(pmax(20,
-  pmin(90, 50 + 10 * (norms$raw - c(8, 9, 10)[match(norms$age, bands)]) / 5)))
-save_csv(norms[c("age", "raw", "scaled")], "mood-norms.csv")
+  pmin(90, 50 + 10 * (norms$raw - c(15, 16, 17)[match(norms$age, bands)]) / 5)))
+save_csv(norms[c("age", "raw", "scaled")], "ease-norms.csv")
 save_csv(data.frame(
   code = c("0", "1", "2"), when = c("0", "1 .. 4", "5 .."),
   label = c("Non-rider", "Occasional", "Regular")
 ), "rider-rules.csv")
 
+ease_answers <- c("Not me", "Hardly me", "Partly me", "Mostly me", "Just like me")
 writeLines(c(
-  "instrument: \"Commuter mood, 9 items\"",
-  "response:", "  limits: [1, 4]", "  score: [0, 3]",
-  "  labels: {1: \"Never\", 2: \"Some days\", 3: \"Most days\", 4: \"Every day\"}",
-  "scales:", "  mood:", "    items: [md_1, md_2, md_3, md_4, md_5, md_6, md_7, md_8, md_9]",
-  "    reversed: [md_3]", "    how: sum", "    at_least: 8", "    prorate: true",
-  "    round: 0", "    high: \"lower mood\"",
-  "    bands: {Low: \".. 4\", Mild: \"5 .. 9\", Marked: \"10 ..\"}"
-), file.path(out, "commuter-mood.instrument.yaml"))
+  "instrument: \"Ease aboard, 7 items\"",
+  "response:", "  limits: [1, 5]", "  score: [0, 4]",
+  paste0("  labels: {", paste0(seq_along(ease_answers), ": \"", ease_answers, "\"",
+    collapse = ", "), "}"),
+  "scales:", "  ease:", paste0("    items: [", toString(ease_items), "]"),
+  paste0("    reversed: [", toString(ease_turned), "]"), "    how: sum", "    at_least: 5",
+  "    prorate: true", "    round: 0", "    high: \"more at ease\"",
+  "    bands: {Uneasy: \".. 11\", Settled: \"12 .. 19\", At home: \"20 ..\"}"
+), file.path(out, "ease-aboard.instrument.yaml"))
 
 # The codebook -------------------------------------------------------------------------------
 field <- function(name, title, type, ...) {
@@ -192,11 +214,10 @@ strain_titles <- c(
   "Crossings leave me tense", "I feel calm on board", "I worry about missing the boat",
   "Delays upset my day", "I look forward to crossing", "Rough water keeps me at home"
 )
-mood_titles <- c(
-  "Little interest in the trip", "Feeling low on the way", "Feeling cheerful on the way",
-  "Sleeping badly before a trip",
-  "Feeling tired on arrival", "No appetite on travel days", "Feeling a burden to fellow travellers",
-  "Trouble reading on board", "Restless in the waiting room"
+ease_titles <- c(
+  "I find my way about the boat without asking", "I like the hum of the engines",
+  "I can read while we cross", "I watch the clock until we land", "I go out on deck",
+  "I dread the crowd at the ramp", "I chat with those who sit near me"
 )
 tick <- pairs(c("Not ticked", "Ticked"), 0:1)
 fields <- c(
@@ -238,18 +259,17 @@ fields <- c(
     "Neighbours watch over my house"), function(n, t) {
     field(n, t, "integer", constraints = within(1, 7), level = "ordinal", high = "more trust")
   }),
-  series("md_", mood_titles, function(n, t) {
-    field(n, t, "integer", categories = pairs(c("Never", "Some days", "Most days", "Every day")),
-      categoriesOrdered = TRUE, constraints = within(1,
-      4), level = "ordinal", high = if (n == "md_3") "better mood" else "lower mood")
+  series("ea_", ease_titles, function(n, t) {
+    field(n, t, "integer", categories = pairs(ease_answers), categoriesOrdered = TRUE,
+      constraints = within(1, 5), level = "ordinal",
+      high = if (n %in% ease_turned) "less at ease" else "more at ease")
   }),
   series("sat_", paste("Satisfaction with", c("timetable", "fares", "crew", "seats",
     "information")), function(n, t) {
     field(n, t, "string", constraints = within(1, 10), level = "ordinal", high = "more satisfied")
   }),
   series("qz_", paste("Safety quiz, question", 1:5), function(n, t) {
-    field(n, t, "integer",
-                                                                level = "nominal")
+    field(n, t, "integer", level = "nominal")
   }),
   Map(function(n, t) field(n, t, "integer", categories = tick, level = "nominal"),
     c("use_work", "use_school", "use_care", "use_shop"), paste("Uses the ferry for",

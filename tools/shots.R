@@ -41,7 +41,7 @@ show <- function(name) {
       play("01-look.R")
       for (code in c(
         "turn_reverse(book, wait_min)",
-        "turn_reverse(book, md_1, limits = c(0, 3))",
+        "turn_reverse(book, ea_1, limits = c(0, 3))",
         "turn_compute(book, income / sqroot(household), as = \"income_eq\")",
         "turn_recode(book, island, as = \"north\", becomes(1, \"Northolm\"), the_rest(0))",
         "turn_dummy(book, island, reference = \"Westholm\")",

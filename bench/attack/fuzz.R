@@ -30,7 +30,7 @@ fuzz_targets <- function() {
     sheet = list(sheet, function(path) apply_turns(data, path)),
     codebook = list(demo_file("ferry-survey.codebook.json"),
       function(path) turnbook(data, codebook = path)),
-    instrument = list(demo_file("commuter-mood.instrument.yaml"),
+    instrument = list(demo_file("ease-aboard.instrument.yaml"),
       function(path) turn_instrument(data, path)),
     table = list(table, function(path) turnbook(path)),
     rules = list(demo_file("rider-rules.csv"), function(path) {

@@ -18,4 +18,4 @@ book <- turn_composite(book, qz_1_k:qz_5_k, as = "quiz", how = "sum", high = "mo
 book <- turn_tally(book, use_work:use_shop, of = "Ticked", as = "uses")
 
 # A whole questionnaire from its instrument file
-book <- turn_instrument(book, "commuter-mood.instrument.yaml")
+book <- turn_instrument(book, "ease-aboard.instrument.yaml")

@@ -3,10 +3,10 @@ library(ableturn)
 book <- turnbook("ferry-survey.csv", codebook = "ferry-survey.codebook.json", id = person) |>
   define(age, missing = c("Not given" = 999)) |>
   turn_composite(st_1:st_6, reversed = c(st_2, st_5), as = "strain", at_least = 5) |>
-  turn_instrument("commuter-mood.instrument.yaml")
+  turn_instrument("ease-aboard.instrument.yaml")
 book <- turn_standardize(book, strain)
 book <- turn_standardize(book, c(income, wait_min), how = "percentile", within = island, weight = weight)
-book <- turn_norm(book, mood, table = "mood-norms.csv")
+book <- turn_norm(book, ease, table = "ease-norms.csv")
 
 # Look up codes, and give each row its household's mean
 book <- turn_crosswalk(book, occupation, table = "status-score.csv")

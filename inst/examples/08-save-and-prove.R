@@ -20,8 +20,8 @@ book <- turnbook("ferry-survey.csv", codebook = "ferry-survey.codebook.json", id
   turn_compute(log10(each), each = c(income, wait_min), as = "{name}_log") |>
   turn_crosswalk(occupation, table = "status-score.csv") |>
   turn_group(income, within = household_id) |>
-  turn_instrument("commuter-mood.instrument.yaml") |>
-  turn_norm(mood, table = "mood-norms.csv") |>
+  turn_instrument("ease-aboard.instrument.yaml") |>
+  turn_norm(ease, table = "ease-norms.csv") |>
   must_hold(children <= household)
 options(ableturn.quiet = NULL)
 turns(book)
@@ -32,7 +32,7 @@ write_script(book, "derive.R", overwrite = TRUE)
 prove(book)
 
 # Write the data: chosen columns, in the order asked
-write_data(book, "ferry-derived.csv", columns = c(person, rider3:mood_norm), overwrite = TRUE)
+write_data(book, "ferry-derived.csv", columns = c(person, rider3:ease_norm), overwrite = TRUE)
 
 # One file that explains every derived variable, for a supervisor, a colleague or a journal
 if (requireNamespace("svglite", quietly = TRUE)) report(book, "ferry.html", overwrite = TRUE)

@@ -100,8 +100,8 @@ test_that("every turn is proved on the demo survey, in both dialects", {
     turn_crosswalk(occupation, table = demo_file("status-score.csv")) |>
     turn_group(income, within = household_id) |>
     turn_interact(island_eastray, wait_min) |>
-    turn_instrument(demo_file("commuter-mood.instrument.yaml")) |>
-    turn_norm(mood, table = demo_file("mood-norms.csv")) |> must_hold(children <= household) |>
+    turn_instrument(demo_file("ease-aboard.instrument.yaml")) |>
+    turn_norm(ease, table = demo_file("ease-norms.csv")) |> must_hold(children <= household) |>
     turn_compute(years_between(birth_date, interview_date), as = "age_now") |>
     turn_compute(draw_normal(seed = 3), as = "noise") |>
     turn_flag(interview_date >= "2031-04-01", as = "late") |>
@@ -118,7 +118,7 @@ test_that("turns of scales are proved on the demo survey, in both dialects", {
     turn_bin(income, groups = 4, weight = weight, edge = "ends") |>
     turn_bin(wait_min, groups = 3, by = "gaps") |>
     turn_bin(c(age, hours), groups = 4, by = "spread", as = "{name}_s") |>
-    turn_rescale(md_1:md_9, shift = -1) |> turn_rescale(tr_1:tr_4, to = c(0, 100),
+    turn_rescale(ea_1:ea_7, shift = -1) |> turn_rescale(tr_1:tr_4, to = c(0, 100),
       as = "{name}_100") |>
     turn_key(qz_1:qz_5, key = demo_file("quiz-key.csv"), unanswered = "wrong") |>
     turn_tally(st_1:st_6, of = from(4), as = "high") |>

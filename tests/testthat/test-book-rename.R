@@ -7,15 +7,15 @@ grown <- quietly(open_demo() |>
   turn_flag(strain > median(strain, within = island), as = "high") |>
   turn_recode(as = "k", becomes(1, strain = from(3), high = 1), the_rest(0)) |>
   turn_dummy(island) |>
-  turn_instrument(demo_file("commuter-mood.instrument.yaml")) |>
-  turn_norm(mood, table = demo_file("mood-norms.csv"), within = age, as = "scaled",
+  turn_instrument(demo_file("ease-aboard.instrument.yaml")) |>
+  turn_norm(ease, table = demo_file("ease-norms.csv"), within = age, as = "scaled",
     accept = "key-unmatched") |>
   define(strain, label = "Strain") |> must_hold(strain >= 1) |>
   turn_compute(strain_n + island_sallow, as = "q") |> turn_change(strain, unit = household_id,
     order = person))
-new <- c(strain = "stress", strain_n = "n_ok", island_sallow = "sallow", mood = "moody")
+new <- c(strain = "stress", strain_n = "n_ok", island_sallow = "sallow", ease = "calm")
 renamed <- quietly(rename_turn(grown, stress = strain, n_ok = strain_n, sallow = island_sallow,
-  moody = mood))
+  calm = ease))
 as_renamed <- function(x) {
   names(x) <- ifelse(names(x) %in% names(new), new[names(x)], names(x))
   x

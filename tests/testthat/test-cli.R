@@ -22,7 +22,7 @@ test_that("the whole way works from the command line", {
   on.exit(setwd(home))
   out <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out", "wave2.csv")
   expect_equal(out$code, 0)
-  expect_equal(dim(read.csv("wave2.csv")), c(900L, 72L))
+  expect_equal(dim(read.csv("wave2.csv")), c(900L, 70L))
   expect_match(run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",
     "wave2.csv")$err[1], "wave2.csv exists already")
   strict <- run("run", "ferry.turns.yaml", "--data", "ferry-wave2.csv", "--out",

@@ -145,8 +145,8 @@ test_that("the methods paragraph has a sentence for every kind of turn", {
     turn_group(income, within = household_id) |>
     turn_key(qz_1:qz_5, key = "quiz-key.csv") |> turn_tally(c(use_work, use_school), of = 1,
       as = "uses") |>
-    turn_interact(wait_min, hours) |> turn_instrument("commuter-mood.instrument.yaml") |>
-    turn_norm(mood, table = "mood-norms.csv"))
+    turn_interact(wait_min, hours) |> turn_instrument("ease-aboard.instrument.yaml") |>
+    turn_norm(ease, table = "ease-norms.csv"))
   local_reproducible_output(width = 80)
   version <- as.character(packageVersion("ableturn"))
   told <- sub(version, "VERSION", core("methods_words")(book), fixed = TRUE)

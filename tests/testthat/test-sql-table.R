@@ -65,7 +65,7 @@ turns_to_try <- list(
     turn_norm(b, age, as = "age_n", table = data.frame(raw = c("0 .. 39", "40 .."),
       scaled = c(10, 20)))
   },
-  instrument = function(b) turn_instrument(b, demo_file("commuter-mood.instrument.yaml")),
+  instrument = function(b) turn_instrument(b, demo_file("ease-aboard.instrument.yaml")),
   halves = function(b) turn_compute(b, round(income / 8, half = "up"), as = "eighth"),
   rescale = function(b) turn_rescale(b, opinion, limits = c(1, 5), to = c(0, 100)),
   years = function(b) {

@@ -65,17 +65,17 @@ test_that("values beyond the range and other shares of missing answers are told"
 })
 
 test_that("an instrument is scored from its file, and several in one study", {
-  book <- quietly(turn_instrument(open_demo(), demo_file("commuter-mood.instrument.yaml")))
-  items <- as.data.frame(book)[paste0("md_", 1:9)] - 1
-  items$md_3 <- 3 - items$md_3
+  book <- quietly(turn_instrument(open_demo(), demo_file("ease-aboard.instrument.yaml")))
+  items <- as.data.frame(book)[paste0("ea_", 1:7)] - 1
+  items[c("ea_4", "ea_6")] <- 4 - items[c("ea_4", "ea_6")]
   valid <- rowSums(!is.na(items))
-  expect_equal(book$mood, ifelse(valid >= 8, round(rowSums(items, na.rm = TRUE) * 9 / valid), NA))
-  expect_equal(book$mood_band, findInterval(book$mood, c(5, 10)) + 1L)
-  expect_equal(core("meaning_in")(book, "mood")$limits, c(0, 27))
-  refused(turn_instrument(book, demo_file("commuter-mood.instrument.yaml")), "name-taken")
-  again <- quietly(turn_instrument(book, demo_file("commuter-mood.instrument.yaml"),
+  expect_equal(book$ease, ifelse(valid >= 5, round(rowSums(items, na.rm = TRUE) * 7 / valid), NA))
+  expect_equal(book$ease_band, findInterval(book$ease, c(12, 20)) + 1L)
+  expect_equal(core("meaning_in")(book, "ease")$limits, c(0, 28))
+  refused(turn_instrument(book, demo_file("ease-aboard.instrument.yaml")), "name-taken")
+  again <- quietly(turn_instrument(book, demo_file("ease-aboard.instrument.yaml"),
     as = "{name}_w1"))
-  expect_equal(again$mood_w1, book$mood)
+  expect_equal(again$ease_w1, book$ease)
   expect_match(conditionMessage(refused(turn_instrument(book,
     temporary(c("scales:", "  s:", "    itms: [a]"), ".yaml")),
   "instrument-at")), "unknown key `itms`. Did you mean `items`", fixed = TRUE)

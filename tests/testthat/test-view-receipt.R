@@ -26,7 +26,7 @@ steps <- list(
   change = quote(turn_change(data.frame(p = c(1, 1, 2, 3, 3), t = c(1, 2, 1, 1, 3),
     x = c(1, 4, 2, 5, 5)), x, unit = p, order = t)),
   interact = quote(turn_interact(book, wait_min, hours, centre = TRUE)),
-  instrument = quote(turn_instrument(book, demo_file("commuter-mood.instrument.yaml"))),
+  instrument = quote(turn_instrument(book, demo_file("ease-aboard.instrument.yaml"))),
   define = quote(define(book, age, missing = c("Not given" = 999))),
   must_hold = quote(must_hold(book, children < household))
 )
