@@ -3,7 +3,8 @@
 
 # The combinations of some formulas: `keys`, a list of values for each of them, and `rows`, how many
 # rows hold each; NULL where there are more than `most`, or, with `frequent`, the most frequent.
-# Only rows for which `where` is true count.
+# Only rows for which `where` is true count; as a `hint` it is about 10,000 rows that are asked, if
+# the site can choose these.
 groups_at_site <- function(site, book, nodes, most, ...) UseMethod("groups_at_site")
 
 # How many rows a formula is true for.

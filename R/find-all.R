@@ -4,7 +4,8 @@
 find_all.ableturn_made <- function(made, book) {
   learn_facts(book, vars_behind(made$out))
   found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
-    find_in_coding(made, book), find_in_amounts(made, book), find_in_result(made, book))
+    find_in_coding(made, book), find_in_amounts(made, book), find_in_key(made, book),
+    find_in_result(made, book))
   lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))
 }
 

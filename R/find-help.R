@@ -16,11 +16,16 @@ NULL
 #' @section Thresholds:
 #' * open-range, undeclared-missing: a run of usual missing codes (7, 8, 9, 77, 88, 96 to
 #'   99, 777 ...) or negative values at one end, 3 times the median step away from the other
-#'   values, and further than their range or as frequent as they are.
+#'   values, and further than their range or as frequent as they are; 0 further from ten and
+#'   more others than they spread; days such as 1900-01-01 or 1970-01-01, five years and a
+#'   quarter of their span from all others, or five times as frequent as any.
 #' * maybe-unreversed: 30 rows and a mean correlation of .15 in size; an item is on the
 #'   other side with 97.5 percent certainty. A negative alpha is always told.
 #' * mixed-ranges: answers given by 1 percent or more leave the span of another item by
 #'   more than a third of it, where both have 100 rows and four answers; a note with fewer.
+#' * unrelated-item: four items, 100 complete rows; at most a third of the items
+#'   correlate with the others by under .15 and 2/sqrt(n) in size, all others by over .3.
+#' * item-shared: at most half of the smaller of two scores.
 #' * few-valid: 20 rows with a valid item, of which under half are scored.
 #' * uneven-groups: fewer bands than asked for, or one with over 1.5 or under 0.5 times
 #'   its share.
@@ -31,6 +36,9 @@ NULL
 #'   of the middle 98 percent; in a database of variables with up to 65,535 answers.
 #' * reference-far: the middle 95 percent of 30 rows or more on under half, or over four
 #'   times, the usual width of the norms.
+#' * key-suspect: 100 rows and three items; the whole key moved by one item gives a larger
+#'   alpha and 5 percent more right answers, one of these by .2; or another answer correlates with the
+#'   other items, and by as much more than the keyed one, at 1 percent of all that were tried.
 #' * limits-unreached: 100 rows that give all other answers.
 #' * identical-result: 10 valid rows. share-missing: 2 points and 3 standard errors.
 #'

@@ -11,7 +11,8 @@ find_in_items <- function(made, book) {
     maybe_unreversed(items, made), item_twice(items, out, book),
     mixed_ranges(items, facts, out, book),
     partial_sum(made), few_valid(made), reversed_again(made, book),
-    if (out$scale) direction_unknown(out)
+    if (out$scale) direction_unknown(out), unrelated_item(names(items), made, book),
+    shared_items(names(items), made, book)
   )
 }
 
@@ -97,14 +98,7 @@ against_the_rest <- function(spread, n) {
 
 # Finds an item that stands twice in a score: itself, a copy of it, or its own reversal.
 item_twice <- function(items, out, book) {
-  roots <- vapply(names(items), function(name) {
-    made <- if (is_derived(book, name)) derived_in(book, name)
-    if (!is.null(made) && has_trait(made$verb, "moves the scale") && length(made$from) == 1) {
-      made$from
-    } else {
-      name
-    }
-  }, "")
+  roots <- asked_items(names(items), book)
   twice <- names(items)[roots %in% roots[duplicated(roots)]]
   if (is_on_site(book)) return(far_item_twice(twice, items, out, book))
   starts <- lapply(items, function(item) item_values(replace_x(item, utils::head(item$x, 1000))))

@@ -10,7 +10,7 @@ find_in_rules <- function(made, book) {
     if (is_single_rule_set(out)) list(near_miss(made, book)),
     if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
     list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made),
-      label_contradicts(made))
+      label_contradicts(made)), spelled_apart(made, book), nearly_in_table(made, book)
   )
 }
 
@@ -74,6 +74,36 @@ unmatched_finding <- function(made, apart) {
   new_finding(id, made$out$name, values = rows_in_words(lost$value, lost$rows))
 }
 
+# The texts that a table has but for case, outer spaces or accents.
+nearly_in_table <- function(made, book) {
+  table <- unlist(Filter(is.character, made$turn$table))
+  if (is.null(table)) return(NULL)
+  lapply(made$out$from, function(name) {
+    if (!has_text(book, name) || is_long(column_in(book, name))) return(NULL)
+    met <- values_met(book, name)
+    near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
+    if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
+      paste("add them to the table, or recode them first with",
+        in_door_words("loose = TRUE", "loose: true")))
+  })
+}
+
+near_miss_finding <- function(name, source, met, near, rule, how) {
+  new_finding("near-miss", name, source = source, rule = rule, how = how,
+    values = rows_in_words(quote_text(met$values[near]), met$rows[near]))
+}
+
+# Texts that differ in these alone and are told apart by a turn; said once for each variable.
+spelled_apart <- function(made, book) {
+  apart <- if (made$turn$verb %in% c("dummy", "collapse")) made$out$from
+  lapply(unique(c(apart, made$turn$within)), function(source) {
+    if (!has_text(book, source) || is_long(column_in(book, source)) ||
+      !is_first_of_source(made, made$out$from[1])) return(NULL)
+    alike <- texts_alike(values_met(book, source)$values)
+    if (length(alike)) new_finding("spelled-apart", made$out$name, source = source, values = alike)
+  })
+}
+
 boundary_finding <- function(made) {
   rows <- made$receipt$boundary
   if (is.null(rows)) return(NULL)
@@ -104,8 +134,8 @@ near_miss <- function(made, book) {
   matchers <- unlist(lapply(rules_tested(out), `[[`, "when"), recursive = FALSE)
   met <- values_met(book, out$from)
   near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
-  if (any(near)) new_finding("near-miss", out$name, source = out$from,
-    values = rows_in_words(quote_text(met$values[near]), met$rows[near]))
+  if (any(near)) near_miss_finding(out$name, out$from, met, near, "rule",
+    in_door_words("add loose = TRUE, or name them", "add loose: true, or name them"))
 }
 
 # Whether some matcher names, or is held by, a text.

@@ -2,7 +2,7 @@
 find_in_sources <- function(made, book) {
   sources <- intersect(vars_behind(made$out), original_names(book))
   c(
-    undeclared_missing(sources, made, book),
+    undeclared_missing(sources, made, book), lapply(sources, undeclared_days, made, book),
     unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
     lapply(reckoned_with(made, book), category_arithmetic, made = made, book = book),
     list(text_numbers(made, book))
@@ -81,6 +81,17 @@ undeclared_missing <- function(sources, made, book) {
     told$pieces$hold <- if (several) "hold" else "holds"
     told
   })
+}
+
+# The same of dates, in which programs write a certain day where there is none.
+undeclared_days <- function(source, made, book) {
+  if (is_long(column_in(book, source)) || !inherits(values_of(book, source), "Date")) return(NULL)
+  met <- values_met(book, source)
+  days <- suspect_days(met$values, met$rows)
+  days <- days[!format(days) %in% texts_named(made)]
+  if (length(days)) new_finding("undeclared-missing", made$out$name, source = source,
+    hold = "holds", which = source, codes = paste0("\"...\" = ", quote_text(format(days)),
+      collapse = ", "), values = rows_in_words(format(days), met$rows[match(days, met$values)]))
 }
 
 # What looks like undeclared missing codes and no rule names; open-range tells of those it catches.

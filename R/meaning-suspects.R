@@ -11,7 +11,7 @@ likely_missing_codes <- c(
 #   all others are not. With g the gap to the ordinary values, m their median step and R
 #   their range: g >= 3m, and g > R or the innermost suspect is frequent, or several codes have
 #   three rows together and g is 10m and R/3 or more. Beyond that, 7 to 9 past a
-#   short scale, and a usual code that rows heap up on.
+#   short scale, a usual code that rows heap up on, and 0 where all others are far from it.
 suspect_codes <- function(x, times = NULL) {
   facts <- if (is.numeric(x)) if (is.null(times)) facts_of_column(x) else facts_in_cells(x, times)
   if (is.null(facts) || !may_hold_suspects(facts)) return(numeric())
@@ -22,13 +22,21 @@ suspect_codes <- function(x, times = NULL) {
 # Most columns end in values that nobody takes for codes; more than 20 negatives are no codes.
 may_hold_suspects <- function(facts) {
   if (is.na(facts$low)) return(FALSE)
-  facts$high %in% likely_missing_codes || (facts$low < 0 && facts$negatives <= 20)
+  facts$high %in% likely_missing_codes || (facts$low < 0 && facts$negatives <= 20) ||
+    facts$low == 0 && (facts$few || facts$valid <= 1e5)
 }
 
 # suspect_codes() for a column that has been counted: its distinct values in order, and their rows.
 suspect_values <- function(values, counts) {
   if (length(values) < 3) return(numeric())
-  c(suspects_below(values, counts), suspects_above(values, counts))
+  c(lone_zero(values, counts), suspects_below(values, counts), suspects_above(values, counts))
+}
+
+# 0 where all others, ten and more, lie further from it than they spread, as a temperature or a year
+# that was not taken; not where a fifth of the rows hold it, as those who have none of something.
+lone_zero <- function(values, counts) {
+  if (values[1] != 0 || length(values) < 11 || counts[1] > sum(counts) / 5) return(numeric())
+  if (values[2] > values[length(values)] - values[2]) 0 else numeric()
 }
 
 suspects_above <- function(values, counts) {
@@ -52,6 +60,23 @@ beyond_short_scale <- function(values, counts) {
   }
   out <- values[-seq_len(gap)]
   if (all(out >= 7)) out else numeric()
+}
+
+# Days that programs write where there is no date.
+default_days <- days_in_texts(c("0001-01-01", "1753-01-01", "1899-12-30", "1899-12-31",
+  "1900-01-01", "1901-01-01", "1970-01-01", "2099-12-31", "2999-12-31", "9999-12-31"))
+
+# Of the days of a variable those that lie by themselves, by more than five years and a quarter of
+# the time that the others span; or that five times as many rows hold as any other.
+suspect_days <- function(days, rows) {
+  usual <- days %in% default_days
+  if (!any(usual) || sum(!usual) < 10) return(days[0])
+  others <- as.double(days[!usual])
+  found <- vapply(which(usual), function(i) {
+    away <- min(abs(as.double(days[i]) - others))
+    away > max(5 * 365, diff(range(others)) / 4) || rows[i] >= 5 * max(rows[!usual])
+  }, NA)
+  days[usual][found]
 }
 
 # A usual missing code at the top, three steps and more away, that three times as many rows hold as

@@ -3,8 +3,9 @@
 
 #' @export
 groups_at_site.ableturn_table_site <- function(site, book, nodes, most, where = NULL,
-                                               frequent = FALSE, ...) {
+                                               frequent = FALSE, hint = FALSE, ...) {
   asked <- new_question(site, book, nodes, where)
+  if (hint) asked <- of_hint_rows(asked, info_of(book)$id) %||% asked
   if (!frequent && surely_more(asked, most)) return(NULL)
   enough <- paste("LIMIT", number_sql(most + !frequent, site$engine))
   found <- if (frequent) count_groups(asked, NULL, c("ORDER BY n DESC", enough)) else

@@ -31,11 +31,9 @@ offer_line <- function(subject) {
 # Answers that differ in case, outer blanks or accents alone.
 spelling_line <- function(table, subject) {
   if (subject$kind != "counts" || !is.character(subject$column$x)) return(NULL)
-  texts <- unique(table$value[table$part == "value"])
-  same <- split(texts, loosen(texts))
-  same <- same[lengths(same) > 1]
-  if (length(same)) warned(folded(glyph("!"), " May be one answer each: ", name_list(vapply(same,
-    function(texts) paste(quote_text(texts), collapse = " and "), ""), 4), "."))
+  alike <- texts_alike(unique(table$value[table$part == "value"]))
+  if (length(alike)) warned(folded(glyph("!"), " May be one answer each: ", name_list(alike, 4),
+    "."))
 }
 
 look_label <- function(subject) {

@@ -27,6 +27,14 @@ clean_items <- function(n, k = sample(3:8, 1), points = sample(c(4, 5, 7), 1)) {
     function(i) lacking(between(mid + points / 6 * (common + rnorm(n)), 1, points), 0.04))
   setNames(as.data.frame(items), paste0("q", seq_len(k)))
 }
+# Answers to a quiz of those who know more and less; who does not know guesses.
+clean_quiz <- function(n, right) {
+  knows <- rnorm(n)
+  answers <- lapply(right, function(answer) {
+    ifelse(runif(n) < plogis(1.5 * knows), answer, sample(4, n, TRUE))
+  })
+  setNames(as.data.frame(answers), paste0("k", seq_along(right)))
+}
 clean_panel <- function(n) {
   data.frame(person = rep(seq_len(n / 2), 2), wave = rep(1:2, each = n / 2),
     x = lacking(rnorm(n, 50, 10)))
@@ -113,6 +121,10 @@ on_sets <- list(
   key = function(n) {
     answers <- data.frame(a = sample(letters[1:4], n, TRUE), b = sample(letters[1:4], n, TRUE))
     turn_key(answers, c(a, b), key = c(a = "b", b = "c"), high = "more right")
+  },
+  quiz = function(n) {
+    right <- sample(4, 8, TRUE)
+    turn_key(clean_quiz(n, right), everything(), key = right, unanswered = "wrong", high = "more")
   },
   tally = function(n) {
     turn_tally(clean_items(n, points = 5), everything(), of = c(4, 5), as = "t",

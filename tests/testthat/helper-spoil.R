@@ -162,6 +162,14 @@ spoiled <- list(
   "reference-far" = function(n) {
     turn_standardize(likert(n), x, reference = c(mean = 1, sd = 30))
   },
+  "key-suspect" = function(n) {
+    right <- sample(4, 6, TRUE)
+    turn_key(clean_quiz(n, right), everything(), key = replace(right, 3, right[3] %% 4 + 1))
+  },
+  "spelled-apart" = function(n) {
+    d <- clean_words(n)
+    turn_dummy(transform(d, w = replace(w, some_rows(n), "Yes")), w)
+  },
   "scored-identifier" = function(n) turn_bin(data.frame(x = sample(n)), x, groups = 3),
   "learned-now" = function(n) {
     path <- tempfile()

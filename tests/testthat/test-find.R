@@ -12,6 +12,8 @@ age <- data.frame(age = rep(c(20:45, 50:53), 2), one = 1)
 with_code <- function(code, rows = 3) transform(age, age = replace(age, seq_len(rows), code))
 q <- function(code) quietly(code)
 grouped <- data.frame(g = rep(c("a", "b"), each = 30), x = c(1:30, 2:31), y = rep(1:30, 2))
+twice <- transform(rbind(items, items), region = rep(1:5, each = 2 * n / 5))
+right <- c(2, 4, 1, 3, 2, 1)
 
 cases <- quietly(list(
   "open-range" = list(
@@ -148,6 +150,14 @@ cases <- quietly(list(
       as = "bmi")),
   "scored-identifier" = list(turn_standardize(data.frame(n = sample(101:160)), n),
     turn_standardize(data.frame(n = c(sample(101:159), 300)), n)),
+  "key-suspect" = list(turn_key(clean_quiz(200, right), everything(), key = replace(right, 4, 1)),
+    turn_key(clean_quiz(200, right), everything(), key = right)),
+  "unrelated-item" = list(turn_composite(twice, c(q1:q5, region), as = "s"),
+    turn_composite(twice, q1:q5, as = "s")),
+  "item-shared" = list(turn_composite(items, q1:q3, as = "s") |> turn_composite(q3:q5, as = "t"),
+    turn_composite(items, q1:q3, as = "s") |> turn_composite(q1:q5, as = "t")),
+  "spelled-apart" = list(turn_dummy(data.frame(g = rep(c("f", "m", "F "), 20)), g),
+    turn_dummy(data.frame(g = rep(c("f", "m", "fm"), 20)), g)),
   "unused-weight" = list(
     turn_standardize(data.frame(x = 1:60, pweight = rep(c(0.5, 0.8, 1, 1.1, 1.2, 1.4), 10)), x),
     turn_standardize(data.frame(x = 1:60, weight = rep(c(50, 68, 71, 74, 80, 91), 10)), x))
@@ -162,6 +172,77 @@ test_that("every finding is raised by its case and not by its near miss", {
 test_each("its case raises, its near miss does not", cases, function(case, id) {
   expect_true(id %in% ids_of(case[[1]]))
   expect_false(id %in% ids_of(case[[2]]))
+})
+
+# The same data in a file of SQLite, where there is one.
+book_on_site <- function(data) {
+  skip_if_not_installed("RSQLite")
+  path <- tempfile(fileext = ".csv")
+  write.csv(data, path, row.names = FALSE)
+  quietly(turnbook(path, engine = "sqlite"))
+}
+
+# Of dates the days that programs write, and of amounts a 0 far from all others; and what a table has
+# but for case.
+days <- as.Date("1950-01-01") + 200 * (1:60)
+told_of_codes <- list(
+  list(replace(days, 7, as.Date("1900-01-01")), "1900-01-01 (1)"),
+  list(replace(days, 7:11, as.Date("1970-01-01")), "1970-01-01 (5)"),
+  list(replace(days, 7, as.Date("1970-01-01")), NULL), list(days, NULL),
+  list(c(as.Date("1900-01-01"), as.Date("1880-05-01") + 200 * (1:59)), NULL),
+  list(replace(rep(56:97, 2), c(5, 9), 0), "0 (2)"), list(rep(0:40, 2), NULL),
+  list(rep(c(0, 50, 75, 100), 15), NULL), list(c(rep(0, 30), rep(56:97, 2)), NULL)
+)
+test_each("codes are told of", told_of_codes, function(case, i) {
+  x <- case[[1]]
+  for (book in list(turnbook(data.frame(x = x)), book_on_site(data.frame(n = seq_along(x), x = x)))) {
+    used <- if (inherits(x, "Date")) quote(year(x)) else quote(x / 10)
+    found <- findings(q(turn_compute(book, !!used, as = "y")))
+    found <- found[found$id == "undeclared-missing", ]
+    expect_equal(sub(".* codes: (.*)[.]$", "\\1", found$what), as.character(case[[2]]))
+    if (!nrow(found)) next
+    offer <- gsub("...", "None", sub(".*: ", "", found$todo), fixed = TRUE)
+    settled <- q(turn_compute(eval(str2lang(offer)), !!used, as = "y"))
+    expect_equal(sum(is.na(settled$y)), sum(x == min(x)) * (case[[2]] != "1970-01-01 (5)") +
+      5 * (case[[2]] == "1970-01-01 (5)"))
+    expect_false("undeclared-missing" %in% ids_of(settled))
+  }
+})
+
+test_that("a key is held against the answers in words, moved, by labels, and on a table", {
+  set.seed(4)
+  quiz <- clean_quiz(300, right)
+  told <- function(book, key) {
+    found <- findings(q(turn_key(book, starts_with("k"), key = key)))
+    found$what[found$id == "key-suspect"]
+  }
+  expect_match(told(quiz, c(right[-1], 3)), "moved by one item (the answer of `k1` for `k2`",
+    fixed = TRUE)
+  expect_match(told(quiz, c(3, right[-6])), "moved by one item (the answer of `k2` for `k1`",
+    fixed = TRUE)
+  words <- quiz
+  words[] <- lapply(quiz, function(x) letters[x])
+  expect_match(told(words, replace(letters[right], 2, "c")), "to `k2` \"d\" goes more")
+  labelled <- define(turnbook(quiz), everything(), codes = c(Rope = 1, Mast = 2, Keel = 3, Oar = 4))
+  wrong <- replace(c("Mast", "Oar", "Rope", "Keel", "Mast", "Rope"), 2, "Rope")
+  expect_match(told(labelled, wrong), "to `k2` \"Oar\" goes more .* than the keyed \"Rope\"")
+  expect_equal(told(book_on_site(cbind(n = 1:300, quiz)), replace(right, 2, 1)),
+    told(quiz, replace(right, 2, 1)))
+  expect_equal(told(head(quiz, 90), replace(right, 2, 1)), character())
+})
+
+test_that("what a table has but for case is told, also of the bands of norms", {
+  jobs <- data.frame(job = rep(c("Cook ", "Clerk"), 9), raw = 1:2)
+  found <- function(book) {
+    found <- findings(q(book))
+    found$what[found$id == "near-miss"]
+  }
+  expect_match(found(turn_crosswalk(jobs, job, table = data.frame(job = c("Cook", "Clerk"),
+    v = 1:2))), "Texts of `job` are named by no row of the table of `v`.*\"Cook \" [(]9[)]")
+  norms <- data.frame(raw = c(1:2, 1:2), job = rep(c("cook", "Clerk"), each = 2), scaled = 1:4)
+  expect_match(found(turn_norm(jobs, raw, table = norms, within = job)), "Cook")
+  expect_equal(found(turn_crosswalk(jobs, job, table = data.frame(job = "Clerk", v = 2))),
+    character())
 })
 
 test_that("where some items have limits, others must stay within them", {
@@ -309,7 +390,7 @@ test_that("clean analyses raise nothing above a note", {
   alarms <- alarm_rates(120, 300)
   expect_equal(sum(alarms), 0, info = paste(names(alarms)[alarms > 0], collapse = ", "))
   noted <- c("pattern-literal", "boundary", "baseline-missing", "number-as-level",
-    "direction-unknown", "limits-unreached", "far-value", "unused-weight")
+    "direction-unknown", "limits-unreached", "unrelated-item", "item-shared", "far-value", "unused-weight")
   expect_setequal(c(names(spoiled), noted), core("finding_ids")())
 })
 
