@@ -37,8 +37,9 @@ NULL
 #' * reference-far: the middle 95 percent of 30 rows or more on under half, or over four
 #'   times, the usual width of the norms.
 #' * key-suspect: 100 rows and three items; the whole key moved by one item gives a larger
-#'   alpha and 5 percent more right answers, one of these by .2; or another answer correlates with the
-#'   other items, and by as much more than the keyed one, at 1 percent of all that were tried.
+#'   alpha and 5 percent more right answers, one of these by .2; or another answer correlates
+#'   with the other items, and by as much more than the keyed one, at 1 percent of all that were
+#'   tried.
 #' * limits-unreached: 100 rows that give all other answers.
 #' * identical-result: 10 valid rows. share-missing: 2 points and 3 standard errors.
 #'

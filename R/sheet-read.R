@@ -90,9 +90,18 @@ read_turn <- function(raw, place) {
   given <- raw[intersect(names(keys), names(raw))]
   read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given,
     names(given))
+  read <- c(read, usual_words(verb, names(read)))
   if (isTRUE(read$valid_count)) makes <- with_later_names(with_count(makes), read$renamed)
   at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)),
     place))
+}
+
+# The words that a turn cannot do without, where a sheet leaves them out: those that its function
+# takes then.
+usual_words <- function(verb, given) {
+  asked <- c("how", if (!"at" %in% given) "by")
+  lacking <- setdiff(intersect(asked, names(keys_of(verb))), given)
+  as.list(formals(get(paste0("turn_", verb), mode = "function"))[lacking])
 }
 
 read_seen <- function(raw, name) {

@@ -99,8 +99,9 @@ missing_tests <- function(raw, missing, state) {
 
 matcher_term <- function(m, raw, state) {
   if (m$type != "values") return(range_term(m, raw, state))
+  fitted <- function(column) as.double(fit_type(m$values, column))
   values <- switch(raw$type, text = show_value(m$values),
-    date = as.double(fit_type(m$values, days_in_texts(character()))), as.double(as_number(m$values)))
+    date = fitted(days_in_texts(character())), fitted(numeric()))
   values <- values[!is.na(values)]
   if (!length(values)) return(new_term("1 = 0", "truth", 0, 5))
   list <- literal_sql(values, state$engine)

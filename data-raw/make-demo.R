@@ -65,7 +65,7 @@ attitudes <- function(d, strain) {
   }
   trust <- rnorm(n)
   for (i in 1:4) d[[paste0("tr_", i)]] <- likert(trust + rnorm(n, 0, .7), 1, 7, 4.4, 1.3)
-  rnorm(10 * n) # drawn and not used: what follows stays as it was before there was a stream of its own
+  rnorm(10 * n) # drawn and not used, see at_ease()
   content <- -.4 * strain + rnorm(n, 0, .9)
   for (i in 1:5) d[[paste0("sat_", i)]] <- likert(content + rnorm(n, 0, .7), 1, 10, 6.3, 1.9)
   d$opinion <- likert(-.5 * strain + rnorm(n), 1, 5, 2.7, 1.1)

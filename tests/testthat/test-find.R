@@ -182,8 +182,7 @@ book_on_site <- function(data) {
   quietly(turnbook(path, engine = "sqlite"))
 }
 
-# Of dates the days that programs write, and of amounts a 0 far from all others; and what a table has
-# but for case.
+# Of dates the days that programs write, and of amounts a 0 far from all others.
 days <- as.Date("1950-01-01") + 200 * (1:60)
 told_of_codes <- list(
   list(replace(days, 7, as.Date("1900-01-01")), "1900-01-01 (1)"),
@@ -195,7 +194,8 @@ told_of_codes <- list(
 )
 test_each("codes are told of", told_of_codes, function(case, i) {
   x <- case[[1]]
-  for (book in list(turnbook(data.frame(x = x)), book_on_site(data.frame(n = seq_along(x), x = x)))) {
+  here <- data.frame(n = seq_along(x), x = x)
+  for (book in list(turnbook(here), book_on_site(here))) {
     used <- if (inherits(x, "Date")) quote(year(x)) else quote(x / 10)
     found <- findings(q(turn_compute(book, !!used, as = "y")))
     found <- found[found$id == "undeclared-missing", ]
@@ -390,7 +390,8 @@ test_that("clean analyses raise nothing above a note", {
   alarms <- alarm_rates(120, 300)
   expect_equal(sum(alarms), 0, info = paste(names(alarms)[alarms > 0], collapse = ", "))
   noted <- c("pattern-literal", "boundary", "baseline-missing", "number-as-level",
-    "direction-unknown", "limits-unreached", "unrelated-item", "item-shared", "far-value", "unused-weight")
+    "direction-unknown", "limits-unreached", "unrelated-item", "item-shared", "far-value",
+    "unused-weight")
   expect_setequal(c(names(spoiled), noted), core("finding_ids")())
 })
 

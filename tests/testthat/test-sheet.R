@@ -271,3 +271,25 @@ test_that("a field that no kind of turn knows is never dropped in silence", {
   odd$log[[1]]$turn$rounding <- "up"
   refused(save_turns(structure(odd, class = "turnbook"), tempfile()), "field-unknown")
 })
+
+test_that("a sheet written by hand leaves out what its functions leave out, as the help has it", {
+  by_hand <- list(standardize = "z", composite = "mean", change = "difference", group = "mean",
+    bin = "count")
+  data <- data.frame(a = 1:6, b = 6:1, g = c(1, 1, 2, 2, 3, 3), t = 1:2)
+  more <- list(composite = "from: [a, b]", change = c("from: a", "unit: g", "order: t"),
+    group = c("from: a", "within: g"), bin = c("from: a", "groups: 2"), standardize = "from: a")
+  for (verb in names(by_hand)) {
+    sheet <- sheet_of("turns:", paste0("  - ", verb, ": k"), paste0("    ", more[[verb]]))
+    turn <- core("steps_of")(quietly(apply_turns(data, sheet)))[[1]]$turn
+    expect_equal(if (verb == "bin") turn$by else turn$how, by_hand[[verb]])
+  }
+  book <- quietly(apply_turns(demo_file("ferry-survey.csv"), demo_file("by-hand.turns.yaml"),
+    codebook = demo_file("ferry-survey.codebook.json")))
+  expect_setequal(setdiff(turns(book)$turn, "must_hold"), c("recode", "bin", "reverse", "composite",
+    "standardize", "dummy", "key", "crosswalk", "compute", "flag"))
+  page <- core("sheet_help")()
+  for (verb in core("turn_verbs")()) {
+    expect_match(page, paste0("* `", verb, "`: "), fixed = TRUE)
+  }
+  expect_false(grepl("(NA)", page, fixed = TRUE))
+})
