@@ -117,6 +117,8 @@ word_errors(list(
     "Leave the weight out, or open the data in memory."),
   "distribution-many" = c("The distribution of {what} has more than {most} different values.",
     "Round it first, or open the data in memory."),
+  "groups-single" = c("{of} cannot be worked out: no group has two valid rows.",
+    "Take larger groups for `within`, or leave it out."),
   "nothing-to-learn" = c("{of} cannot be worked out: {rows} valid.",
     "Check the variable with look().", sheet = "Check the variable: ableturn look FILE VAR.")
 ))

@@ -13,7 +13,7 @@ learn_far_statistic <- function(call, of, context) {
   found <- far_values_of(call, part, context$ask)
   if (!length(found$rows) || all(is.na(found$value))) {
     if (part$text) fail("statistic-of-text", of = formula_text(call), part = formula_text(part$x))
-    fail("nothing-to-learn", of = of, rows = counted(sum(found$rows), "row"))
+    nothing_to_learn(of, sum(found$rows), part)
   }
   value <- no_mere_rounding(call, found$value, pmax(abs(found$low), abs(found$high)))
   if (length(part$within)) {

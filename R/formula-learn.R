@@ -113,14 +113,18 @@ learn_in_groups <- function(call, of, part) {
       as.integer(rows_in(i, some_of(part$times, i)))
     }, 1L)))
   }
-  if (all(is.na(found$value))) {
-    fail("nothing-to-learn", of = of, rows = counted(sum(part$use * part$times), "row"))
-  }
+  if (all(is.na(found$value))) nothing_to_learn(of, sum(part$use * part$times), part)
   sizes <- if (call_head(call) %in% spreads) {
     group_statistics(abs(as.double(part$x)), as.integer(cells$cell), cells$cells, "max")$value
   }
   found$value <- no_mere_rounding(call, found$value, sizes)
   new_note(of, recorded_value(found$value, call, part), found$rows, groups = cells$keys)
+}
+
+# A statistic that no row, or no group of rows, gives.
+nothing_to_learn <- function(of, rows, part) {
+  if (rows && length(part$within)) fail("groups-single", of = of)
+  fail("nothing-to-learn", of = of, rows = counted(rows, "row"))
 }
 
 # A sheet holds the values of so many groups, such as those of norms. More than these are units,

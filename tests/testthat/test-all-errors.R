@@ -42,6 +42,7 @@ wrong <- list(
   "equals-sign" = quote(turn_flag(quiz, a = 3, as = "m")),
   "quantile-share" = quote(turn_compute(quiz, quantile(a, 1.5), as = "m")),
   "option-variable" = quote(turn_compute(quiz, mean(a, within = a + b), as = "m")),
+  "groups-single" = quote(turn_standardize(quiz, a, within = t)),
   "id-one" = quote(turnbook(quiz, id = c(a, b))),
   "not-a-codebook" = quote(turnbook(quiz, codebook = 3)),
   "data-grouped" = quote(turnbook(structure(quiz, groups = data.frame(a = 1), class = c("by",
@@ -123,6 +124,78 @@ test_each("a wrong call is told", wrong, function(call, id) {
   lines <- strsplit(conditionMessage(told), "\n", fixed = TRUE)[[1]]
   expect_gte(length(lines), 2)
   expect_no_match(conditionMessage(told), "NULL|character\\(0\\)|[{][a-z_]+[}]")
+})
+
+# What the errors above that name code say to do, done.
+mended <- list(
+  "bad-reference" = quote(turn_standardize(quiz, a, reference = c(mean = 50, sd = 10))),
+  "reference-names" = quote(turn_standardize(quiz, a, reference = c(mean = 50, sd = 10))),
+  "c-alone" = quote(turn_compute(quiz, if (a %in% c(1, 2)) a + 1 else a + 2, as = "s")),
+  "c-of-variables" = quote(turn_compute(quiz, row_mean(a, b), as = "s")),
+  "na-rm-row" = quote(turn_compute(quiz, row_mean(a, b, at_least = 1), as = "s")),
+  "missing-value" = quote(turn_flag(quiz, !unanswered(a) & a > 3, as = "f")),
+  "change-unit" = quote(turn_compute(quiz, b - a, as = "change")),
+  "half" = quote(turn_compute(quiz, round(a, 1, half = "up"), as = "s")),
+  "date-not-number" = quote(turn_standardize(turn_compute(quiz, d - as.Date("2031-01-01"),
+    as = "days"), days)),
+  "date-with-other" = quote(turn_flag(quiz, d > as.Date("2031-03-04"), as = "f")),
+  "statistic-of-text" = quote(turn_recode(quiz, t, as = "n", becomes(1, "a"), the_rest(0))),
+  "statistic-of-day" = quote(turn_compute(data.frame(x = "2031-03-01"), min(as.Date(x)),
+    as = "m")),
+  "statistic-of-time" = quote(turn_compute(data.frame(x = "2031-03-01 10:00"), min(as.Date(x)),
+    as = "m")),
+  "statistic-long" = quote(turn_compute(turn_compute(quiz, a + a, as = "v"), mean(v), as = "m")),
+  "quantile-share" = quote(turn_compute(quiz, quantile(a, 0.9), as = "m")),
+  "option-variable" = quote(turn_compute(quiz, mean(a, within = b), as = "m")),
+  "groups-single" = quote(turn_standardize(turn_flag(quiz, a > 2, as = "g"), b, within = g)),
+  "not-a-codebook" = quote(turnbook(demo_file("ferry-survey.csv"),
+    codebook = demo_file("ferry-survey.codebook.json"))),
+  "data-grouped" = quote(turn_group(turnbook(as.data.frame(quiz)), a, within = c(t))),
+  "rules-both" = quote(turn_recode(quiz, as = "k", becomes(1, b = 2), becomes(3, a = 2))),
+  "rename-form" = quote(write_data(turn_compute(quiz, a + 1, as = "e"),
+    tempfile(fileext = ".csv"), rename = c(first = "e"))),
+  "load-form" = quote(turnbook({
+    write.csv(quiz, path <- tempfile(fileext = ".csv"))
+    path
+  }, engine = "sqlite")),
+  "bad-about" = quote(write_package(turn_compute(quiz, a + 1, as = "e"),
+    tempfile(fileext = ".zip"), about = list(title = "Ferry panel", licence = "CC-BY-4.0"))),
+  "bad-creators" = quote(write_package(turn_compute(quiz, a + 1, as = "e"),
+    tempfile(fileext = ".zip"), about = list(creators = c("A. Berg", "C. Dahl")))),
+  "typed-block" = quote(core("typed_formula")("log(income)")),
+  "sql-digits" = quote(write_script(turn_compute(quiz, round(a, 2), as = "e"),
+    tempfile(fileext = ".sql"), dialect = "sql", engine = "sqlite")),
+  "prove-needs-id" = quote(prove(turn_flag(near_table(id = "id"), y > 3, as = "f"))),
+  "working-by-id" = quote(show_working(turn_flag(near_table(), y > 3, as = "f"), f, id = 2)),
+  "cells-many" = quote({
+    withr::local_options(ableturn.fetch = TRUE)
+    core("refuse_many_cells")(2e6)
+  })
+)
+
+# Which need what is not here, or what a test leaves alone.
+not_done <- c("package-needed", "sheet-too-long", "reasons-taken", "desk-sheet", "na-rm",
+  "empty-argument")
+
+test_that("what an error says to do can be done, and is what the error was about", {
+  skip_if_not_installed("RSQLite")
+  here <- function(call) {
+    tryCatch(quietly(eval(call, list2env(list(quiz = quiz), parent = environment()))),
+      error = identity)
+  }
+  for (id in setdiff(names(wrong), not_done)) {
+    advice <- paste(strsplit(conditionMessage(here(wrong[[id]])), "\n")[[1]][-1], collapse = " ")
+    offered <- regmatches(advice, gregexpr("[a-z_.]+(?=[(])|\\b[a-z_.]+(?= = )", advice,
+      perl = TRUE))[[1]]
+    if (!length(offered)) next
+    expect_true(id %in% names(mended), info = id)
+    done <- paste(deparse(mended[[id]]), collapse = " ")
+    expect_true(any(vapply(offered, grepl, NA, x = done, fixed = TRUE)), info = id)
+    result <- here(mended[[id]])
+    expect_false(inherits(result, "error"), info = paste(id, if (inherits(result, "error"))
+      conditionMessage(result)))
+  }
+  expect_equal(setdiff(names(mended), names(wrong)), character())
 })
 
 # What only a server that fails, a full disk or another process can raise.
