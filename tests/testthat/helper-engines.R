@@ -66,8 +66,9 @@ spread_table <- function(connection, table, by) {
   run("INSERT INTO ", table, " SELECT * FROM whole")
 }
 
-# The originals of a book as a table, with the number of each row.
-table_on <- function(engine, book, name = "survey", by = NULL) {
+# The originals of a book as a table, with the number of each row. SQLite knows `days` by what their
+# column is declared to hold.
+table_on <- function(engine, book, name = "survey", by = NULL, days = NULL) {
   connection <- places_here()[[engine]]
   kind <- if (engine == "shards") "postgresql" else engine
   columns <- c(core("stored_columns")(book, kind), list(row_number = seq_len(nrow(book))))
@@ -75,7 +76,8 @@ table_on <- function(engine, book, name = "survey", by = NULL) {
   quoted <- core("sql_name")(name)
   if (DBI::dbExistsTable(connection, name)) DBI::dbExecute(connection, paste("DROP TABLE", quoted))
   # of this connection alone: another process may use the same name
-  more <- if (kind == "postgresql") list(temporary = TRUE)
+  more <- switch(kind, postgresql = list(temporary = TRUE),
+    sqlite = if (length(days)) list(field.types = setNames(rep("DATE", length(days)), days)))
   do.call(DBI::dbWriteTable, c(list(connection, if (engine == "shards") "whole" else name, data),
     more))
   if (engine == "shards") {

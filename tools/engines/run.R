@@ -5,7 +5,7 @@ source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
 if (!length(names)) {
   names <- c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random",
-    "formula-random", "sql-random", "sql-shards")
+    "all-programs", "formula-random", "sql-random", "sql-shards")
 }
 
 duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")
