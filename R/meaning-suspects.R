@@ -91,7 +91,8 @@ heaped_code <- function(values, counts, run) {
 
 suspects_below <- function(values, counts) {
   below <- which(values < 0)
-  if (length(below) > 20) return(numeric())
+  measured <- length(below) > 1 && any(values[below] != round(values[below]))
+  if (measured || length(below) > 20) return(numeric())
   judge_run(values, counts, below, negative = TRUE)
 }
 

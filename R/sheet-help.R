@@ -75,5 +75,6 @@ sheet_keys <- function(keys, needed = character()) {
 }
 
 sheet_example <- function() {
-  paste(c("```yaml", readLines(demo_file("by-hand.turns.yaml")), "```"), collapse = "\n")
+  sheet <- system.file("extdata", "by-hand.turns.yaml", package = "ableturn")
+  paste(c("```yaml", readLines(sheet), "```"), collapse = "\n")
 }

@@ -119,8 +119,8 @@ test_that("columns are taken by name and completed", {
   expect_identical(book$rider3, book[["rider3"]])
   expect_named(book[c("age", "strain")], c("age", "strain"))
   expect_equal(utils::.DollarNames(book, "^ride"), "rider3")
-  expect_equal(dim(book), c(1200L, 58L))
-  expect_equal(ncol(as.data.frame(book)), 58)
+  expect_equal(dim(book), c(1200L, 56L))
+  expect_equal(ncol(as.data.frame(book)), 56)
   refused(book$strian, "unknown-variable")
 })
 

@@ -58,7 +58,7 @@ test_that("what is printed reads well and fits the page", {
     look(book, income, strain, by = rider3)
     cross(book, rider3)
     turns(book)
-    codebook(book)[c(13, 19, 53, 54), ]
+    codebook(book)[c(13, 19, 51, 52), ]
   })
   shown <- capture.output({
     print(book)
