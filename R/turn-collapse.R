@@ -4,7 +4,7 @@ NULL
 #' Merge categories
 #'
 #' Merges that are stated with [becomes()], and rare categories into one. What is
-#' not mentioned stays as it is. Which categories are rare is learned once and
+#' not mentioned stays as it is, or becomes what [the_rest()] says. Which categories are rare is learned once and
 #' recorded.
 #'
 #' @inheritParams turn_recode
@@ -55,6 +55,7 @@ turn_type("collapse",
 check_turn.collapse_turn <- function(turn) {
   check_carry(turn)
   check_text(turn$other, "other")
+  check_one_rest(turn)
   ways <- c("rules", "rarer_than", "most_frequent")
   if (!any(ways %in% names(turn))) fail("collapse-nothing", name = turn$makes[1])
   if (!is.null(turn$rarer_than)) check_share(turn$rarer_than)
@@ -76,15 +77,30 @@ lower.collapse_turn <- function(turn, world) {
 
 lower_merges <- function(turn, world, source, place) {
   if (inherits(world$column(source), "Date")) fail("merge-date", name = source)
-  stated <- lapply(turn$rules, coded_merge, source = source, world = world)
+  rest <- vapply(turn$rules, `[[`, NA, "rest")
+  stated <- lapply(turn$rules[!rest], coded_merge, source = source, world = world)
   note <- if (!is.null(turn$rarer_than %||% turn$most_frequent)) world$learn(rare_call(turn, stated,
     source, world))
-  rules <- c(stated, rare_rule(turn, note$is, source, world), list(the_rest(unchanged())))
+  rules <- c(stated, rare_rule(turn, note$is, source, world),
+    list(rest_of_merges(turn$rules[rest], source, world, length(note$is) > 0)))
   chosen <- choose_by_rules(turn, rules, world, source)
   out <- lowered_by_rules(turn, place, chosen, merged_meaning(turn, chosen$rules, source,
     world, place), note)
   out$remarks <- compact(list(tied_remark(turn, note, source, world)))
   out
+}
+
+# What is not mentioned stays as it is, unless it is said what it becomes.
+rest_of_merges <- function(rest, source, world, rare) {
+  if (!length(rest)) return(the_rest(unchanged()))
+  rest <- rest[[1]]
+  if (is_unchanged(rest$code) || !is.character(rest$code) || world$is_text(source)) return(rest)
+  the_rest(code_above(source, world) + rare, rest$label %||% rest$code)
+}
+
+# A code of its own for a category that is made.
+code_above <- function(source, world) {
+  max(world$meaning(source)$codes, world$facts(source)$high, na.rm = TRUE) + 1
 }
 
 # Categories that are as frequent as the last one kept are kept as well.
@@ -98,6 +114,8 @@ tied_remark <- function(turn, note, source, world) {
 # A merge named by a text gets a code where the source has codes: the lowest of those merged.
 coded_merge <- function(rule, source, world) {
   if (world$is_text(source) || !is.character(rule$code)) return(rule)
+  named <- vapply(rule$when, function(m) m$type %in% c("values", "holding"), NA)
+  if (!all(named) || !length(named)) fail("merge-code", label = rule$code)
   new_rule(min(merged_values(rule, source, world)), rule$label %||% rule$code, when = rule$when)
 }
 
@@ -123,8 +141,7 @@ rare_rule <- function(turn, rare, source, world) {
   other <- turn$other %||% "Other"
   when <- list(new_matcher("values", values = rare))
   if (world$is_text(source)) return(list(new_rule(other, NULL, when = when)))
-  codes <- c(world$meaning(source)$codes, world$facts(source)$high)
-  list(new_rule(max(codes, na.rm = TRUE) + 1, other, when = when))
+  list(new_rule(code_above(source, world), other, when = when))
 }
 
 merged_meaning <- function(turn, rules, source, world, place) {

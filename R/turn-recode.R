@@ -74,6 +74,11 @@ open_rules <- function(rules) UseMethod("open_rules")
 #' @export
 open_rules.default <- function(rules) rules
 
+check_one_rest <- function(turn) {
+  rest <- vapply(turn$rules, `[[`, NA, "rest")
+  if (sum(rest) > 1) fail("rest-twice", name = turn$makes[1])
+}
+
 #' @export
 check_turn.recode_turn <- function(turn) {
   if (!length(turn$rules)) fail("no-rules", name = turn$makes[1])
@@ -81,8 +86,7 @@ check_turn.recode_turn <- function(turn) {
     rules = length(turn$rules), most = most_rules)
   check_carry(turn)
   check_flag(turn$loose %||% FALSE, "loose")
-  rest <- which(vapply(turn$rules, `[[`, NA, "rest"))
-  if (length(rest) > 1) fail("rest-twice", name = turn$makes[1])
+  check_one_rest(turn)
   several <- vapply(turn$rules, function(r) length(r$where) > 0, NA)
   single <- vapply(turn$rules, function(r) length(r$when) > 0, NA)
   if (any(several) && any(single)) fail("rules-both", name = turn$makes[1])

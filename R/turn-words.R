@@ -75,6 +75,10 @@ word_errors(list(
     "`{name}` is a name of yours that stands for `{value}`; a formula names variables.",
     paste("For several at once: turn_compute(book, {formula}, each = c({value}, ...), as =",
       "\"{pattern}\").")),
+  "merge-code" = c(
+    "The merge {label} is of a range, of missing answers or of conditions, and has no code.",
+    "Give it one: becomes(9, ..., label = \"{label}\").",
+    sheet = "Give it one: {{code: 9, label: \"{label}\"}}."),
   "merge-date" = c("`{name}` is a date, and dates are no categories to merge.",
     "Take its year or month first: turn_compute(book, year({name}), as = \"year\").",
     sheet = "Take its year or month first: a turn compute with formula: \"year({name})\"."),
