@@ -4,8 +4,8 @@ NULL
 #' Merge categories
 #'
 #' Merges that are stated with [becomes()], and rare categories into one. What is
-#' not mentioned stays as it is, or becomes what [the_rest()] says. Which categories are rare is learned once and
-#' recorded.
+#' not mentioned stays as it is, or becomes what [the_rest()] says. Which categories are rare is
+#' learned once and recorded.
 #'
 #' @inheritParams turn_recode
 #' @param ... The variables (a tidyselect selection) and the merges:
