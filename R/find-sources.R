@@ -90,8 +90,19 @@ undeclared_days <- function(source, made, book) {
   days <- suspect_days(met$values, met$rows)
   days <- days[!format(days) %in% texts_named(made)]
   if (length(days)) new_finding("undeclared-missing", made$out$name, source = source,
-    hold = "holds", which = source, codes = paste0("\"...\" = ", quote_text(format(days)),
-      collapse = ", "), values = rows_in_words(format(days), met$rows[match(days, met$values)]))
+    hold = "holds", which = source, codes = paste0("\"...\" = ", quote_text(as_written(days, source,
+      book)), collapse = ", "),
+    values = rows_in_words(format(days), met$rows[match(days, met$values)]))
+}
+
+# Days as the texts of an original have them that is read as dates: missing answers are declared as
+# they stand there.
+as_written <- function(days, source, book) {
+  way <- meaning_in(book, source)$read
+  if (is.null(way)) return(format(days))
+  texts <- if (is_on_site(book)) index_in(book, source)$values else
+    unique(plain_values(original_source(book, source)))
+  texts[!is.na(texts) & read_texts_as(normal_text(texts), way) %in% days]
 }
 
 # What looks like undeclared missing codes and no rule names; open-range tells of those it catches.

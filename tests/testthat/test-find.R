@@ -210,6 +210,16 @@ test_each("codes are told of", told_of_codes, function(case, i) {
   }
 })
 
+test_that("a day that stands for none is declared as it is written", {
+  path <- tempfile(fileext = ".csv")
+  writeLines(c("d", "01.01.1900", format(days, "%d.%m.%Y")), path)
+  book <- q(turnbook(path))
+  found <- findings(q(turn_compute(book, year(d), as = "y")))
+  expect_match(found$todo, "missing = c(\"...\" = \"01.01.1900\")", fixed = TRUE)
+  settled <- q(turn_compute(define(book, d, missing = c(None = "01.01.1900")), year(d), as = "y"))
+  expect_equal(c(sum(is.na(settled$y)), nrow(findings(settled))), c(1, 0))
+})
+
 test_that("a key is held against the answers in words, moved, by labels, and on a table", {
   set.seed(4)
   quiz <- clean_quiz(300, right)
