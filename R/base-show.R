@@ -89,6 +89,14 @@ quote_text <- function(x) {
   paste0("\"", show_controls(escaped), "\"")
 }
 
+# Texts that differ in case, outer spaces or accents alone, each group in words.
+texts_alike <- function(texts) {
+  same <- split(texts, loosen(texts))
+  vapply(unname(same[lengths(same) > 1]), function(alike) {
+    paste(quote_text(sort_points(alike)), collapse = " and ")
+  }, "")
+}
+
 plain_name <- "^([A-Za-z]|[.](?![0-9]))[A-Za-z0-9._]*$"
 
 reserved_words <- c("if", "else", "repeat", "while", "function", "for", "next", "break", "in",

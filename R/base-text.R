@@ -57,14 +57,6 @@ without_accents <- function(x) {
 # A pattern for texts so loosened. Its case is set aside by PCRE: \S is not \s.
 loosen_pattern <- function(pattern) paste0("(?i)", without_accents(pattern))
 
-# Texts that differ in case, outer spaces or accents alone, each group in words.
-texts_alike <- function(texts) {
-  same <- split(texts, loosen(texts))
-  vapply(unname(same[lengths(same) > 1]), function(alike) {
-    paste(quote_text(sort_points(alike)), collapse = " and ")
-  }, "")
-}
-
 # Sorted by code point, whatever the locale.
 sort_points <- function(x) {
   if (is.character(x)) x <- enc2utf8(x)
