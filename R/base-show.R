@@ -91,8 +91,9 @@ quote_text <- function(x) {
 
 # Texts that differ in case, outer spaces or accents alone, each group in words.
 texts_alike <- function(texts) {
-  same <- split(texts, loosen(texts))
-  vapply(unname(same[lengths(same) > 1]), function(alike) {
+  form <- loosen(texts)
+  again <- form %in% form[duplicated(form)]
+  vapply(unname(split(texts[again], form[again])), function(alike) {
     paste(quote_text(sort_points(alike)), collapse = " and ")
   }, "")
 }

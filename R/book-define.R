@@ -10,7 +10,7 @@
 #' @param codes Value labels: `c("Never" = 1, "Always" = 5)`.
 #' @param missing Codes that are no answers, named by the reason:
 #'   `c("Don't know" = 98, "Refused" = 99)`, or a range:
-#'   `list("Not asked" = from(900))`.
+#'   `list("Not asked" = from(900))`; days are texts, `c("None" = "1900-01-01")`.
 #' @param level Level of measurement: `"nominal"`, `"ordinal"`, `"interval"` or
 #'   `"ratio"`.
 #' @param limits Theoretical limits: `c(1, 5)`.

@@ -41,6 +41,7 @@ NULL
 #'   with the other items, and by as much more than the keyed one, at 1 percent of all that were
 #'   tried.
 #' * limits-unreached: 100 rows that give all other answers.
+#' * spelled-apart: of variables with up to 65,535 different texts.
 #' * identical-result: 10 valid rows. share-missing: 2 points and 3 standard errors.
 #'
 #' @return Nothing; this page is for reading.

@@ -97,8 +97,8 @@ near_miss_finding <- function(name, source, met, near, rule, how) {
 spelled_apart <- function(made, book) {
   apart <- if (made$turn$verb %in% c("dummy", "collapse")) made$out$from
   lapply(unique(c(apart, made$turn$within)), function(source) {
-    if (!has_text(book, source) || is_long(column_in(book, source)) ||
-      !is_first_of_source(made, made$out$from[1])) return(NULL)
+    if (!is_first_of_source(made, made$out$from[1]) || !has_text(book, source) ||
+      is_long(column_in(book, source)) || !facts_of(book, source)$few) return(NULL)
     alike <- texts_alike(values_met(book, source)$values)
     if (length(alike)) new_finding("spelled-apart", made$out$name, source = source, values = alike)
   })
