@@ -32,7 +32,7 @@ as_typed <- list(
   names = function(value, turn) value,
   values = function(value, turn) matchers_as_typed(value),
   formula = function(value, turn) value,
-  moments = function(value, turn) paste(show_number(value[c("mean", "sd")]), collapse = " "),
+  moments = function(value, turn) paste(show_number(as.double(unname(value))), collapse = " "),
   named = function(value, turn) {
     if (is.null(names(value))) value <- setNames(rep_len(value, length(turn$from)), turn$from)
     lapply(as.list(value), show_value)

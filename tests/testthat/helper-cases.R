@@ -1,9 +1,9 @@
 # One test for each entry of a table, called by its name, so that an error ends that one alone.
 test_each <- function(what, cases, test) {
-  stopifnot(length(cases) == 0 || !is.null(names(cases)), !anyDuplicated(names(cases)))
-  for (name in names(cases)) {
-    test_that(paste0(what, ": ", name), {
-      test(cases[[name]], name)
+  stopifnot(length(cases) == 0 || !is.null(names(cases)))
+  for (i in seq_along(cases)) {
+    test_that(paste0(what, ": ", names(cases)[i]), {
+      test(cases[[i]], names(cases)[i])
     })
   }
 }

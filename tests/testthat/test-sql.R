@@ -7,7 +7,7 @@ sql_of <- function(book, engine = "sqlite") core("script_lines")(book, "sql", en
 odd_texts <- c("'; DROP TABLE survey; --", "a\"b", "a\\", "/* x */", "two\nlines", "%s %d",
   "$1 :a ?", "\u202eright", "--", "''", "E'\\n'", "{x}", "tab\there")
 
-test_each("nothing of the analyst's becomes SQL", as.list(odd_texts), function(text, name) {
+test_each("nothing of the analyst's becomes SQL", setNames(nm = odd_texts), function(text, name) {
   data <- data.frame(x = c(1, 2, 2, NA), t = c(text, "b", "b", NA))
   names(data)[1] <- odd <- gsub("\n|\t", " ", text)
   book <- quietly(define(turnbook(data), tidyselect::all_of(odd), label = text, note = text,
