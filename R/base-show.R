@@ -91,6 +91,7 @@ quote_text <- function(x) {
 
 # Texts that differ in case, outer spaces or accents alone, each group in words.
 texts_alike <- function(texts) {
+  texts <- as.character(texts) # also where there are none
   form <- loosen(texts)
   again <- form %in% form[duplicated(form)]
   vapply(unname(split(texts[again], form[again])), function(alike) {

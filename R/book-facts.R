@@ -41,6 +41,11 @@ values_met <- function(book, name) {
     rows = facts$rows)
 }
 
+# The same; NULL where there are too many to be looked at one by one.
+few_met <- function(book, name) {
+  if (!is_long(column_in(book, name)) && facts_of(book, name)$few) values_met(book, name)
+}
+
 # The numbers of a variable that lie beyond some limits, with the rows of each.
 values_outside <- function(book, name, limits) {
   met <- if (is_long(column_in(book, name))) far_outside(book, name, limits) else

@@ -79,8 +79,7 @@ nearly_in_table <- function(made, book) {
   table <- unlist(Filter(is.character, made$turn$table))
   if (is.null(table)) return(NULL)
   lapply(made$out$from, function(name) {
-    if (!has_text(book, name) || is_long(column_in(book, name))) return(NULL)
-    met <- values_met(book, name)
+    met <- if (has_text(book, name)) few_met(book, name)
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
       paste("add them to the table, or recode them first with",
@@ -97,9 +96,8 @@ near_miss_finding <- function(name, source, met, near, rule, how) {
 spelled_apart <- function(made, book) {
   apart <- if (made$turn$verb %in% c("dummy", "collapse")) made$out$from
   lapply(unique(c(apart, made$turn$within)), function(source) {
-    if (!is_first_of_source(made, made$out$from[1]) || !has_text(book, source) ||
-      is_long(column_in(book, source)) || !facts_of(book, source)$few) return(NULL)
-    alike <- texts_alike(values_met(book, source)$values)
+    if (!is_first_of_source(made, made$out$from[1]) || !has_text(book, source)) return(NULL)
+    alike <- texts_alike(few_met(book, source)$values)
     if (length(alike)) new_finding("spelled-apart", made$out$name, source = source, values = alike)
   })
 }

@@ -85,8 +85,8 @@ undeclared_missing <- function(sources, made, book) {
 
 # The same of dates, in which programs write a certain day where there is none.
 undeclared_days <- function(source, made, book) {
-  if (is_long(column_in(book, source)) || !inherits(values_of(book, source), "Date")) return(NULL)
-  met <- values_met(book, source)
+  met <- if (inherits(values_of(book, source), "Date")) few_met(book, source)
+  if (is.null(met)) return(NULL)
   days <- suspect_days(met$values, met$rows)
   days <- days[!format(days) %in% texts_named(made)]
   if (length(days)) new_finding("undeclared-missing", made$out$name, source = source,
