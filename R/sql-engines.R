@@ -87,7 +87,7 @@ sql_engine("duckdb", "DuckDB",
 
 sql_engine("postgresql", "PostgreSQL",
   real = "DOUBLE PRECISION", whole = "INTEGER", text = "TEXT", number = exact_decimal,
-  has_nan = TRUE, fence = "OFFSET 0", endless = "CAST('Infinity' AS FLOAT8)", floor = "FLOOR(%s)",
+  has_nan = TRUE, fence = "OFFSET '0'", endless = "CAST('Infinity' AS FLOAT8)", floor = "FLOOR(%s)",
   ln = "LN(%s)", log10 = "LOG(%s)", log2 = "(LN(%s) / 0.6931471805599453)",
   power = "POWER(%s, %s)", ceiling = "CEIL(%s)", modulo = "(%s % %s)",
   least = "LEAST(%s)", greatest = "GREATEST(%s)",
