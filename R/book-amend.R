@@ -90,9 +90,16 @@ amend_receipt <- function(before, made, turn) {
 # `was`: the name that the variable had before.
 rows_changed <- function(name, was, a, b) {
   if (!is_derived(a, was)) return(row_count(b))
-  if (is_on_site(b)) return(rows_apart(was, a, name, b))
-  length(rows_that_differ(values_of(a, was), values_of(b, name)))
+  as_row_counts(rows_apart(variable_in(a, was), variable_in(b, name), site_of(b))$differ)
 }
+
+# In how many rows two variables of one site differ, whatever they are called.
+rows_apart <- function(a, b, site) {
+  differ_at(also_knowing(site, list(first = a, second = b)), "first", "second",
+    exact = is_exact(a$x))
+}
+
+is_exact <- function(x) is.character(x) || is.integer(x) || inherits(x, "Date")
 
 #' @rdname amend
 #' @param vars The variables to drop, a tidyselect selection.

@@ -36,34 +36,26 @@ hold_check <- plainly(function(book, text, label = NULL, learned = NULL) {
 
 checked_column <- function(book, text, learned = NULL) {
   turn <- new_turn("flag", "checked", formula = text)
-  made <- make_columns(book, turn, learned %||% list())
-  c(made, list(x = made$columns$checked$x))
+  check_turn(turn)
+  make_columns(book, turn, learned %||% list())
 }
 
 check_result <- function(made) {
-  column <- made$columns$checked
-  if (is_far(column)) {
-    rows <- function(use) as.integer(sum(column$cells$rows[use]))
-    value <- column$cells$values
-    return(c(holds = rows(value %in% 1L), fails = rows(value %in% 0L), open = rows(is.na(value))))
-  }
-  c(holds = sum(made$x %in% 1L), fails = sum(made$x %in% 0L), open = sum(is.na(made$x)))
+  checked <- made$columns$checked
+  holds <- checked$counts$rows[1]
+  fails <- checked$counts$none
+  c(holds = holds, fails = fails, open = made$receipt$rows - holds - fails)
 }
 
 # The rows that fail, by their identifiers where the book has them.
 ids_of <- function(book, made) {
   id <- info_of(book)$id
-  if (is_on_site(book)) return(ids_in_cells(book, made$columns$checked, id))
-  rows <- which(made$x %in% 0L)
-  if (is.null(id)) paste("row", rows) else paste(id, show_value(original_in(book, id)[rows]))
-}
-
-# Where the rows are elsewhere: none of more rows than are fetched at once.
-ids_in_cells <- function(book, checked, id) {
-  if (is.null(id) || !any(checked$cells$values %in% 0L)) return(character())
-  found <- groups_at_site(info_of(book)$site, book_with(book, guest, checked), list(as.name(id)),
-    cells_at_once, call("==", as.name(guest), 0))
-  if (is.null(found)) character() else paste(id, show_value(sort_values(found$keys[[1]])))
+  if (is.null(id)) return(paste("row", rows_that_fail(made, book), recycle0 = TRUE))
+  if (!made$columns$checked$counts$none) return(character())
+  at <- also_knowing(site_of(book), made$columns)
+  # none of more rows than are fetched at once
+  found <- counts(at, list(as_it_came(id)), call("==", as.name("checked"), 0), most = cells_at_once)
+  if (is.null(found)) character() else paste(id, show_value(found$keys[[1]]))
 }
 
 #' @rdname must_hold
@@ -72,19 +64,19 @@ checks <- function(book) {
   book <- as_book(book)
   entries <- check_entries(book)
   made <- lapply(entries, function(e) checked_column(book, e$formula, e$learned))
-  counts <- vapply(made, check_result, c(holds = 1L, fails = 1L, open = 1L))
-  rows <- function(what) if (length(made)) counts[what, ] else integer()
+  counts <- vapply(made, function(one) as.double(check_result(one)), c(holds = 1, fails = 1, open = 1))
+  rows <- function(what) as_row_counts(if (length(made)) counts[what, ] else integer())
   out <- data.frame(
     condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries,
       function(e) e$label %||% "", ""),
     holds = rows("holds"), fails = rows("fails"), open = rows("open"), row.names = NULL
   )
-  as_table(out, "ableturn_checks", rows = lapply(made, rows_that_fail),
+  as_table(out, "ableturn_checks", rows = lapply(made, rows_that_fail, book = book),
     named = lapply(made, ids_of, book = book))
 }
 
-rows_that_fail <- function(made) {
-  if (is_far(made$columns$checked)) integer() else which(made$x %in% 0L)
+rows_that_fail <- function(made, book) {
+  if (can(site_of(book), "row numbers")) which(made$columns$checked$x %in% 0L) else integer()
 }
 
 # The conditions of checks that fail, with their rows.

@@ -43,11 +43,11 @@ type_in_words <- function(book, name) {
 }
 
 type_of_values <- function(book, name) {
-  x <- values_of(book, name)
+  x <- values_of(variable_in(book, name))
   if (is.character(x)) return("text")
   if (inherits(x, "Date")) return("date")
   if (is.logical(x)) return("true or false")
-  if (has_whole_values(book, name)) "whole number" else "number"
+  if (has_whole_values(variable_in(book, name))) "whole number" else "number"
 }
 
 codes_in_words <- function(codes) {

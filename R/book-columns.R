@@ -32,7 +32,7 @@ as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ..., c
   check_choice(missing, "missing", missing_ways)
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
-  if (is_on_site(x)) x <- local_book(x, names)
+  x <- local_book(x, names)
   out <- lapply(self_named(names), function(name) {
     column_out(x, name, values == "labels", missing == "codes")
   })
@@ -55,10 +55,10 @@ with_labels <- function(column, meaning) {
 # of `names`, if it has some.
 reason_columns <- function(book, names) {
   if (is.null(base::names(names))) names <- self_named(names)
-  made <- Filter(function(name) is_derived(book, name) && anyNA(column_in(book, name)$x), names)
+  made <- Filter(function(name) is_derived(book, name) && anyNA(column_of(variable_in(book, name))$x), names)
   found <- lapply(made, function(name) {
-    column <- column_in(book, name)
-    replace(rep(NA_character_, row_count(book)), is.na(column$x), told_reasons(book, name))
+    column <- column_of(variable_in(book, name))
+    replace(rep(NA_character_, row_count(book)), is.na(column$x), told_reasons(column))
   })
   setNames(found, base::names(made))
 }
@@ -79,7 +79,7 @@ column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
   if (labels && !(original && is.factor(original_in(book, name)))) {
     return(as_labels(labelled_values(book, name, keep_codes), meaning_in(book, name)))
   }
-  if (original) original_out(book, name, keep_codes) else column_in(book, name)$x
+  if (original) original_out(book, name, keep_codes) else column_of(variable_in(book, name))$x
 }
 
 # The values that labels are for: of a column that is read, what was read.
@@ -87,7 +87,7 @@ labelled_values <- function(book, name, keep_codes) {
   if (is.null(meaning_in(book, name)$read)) {
     written_values(book, name, keep_codes)
   } else {
-    column_in(book, name)$x
+    column_of(variable_in(book, name))$x
   }
 }
 
@@ -97,7 +97,7 @@ written_values <- function(book, name, keep_codes) {
     !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
     keep_codes)))
   raw <- keep_codes && !is_derived(book, name)
-  if (raw) plain_values(original_in(book, name)) else column_in(book, name)$x
+  if (raw) plain_values(original_in(book, name)) else column_of(variable_in(book, name))$x
 }
 
 # The object that came in; declared missing codes and answers of who was not asked are taken out of
@@ -107,7 +107,7 @@ original_out <- function(book, name, keep_codes) {
   meaning <- meaning_in(book, name)
   if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)
   values <- plain_values(original_in(book, name))
-  column <- column_in(book, name)
+  column <- column_of(variable_in(book, name))
   gone <- is.na(column$x) & !is.na(values) & !(is.character(values) & values == "") &
     !is_kind(column, "unreadable")
   if (any(gone)) without_answers(came, gone) else came
@@ -140,7 +140,7 @@ as_labels <- function(x, meaning) {
 `[[.turnbook` <- function(x, i) {
   if (!is.character(i) || length(i) != 1) fail("column-by-name", got = describe_type(i))
   if (!i %in% names(x)) fail_unknown(i, names(x))
-  column_out(if (is_on_site(x)) local_book(x, i) else x, i)
+  column_out(local_book(x, i), i)
 }
 
 #' @rdname as.data.frame.turnbook

@@ -70,34 +70,42 @@ refuse_kinds_of_derived <- function(book, vars, meaning) {
 check_reading <- function(book, name, meaning) {
   if (is_derived(book, name)) fail("read-derived", name = name)
   as_read <- set_meanings(book, name, meaning)
-  source <- original_source(as_read, name)
-  if (!is.character(plain_values(source))) fail("read-not-text", name = name)
-  column <- column_in(as_read, name)
-  none <- is.na(column$x) & is_kind(column, "unreadable")
-  if (any(none) && all(is.na(column$x))) {
+  variable <- variable_in(as_read, name)
+  if (!is_text_like(source_of(variable))) fail("read-not-text", name = name)
+  if (facts_of(variable)$valid > 0) return(invisible())
+  lost <- unread_sources(variable)
+  if (length(lost$rows)) {
     fail("read-none", name = name, way = meaning$read,
-      values = quote_text(utils::head(unique(source[none]), 3)))
+      values = quote_text(utils::head(lost$keys[[1]], 3)))
   }
+}
+
+# The texts of a variable that could not be read, and how many rows hold each.
+unread_sources <- function(variable) {
+  node <- as.name(variable$name)
+  counts(site_of_one(variable), list(as_it_came(variable$name)), call("unanswered", node,
+    "unreadable"))
 }
 
 # Texts that could not be read, with how many rows hold each; and how many have a percent sign.
 reading_told <- function(book, vars) {
-  lapply(self_named(vars), function(name) {
-    texts <- as.character(plain_values(original_source(book, name)))
-    lost <- texts[is_kind(column_in(book, name), "unreadable")]
-    list(lost = if (length(lost)) count_values(lost),
-      percent = sum(grepl("%", texts, fixed = TRUE)))
+  lapply(variables_in(book, vars), function(variable) {
+    lost <- unread_sources(variable)
+    all <- counts(site_of_one(variable), list(as_it_came(variable$name)))
+    list(lost = if (length(lost$rows)) count_values(lost$keys[[1]], as_row_counts(lost$rows)),
+      percent = sum(all$rows[grepl("%", all$keys[[1]], fixed = TRUE)]))
   })
 }
 
 definition_receipt <- function(book, vars, meaning) {
-  counts <- lapply(vars, function(name) {
-    counts <- count_kinds(column_in(book, name))
+  counts <- lapply(variables_in(book, vars), function(variable) {
+    counts <- missing_of(variable)
     counts[names(counts) %in% c(names(meaning$missing), if (!is.null(meaning$asked_if)) "not asked",
       if (!is.null(meaning$read)) "unreadable")]
   })
-  names(counts) <- vars
-  answered <- vapply(vars, function(name) column_in(book, name)$answered_unasked %||% 0L, 0L)
+  answered <- vapply(variables_in(book, vars), function(variable) {
+    as.double(column_of(variable)$answered_unasked %||% 0)
+  }, 0)
   told <- list(verb = "define", makes = vars, users = users_of(book, vars),
     failing = failing_checks(book), reading = if (!is.null(meaning$read)) reading_told(book, vars),
     answered = if (!is.null(meaning$asked_if)) answered[answered > 0],

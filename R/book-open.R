@@ -87,7 +87,7 @@ tell_opening <- function(rows, ...) {
 new_turnbook <- function(data, meanings, info) {
   structure(
     list(data = data, meanings = meanings, log = list(), columns = list(), info = info,
-      cache = new.env()),
+      cache = new.env(), came = list2env(list(columns = new.env()))),
     class = "turnbook"
   )
 }
@@ -212,17 +212,18 @@ add_codebook <- function(meanings, codebook) {
 
 with_id <- function(book, id) {
   if (length(id) > 1) fail("id-one", name = id)
-  if (is_on_site(book)) {
-    check_id_at_site(info_of(book)$site, id)
-  } else {
-    check_id(original_in(book, id), id)
-  }
+  check_id(site_of(book), id)
   info <- info_of(book)
   info$id <- id
   with_parts(book, info = info)
 }
 
-check_id <- function(values, id) {
+# Whether a column tells the rows apart: an error where it does not.
+check_id <- function(site, id) UseMethod("check_id")
+
+#' @export
+check_id.ableturn_memory <- function(site, id) {
+  values <- site$variable(id)$raw
   if (anyNA(values)) fail("id-missing", name = id, rows = counted(sum(is.na(values)), "row"))
   twice <- unique(values[duplicated(values)])
   if (length(twice)) fail("id-twice", name = id, values = show_value(utils::head(twice, 3)))
@@ -230,7 +231,9 @@ check_id <- function(values, id) {
 
 # The fingerprint of the originals, taken when it is first needed.
 fingerprint_of <- function(book) {
-  keep_once(book, all_originals, "fingerprint", fingerprint(originals_of(book)))
+  came <- part_of_book(book, "came")
+  if (is.null(came$fingerprint)) came$fingerprint <- fingerprint(originals_of(book))
+  came$fingerprint
 }
 
 # SHA-256 of the content, whatever the order of the columns and the way they are stored: of the

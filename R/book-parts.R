@@ -7,8 +7,8 @@
 #   past      what the last step changed, so that it can be undone
 #   undone    what leads back to steps that were undone, the last one first
 #   info      name, file, id, rows, sheet
-#   cache     for each original what was worked out of it, see keep_once(); valid while its meaning
-#             holds
+#   cache     the originals as variables, by name; valid while their meaning holds
+#   came      what is known of the columns as they came, whatever they mean
 # They are written out rather than one by way of the other: a turn calls them some hundred times.
 originals_of <- function(book) .subset2(book, "data")
 
@@ -45,11 +45,6 @@ with_parts <- function(book, ...) {
   parts
 }
 
-# The turn that made each of some variables, or "original".
-verb_of <- function(book, names) {
-  vapply(names, function(name) derived_in(book, name)$verb %||% "original", "", USE.NAMES = FALSE)
-}
-
 row_count <- function(book) info_of(book)$rows
 
 original_names <- function(book) names(originals_of(book))
@@ -58,81 +53,92 @@ derived_names <- function(book) names(derived_of(book)) %||% character()
 
 is_derived <- function(book, name) !is.null(derived_in(book, name))
 
-# What a variable means: of a derived one as its turn made it.
-meaning_in <- function(book, name) {
-  derived <- derived_in(book, name)
-  meaning <- if (is.null(derived)) meanings_of(book)[[name]] else derived$meaning
-  if (is.null(meaning)) new_meaning() else meaning
-}
-
-# What is worked out of an original once: its column ready for analysis, facts, distinct values,
-# suspects, profile. To work out one may need another of them.
-keep_once <- function(book, name, what, value) {
-  cache <- cache_of(book)
-  known <- cache[[name]][[what]]
+# A variable of the book by its name.
+variable_in <- function(book, name) {
+  made <- .subset2(.subset2(book, "columns"), name)
+  if (!is.null(made)) return(made)
+  cache <- .subset2(book, "cache")
+  known <- cache[[name]]
   if (!is.null(known)) return(known)
-  # First of all: while it is found, other things are found and kept.
-  force(value)
-  put_in_cache(cache, name, what, value)
-  value
+  variable <- original_of(book, name)
+  if (!is.null(variable$raw)) assign(name, variable, cache)
+  variable
 }
 
-put_in_cache <- function(cache, name, what, value) {
-  known <- cache[[name]] %||% list()
-  known[[what]] <- value
-  assign(name, known, cache)
+variables_in <- function(book, names) {
+  lapply(self_named(names), function(name) variable_in(book, name))
+}
+
+# What a variable means: of a made one as its turn has it.
+meaning_in <- function(book, name) variable_in(book, name)$meaning
+
+# The turn that made each of some variables, or "original".
+verbs_in <- function(book, names) {
+  vapply(names, function(name) derived_in(book, name)$verb %||% "original", "", USE.NAMES = FALSE)
+}
+
+original_of <- function(book, name) {
+  meaning <- meanings_of(book)[[name]] %||% new_meaning()
+  raw <- original_in(book, name)
+  info <- info_of(book)
+  spelled <- !is.null(meaning$read) && !is.null(info$file) && !is_text_like(raw)
+  asked <- if (!is.null(meaning$asked_if)) variables_in(with_parts(book, columns = NULL),
+    formula_vars(asked_node(meaning)))
+  original_variable(name, raw, meaning, info$site %||% in_memory, came_with(book, name),
+    texts = if (spelled) function() known_texts(raw, info$spelling[[name]]), asked = asked)
+}
+
+# The texts of a column in its file: kept where they are spelled otherwise than the package writes
+# them; or it is told how what is missing is spelled.
+spelled_in_file <- function(raw, spelling) {
+  if (is.character(spelling)) return(spelling)
+  texts <- show_value(raw)
+  if (!is.null(spelling)) texts[is.na(raw)] <- spelling$na
+  texts
+}
+
+known_texts <- function(raw, spelling) {
+  texts <- as.character(spelled_in_file(raw, spelling))
+  texts[is.na(raw)] <- NA
+  texts
+}
+
+# The environment that keeps what is known of a column as it came.
+came_with <- function(book, name) {
+  columns <- part_of_book(book, "came")$columns
+  if (is.null(columns[[name]])) assign(name, new.env(parent = emptyenv()), columns)
+  columns[[name]]
+}
+
+# The rows of a book with all its variables, as what questions are put to.
+site_of <- function(book) {
+  variable <- function(name) variable_in(book, name)
+  site <- info_of(book)$site
+  if (is.null(site)) new_memory_site(variable, row_count(book)) else scoped(site, variable)
 }
 
 # The cache of a book whose meanings of some originals change: the only place where anything is
-# dropped from it. Indexes and the fingerprint are of the data as they came.
+# dropped from it.
 cache_without <- function(book, vars) {
-  kept <- as.list(cache_of(book), all.names = TRUE)
-  kept[vars] <- lapply(kept[vars], function(known) known[names(known) %in% "index"])
-  kept[all_originals] <- lapply(kept[all_originals], function(known) {
-    known[names(known) %in% "fingerprint"]
-  })
-  list2env(kept, new.env())
+  cache <- cache_of(book)
+  list2env(mget(setdiff(names(cache), vars), cache), new.env())
 }
-
-# The name under which stands what is known of all originals together.
-all_originals <- "\rall"
 
 # Of long data, no copy of an original is kept from one step to the next: making it ready again
 # takes less than waiting for memory.
 let_go_of_copies <- function(book) {
   if (row_count(book) < 100000) return(invisible())
-  cache <- cache_of(book)
-  ready <- Filter(function(name) !is.null(cache[[name]]$column), original_names(book))
-  ready <- Filter(function(name) !is_not_written(cache[[name]]$column$x), ready)
-  kept <- same_objects(unclass(originals_of(book))[ready],
-    lapply(ready, function(name) cache[[name]]$column$x))
-  for (name in ready[!kept]) put_in_cache(cache, name, "column", NULL)
+  for (variable in as.list(cache_of(book))) {
+    copied <- !is.null(variable$x) && !is_not_written(variable$x) &&
+      !same_objects(list(variable$raw), list(variable$x))
+    if (copied) rm(list = intersect(c("x", "why", "kinds", "cells"), names(variable)),
+      envir = variable)
+  }
 }
-
-has_text <- function(book, name) {
-  derived <- derived_in(book, name)
-  if (!is.null(derived)) return(is_text_like(derived$x))
-  meaning <- meaning_in(book, name)
-  if (is.null(meaning$read)) is_text_like(original_in(book, name)) else reads_as_text(meaning)
-}
-
-variable_type <- function(book, name) {
-  if (has_text(book, name)) return("text")
-  if (inherits(column_in(book, name)$x, "Date")) "date" else "number"
-}
-
-# The text variables that a formula reads as dates.
-dates_in_text <- function(expr, book) {
-  named <- Filter(is.symbol, lapply(calls_of(expr, "as.Date"), `[[`, 2))
-  Filter(function(name) has_text(book, name), vapply(named, as.character, ""))
-}
-
-# The text variables that a formula reads as numbers.
-numbers_in_text <- function(expr, book) texts_as_numbers(expr, function(name) has_text(book, name))
 
 #' @export
 selectable.turnbook <- function(book) {
-  c(originals_of(book), lapply(derived_of(book), .subset2, "x"))
+  c(originals_of(book), lapply(derived_of(book), `[[`, "x"))
 }
 
 #' @export

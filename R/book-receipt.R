@@ -17,34 +17,52 @@ has_alarm <- function(receipt) {
   any(vapply(found, function(f) f$severity == "warn" && is.null(f$because), NA))
 }
 
-receipt_part <- function(out, worked, column, learned, book) {
-  full <- worked$full
-  single <- if (length(out$from) == 1) out$from
-  told <- worked$told %||% told_in_rows(out, worked, book)
+# What became of the rows of one variable. Each part is left out where there is nothing to tell.
+receipt_part <- function(out, outcome, variable, sources, notes) {
+  single <- if (length(out$from) == 1) sources[[out$from]]
   list(
-    name = out$name, label = column$meaning$label, from = out$from, meaning = column$meaning,
-    valid_before = if (!is.null(single)) facts_of(book, single)$valid,
-    valid = column$facts$valid, missing = count_kinds(worked$own, worked$rows),
-    range = value_range(column),
-    lacking = told$lacking, rules = rule_counts(out, full),
-    unmatched = told$unmatched, boundary = told$boundary,
-    items = item_counts(out, full),
-    learned = learned$learned, unreadable = unreadable_values(out, book), remarks = out$remarks,
-    coded = coded_levels(out, column, book)
+    name = out$name, label = variable$meaning$label, from = out$from, meaning = variable$meaning,
+    valid_before = if (!is.null(single)) facts_of(single)$valid,
+    valid = variable$facts$valid, missing = outcome$missing, range = value_range(variable),
+    lacking = lacking_sources(out, outcome), rules = rule_counts(out, outcome$branch),
+    unmatched = unmatched_values(out, outcome), boundary = boundary_rows(out, outcome),
+    items = item_counts(out, outcome), learned = notes,
+    unreadable = unreadable_values(out$expr, sources), remarks = out$remarks,
+    coded = coded_levels(out, sources)
   )
 }
 
-# See told_at_site().
-told_in_rows <- function(out, worked, book) {
-  list(lacking = lacking_sources(out, worked$shown), unmatched = unmatched_values(out, worked),
-    boundary = boundary_rows(out, worked, book))
+# Which sources lack an answer where several are needed: their reasons and how many rows have each,
+# named by source. Where none of them does, it is lacking on the occasion before.
+lacking_sources <- function(out, outcome) {
+  vague <- "a source is missing"
+  if (length(out$from) < 2 || !vague %in% outcome$kinds) return(NULL)
+  if (!is.null(outcome$lacking)) return(most_first(outcome$lacking))
+  here <- call("unanswered", as.name(out$name), vague)
+  lacking <- lapply(self_named(out$from), function(name) {
+    found <- counts(outcome$at, list(reason_node(name)), here)
+    known <- !is.na(found$keys[[1]])
+    kinds <- column_of(outcome$at$variable(name))$kinds
+    counts_by_kind(found$rows[known], kinds[found$keys[[1]][known]])
+  })
+  all_there <- Reduce(function(a, b) call("&", a, b), lapply(out$from, function(name) {
+    call("!", call("unanswered", as.name(name)))
+  }))
+  before <- if (uses(out$expr, "previous")) rows_where(outcome$at, call("&", here, all_there)) else 0
+  if (before) lacking[["the occasion before"]] <- c(missing = before)
+  most_first(lacking)
+}
+
+most_first <- function(counts) {
+  counts <- Filter(length, counts)
+  counts[order(-vapply(counts, sum, 0), method = "radix")]
 }
 
 # Texts that were to be numbers or dates and are none, with how many rows hold each.
-unreadable_values <- function(out, book) {
-  numbers <- unread_texts(numbers_in_text(out$expr, book), as_number, book,
+unreadable_values <- function(expr, sources) {
+  numbers <- unread_texts(numbers_in_text(expr, sources), as_number, sources,
     function(text) call("+", text, 0))
-  dates <- unread_texts(dates_in_text(out$expr, book), as_date, book,
+  dates <- unread_texts(dates_in_text(expr, sources), as_date, sources,
     function(text) call("as.Date", text))
   texts <- c(numbers$values, dates$values)
   if (!length(texts)) return(NULL)
@@ -53,35 +71,30 @@ unreadable_values <- function(out, book) {
 }
 
 # `tried`: the same reading as a formula.
-unread_texts <- function(names, read, book, tried) {
+unread_texts <- function(names, read, sources, tried) {
   if (!length(names)) return(NULL)
   met <- lapply(names, function(name) {
-    if (is_long(column_in(book, name))) unread_at_site(as.name(name), tried, book) else
-      values_met(book, name)
+    text <- as.name(name)
+    lost <- call("&", call("!", call("unanswered", text)), call("unanswered", tried(text)))
+    at <- site_of_one(sources[[name]])
+    found <- counts(at, list(text), lost, most = at$most %||% Inf)
+    if (is.null(found)) refuse_answers(sources[[name]])
+    list(values = found$keys[[1]], rows = found$rows)
   })
-  values <- as.character(unlist(lapply(met, `[[`, "values")))
-  lost <- is.na(read(values))
-  list(values = values[lost], rows = as.integer(unlist(lapply(met, `[[`, "rows")))[lost])
-}
-
-unread_at_site <- function(text, tried, book) {
-  lost <- call("&", call("!", call("unanswered", text)), call("unanswered", tried(text)))
-  found <- groups_at_site(info_of(book)$site, book, list(text), info_of(book)$site$most, lost)
-  if (is.null(found)) refuse_answers(as.character(text), book)
-  list(values = found$keys[[1]], rows = found$rows)
+  list(values = as.character(unlist(lapply(met, `[[`, "values"))),
+    rows = as_row_counts(as.double(unlist(lapply(met, `[[`, "rows")))))
 }
 
 # For a column that gives each level a value: the levels, their labels and rows.
-coded_levels <- function(out, column, book) {
-  node <- if (is.call(out$expr) &&
-    call_head(out$expr) == "choose") choose_parts(out$expr)$default else out$expr
+coded_levels <- function(out, sources) {
+  node <- if (is_choose(out$expr)) choose_parts(out$expr)$default else out$expr
   if (!is_lookup(node) || !identical(out$lost, "unmatched")) return(NULL)
-  source <- as.character(node[[3]])
-  facts <- facts_of(book, source)
+  source <- sources[[as.character(node[[3]])]]
+  facts <- facts_of(source)
   levels <- node[[4]]
   at <- match(levels, fit_type(facts$values, levels))
-  quick_table(code = show_value(levels), label = label_of(levels,
-    meaning_in(book, source)$codes) %|% "", rows = facts$rows[at] %|% 0L, value = node[[2]])
+  quick_table(code = show_value(levels), label = label_of(levels, source$meaning$codes) %|% "",
+    rows = facts$rows[at] %|% 0L, value = node[[2]])
 }
 
 value_range <- function(column) {
@@ -90,11 +103,11 @@ value_range <- function(column) {
   if (inherits(column$x, "Date")) as_date(ends) else ends
 }
 
-rule_counts <- function(out, full) {
-  if (is.null(out$rules)) return(code_counts(out, full))
+rule_counts <- function(out, branch) {
+  if (is.null(out$rules)) return(code_counts(out, branch))
   rest <- vapply(out$rules, `[[`, NA, "rest")
   order <- c(which(!rest), which(rest))
-  rows <- c(full$rows[seq_len(sum(!rest))], if (any(rest)) full$none)
+  rows <- c(branch$rows[seq_len(sum(!rest))], if (any(rest)) branch$none)
   quick_table(
     code = vapply(out$rules[order], function(r) show_code(r$code), ""),
     label = vapply(out$rules[order], function(r) r$label %||% "", ""),
@@ -112,24 +125,24 @@ rule_table <- function(derived) {
 }
 
 # A condition has two codes: 1 where it holds, 0 where it does not.
-code_counts <- function(out, full) {
-  if (is.null(full$branch) || is.null(out$meaning$codes)) return(NULL)
+code_counts <- function(out, branch) {
+  if (is.null(branch) || is.null(out$meaning$codes)) return(NULL)
   quick_table(
     code = c("1", "0"), label = c("Yes", "No"), caught = c("it holds", "it does not"),
-    rows = c(full$rows[1], full$none)
+    rows = c(branch$rows[1], branch$none)
   )
 }
 
 # The values that no rule caught, or that a table does not hold, with how many rows hold each.
-unmatched_values <- function(out, worked) {
+unmatched_values <- function(out, outcome) {
   table <- identical(out$lost, "not in the table")
-  if (!table && (is.null(worked$full$branch) || is.null(out$rules))) return(NULL)
   kind <- if (table) out$lost else "unmatched"
-  column <- worked$shown$column
-  if (!kind %in% column$kinds) return(NULL)
-  at <- which(is.na(column$x))[reasons(column) == kind]
-  values <- lapply(out$from, function(name) values_of(worked$shown$book, name)[at])
-  counted_answers(out, values, worked$shown$rows[at])
+  if (!table && is.null(out$rules) || !kind %in% outcome$kinds) return(NULL)
+  found <- counts(outcome$at, lapply(out$from, as.name),
+    call("unanswered", as.name(out$name), kind), most = outcome$at$most %||% Inf)
+  if (is.null(found)) fail("unmatched-many", name = out$name, most = grouped(outcome$at$most))
+  if (!length(found$rows)) return(NULL)
+  counted_answers(out, found$keys, as_row_counts(found$rows))
 }
 
 # Answers of the sources side by side, with how many rows hold each.
@@ -146,19 +159,15 @@ show_each <- function(x) {
 }
 
 # How many rows lie exactly on an end of a range or on a constant, and where they went.
-boundary_rows <- function(out, worked, book) {
-  if (length(out$from) != 1) return(NULL)
+boundary_rows <- function(out, outcome) {
   points <- sort(boundary_points(out))
-  if (!length(points)) return(NULL)
-  x <- as_number(values_of(worked$small, out$from))
-  in_cells <- !is.null(worked$rows)
-  # several cells may have one value, where this was made of several variables
-  rows <- if (in_cells) rows_by(match(x, points), points, worked$rows) else
-    rows_at(points, x, facts_of(book, out$from))
-  met <- rows > 0
-  if (!any(met)) return(NULL)
-  first <- if (in_cells) match(points[met], x) else first_rows(x, points[met])
-  quick_table(value = points[met], rows = rows[met], code = show_value(worked$own$x[first]))
+  if (length(out$from) != 1 || !length(points)) return(NULL)
+  source <- as.name(out$from)
+  found <- counts(outcome$points, list(call("+", source, 0), as.name(out$name)),
+    as.call(list(as.name("%in%"), call("+", source, 0), points)), most = length(points))
+  if (!length(found$rows)) return(NULL)
+  quick_table(value = as.double(found$keys[[1]]), rows = as_row_counts(found$rows),
+    code = show_value(as_column(found$keys[[2]], outcome$x)))
 }
 
 boundary_points <- function(out) {
@@ -172,20 +181,19 @@ boundary_points <- function(out) {
 
 # What a receipt says of a composite: how many rows rest on how many items, and how the items hang
 # together.
-item_counts <- function(out, full) {
-  if (is.null(full$with) || !is_row_node(out$expr)) return(NULL)
+item_counts <- function(out, outcome) {
+  if (is.null(outcome$with) || !is_row_node(out$expr)) return(NULL)
   nodes <- row_items(out$expr)
-  counts <- setNames(full$with, seq_along(full$with) - 1L)
+  counts <- setNames(outcome$with, seq_along(outcome$with) - 1L)
   told <- list(of = length(nodes), at_least = as.list(out$expr)$at_least %||% length(nodes),
     rows = rev(counts))
   if (!out$scale) return(told)
-  c(told, agreement(full$items, full$sums))
+  c(told, agreement(outcome$sums %||% products_at(outcome$at, nodes, total = TRUE)))
 }
 
 # Cronbach's alpha over rows with every item, and each item's correlation with the sum of the
 # others.
-agreement <- function(items, sums) {
-  told <- sums %||% item_sums(kernel_items(items), items_shift(items), items_sign(items))
+agreement <- function(told) {
   own <- told$own
   if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) {
     return(told["complete"])

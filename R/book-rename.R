@@ -79,10 +79,12 @@ renamed_book <- function(book, new, usual = integer()) {
 }
 
 # What a column is made from; until it is made again, it may be compared with others.
-renamed_sources <- function(column, new) {
-  column$expr <- replace_names(column$expr, lapply(as.list(new), as.name))
-  for (key in c("from", "reads", "needs")) column[[key]] <- new_name(column[[key]], new)
-  column
+renamed_sources <- function(variable, new) {
+  sources <- variable$sources
+  altered(variable, name = new_name(variable$name, new),
+    expr = replace_names(variable$expr, lapply(as.list(new), as.name)),
+    from = new_name(variable$from, new), reads = new_name(variable$reads, new),
+    sources = setNames(sources, new_name(names(sources), new)))
 }
 
 new_name <- function(names, new) {

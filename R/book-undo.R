@@ -85,11 +85,12 @@ difference <- function(from, to, step) {
     columns = differing("columns"), meanings = differing("meanings"))
 }
 
-# Of a column whose rows are elsewhere, its cells say all of its values.
+# Two variables are the same that are made in the same way of the same sources.
 same_parts <- function(a, b) {
-  if (is.list(a) && is_far(a)) a[c("x", "why")] <- NULL
-  if (is.list(b) && is_far(b)) b[c("x", "why")] <- NULL
-  identical(a, b)
+  if (!is.environment(a) || !is.environment(b)) return(identical(a, b))
+  same <- function(field) identical(a[[field]], b[[field]])
+  all(vapply(c("name", "expr", "meaning", "rules", "learned", "found", "facts", "verb"), same,
+    NA)) && all(unlist(same_objects(unname(a$sources), unname(b$sources))))
 }
 
 # Keeping the sheet is for the room that writes sheets; `before` is the book as it was before the

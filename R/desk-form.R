@@ -70,11 +70,12 @@ verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "bo
 # are `dates`.
 chosen_facts <- function(book, names) {
   few <- vapply(names, function(name) {
-    !is_long(column_in(book, name)) &&
-      look_kind(answers_shown(book, name), meaning_in(book, name)) == "counts"
+    variable <- variable_in(book, name)
+    at <- also_knowing(site_of(book), list(subject = variable))
+    look_kind(variable, variable$meaning, at) == "counts" && !is.null(answers_listed(variable))
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
-  dates <- vapply(names, function(name) inherits(column_in(book, name)$x, "Date"), NA)
+  dates <- vapply(names, function(name) inherits(column_of(variable_in(book, name))$x, "Date"), NA)
   list(n = length(names), number = all(number), few = all(few), dates = any(dates))
 }
 
@@ -82,21 +83,13 @@ chosen_facts <- function(book, names) {
 # and some of these are none.
 is_reckoned_with <- function(book, name) {
   if (identical(meaning_in(book, name)$level, "nominal")) return(all_no_or_yes(book, name))
-  if (!has_text(book, name)) return(TRUE)
-  met <- letters_of(answers_shown(book, name))
-  isTRUE(mean(grepl(plain_number, met[!is.na(met)])) >= 0.5)
-}
-
-# The answers of a variable, once for each row in memory, of a table each once; of those that stay
-# there none.
-answers_shown <- function(book, name) {
-  column <- column_in(book, name)
-  if (!is_on_site(book)) return(column$x)
-  if (is_long(column)) column$x[0] else values_met(book, name)$values
+  if (!has_text(variable_in(book, name))) return(TRUE)
+  met <- as.character(answers_listed(variable_in(book, name))$values)
+  isTRUE(mean(grepl(plain_number, met)) >= 0.5)
 }
 
 all_no_or_yes <- function(book, name) {
-  !has_text(book, name) && all(facts_of(book, name)$values %in% 0:1)
+  !has_text(variable_in(book, name)) && all(facts_of(variable_in(book, name))$values %in% 0:1)
 }
 
 # The answers to the question that make sense for what is chosen, in their order.

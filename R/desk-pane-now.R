@@ -77,7 +77,7 @@ suspects_html <- function(subject) {
 # A row is told by its number, in a table of a database by its identifier.
 row_field <- function(book) {
   tags <- htmltools::tags
-  if (is_on_site(book)) {
+  if (!can(site_of(book), "row numbers")) {
     return(list(tags$label(`for` = "row", info_of(book)$id %||% "identifier"),
       tags$input(id = "row", type = "text")))
   }
@@ -86,7 +86,7 @@ row_field <- function(book) {
 }
 
 working_on_desk <- function(book, name, row) {
-  if (!is_on_site(book)) {
+  if (can(site_of(book), "row numbers")) {
     row <- suppressWarnings(as.integer(row))
     return(show_working(book, tidyselect::all_of(name), rows = row))
   }
@@ -127,10 +127,11 @@ several_html <- function(names, book) {
 }
 
 several_table <- function(names, book) {
-  facts <- lapply(names, facts_of, book = book)
+  facts <- lapply(variables_in(book, names), facts_of)
   end <- function(name, fact, key) {
-    if (has_text(book, name) || is.na(fact[[key]])) return("")
-    show_value(if (inherits(column_in(book, name)$x, "Date")) as_date(fact[[key]]) else fact[[key]])
+    type <- value_type(variable_in(book, name))
+    if (type == "text" || is.na(fact[[key]])) return("")
+    show_value(if (type == "date") as_date(fact[[key]]) else fact[[key]])
   }
   data.frame(variable = names, label = vapply(names, function(n) meaning_in(book, n)$label %||% "",
     ""), valid = vapply(facts, `[[`, 0, "valid"),
@@ -140,7 +141,7 @@ several_table <- function(names, book) {
 }
 
 crossed_html <- function(names, book) {
-  few <- vapply(names, function(name) is_counted(book, name) || facts_of(book, name)$few, NA)
+  few <- vapply(names, function(name) is_counted(book, name) || facts_of(variable_in(book, name))$few, NA)
   if (!all(few)) return(htmltools::tags$p("Too many different answers for a table."))
   table_html(crossed_table(names[1], names[2], book), paste("Rows of", names[1], "by", names[2]))
 }

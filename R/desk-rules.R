@@ -17,11 +17,11 @@ rule_values <- function(book, names, most = 60) {
 
 values_of_one <- function(name, book) {
   # of a table of a database so many values are not fetched
-  met <- if (is_long(column_in(book, name))) list(values = column_in(book, name)$x[0]) else
-    values_met(book, name)
-  meaning <- meaning_in(book, name)
+  variable <- column_of(variable_in(book, name))
+  met <- answers_listed(variable) %||% list(values = variable$x[0])
+  meaning <- variable$meaning
   order <- match(category_order(met$values, meaning$codes), met$values)
-  kinds <- count_kinds(column_in(book, name))
+  kinds <- missing_of(variable)
   values <- met$values[order]
   kind <- kind_of_values(values)
   quick_table(value = c(show_value(values), names(kinds)),

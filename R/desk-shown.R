@@ -10,15 +10,15 @@ desk_variables <- function(book, names = base::names(book)) {
     list(name = name, label = meaning$label %||% "", level = meaning$level %||% "",
       kind = kind_in_words(book, name),
       derived = is_derived(book, name), from = from %||% character(),
-      valid = facts_of(book, name)$valid / max(1, row_count(book)),
-      suspects = show_value(suspects_of(name, book)), validity = validity_words(book, name))
+      valid = facts_of(variable_in(book, name))$valid / max(1, row_count(book)),
+      suspects = show_value(suspects_on_desk(name, book)), validity = validity_words(book, name))
   }
   lapply(self_named(names), one)
 }
 
 kind_in_words <- function(book, name) {
-  if (has_text(book, name)) return("text")
-  if (inherits(column_in(book, name)$x, "Date")) "date" else "number"
+  if (has_text(variable_in(book, name))) return("text")
+  if (inherits(column_of(variable_in(book, name))$x, "Date")) "date" else "number"
 }
 
 # Of each step: its `type`, what it `makes` or is about, what it `says` in a sentence, how many rows

@@ -166,13 +166,13 @@ free_name <- function(name, book) {
 }
 
 with_suspects <- function(missing, state) {
-  codes <- unique(unlist(lapply(state$chosen, suspects_of, book = state$book)))
+  codes <- unique(unlist(lapply(state$chosen, suspects_on_desk, book = state$book)))
   alike_as_one(c(missing, list("No answer" = paste(show_number(codes), collapse = "; "))))
 }
 
 # The codes of an original that look like missing ones.
-suspects_of <- function(name, book) {
-  if (is_derived(book, name)) numeric() else suspects_in(book, name)
+suspects_on_desk <- function(name, book) {
+  if (is_derived(book, name)) numeric() else suspects_of(variable_in(book, name))
 }
 
 with_trial <- function(state) {

@@ -8,9 +8,7 @@ figure_bands <- function(book, source, name) {
   bars <- band_bars(drawn, breaks, derived$meaning)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
     named_bands(bars, names, drawn_changes(drawn), source)
-  derived$name <- name
-  boundary <- if (is_on_site(book)) boundary_at_site(derived, book) else
-    boundary_rows(derived, list(small = book, own = derived), book)
+  boundary <- boundary_rows(derived, list(points = drawn$at, x = derived$x))
   told <- c(boundary_words(boundary),
     beyond_words(book, source))
   figure + figure_words(named_label(book, name), validity_words(book, name),

@@ -44,8 +44,8 @@ histogram_figure <- function(bars) {
 
 # Whether a variable is shown value by value: text, labelled, or few values.
 is_counted <- function(book, name) {
-  facts <- facts_of(book, name)
-  has_text(book, name) || length(meaning_in(book, name)$codes) > 0 ||
+  facts <- facts_of(variable_in(book, name))
+  has_text(variable_in(book, name)) || length(meaning_in(book, name)$codes) > 0 ||
     (facts$few && length(facts$values) <= 12)
 }
 

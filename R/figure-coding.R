@@ -18,7 +18,7 @@ figure_coding <- function(book, vars) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(vars))
-  others <- names[verb_of(book, names) != "dummy"]
+  others <- names[verbs_in(book, names) != "dummy"]
   if (length(others)) fail("not-dummies", name = others)
   cells <- do.call(rbind, lapply(names, coding_cells, book = book))
   coding_figure(cells) + figure_words(paste("Coding of", name_list(unique(cells$source))),

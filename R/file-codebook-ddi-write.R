@@ -33,7 +33,7 @@ study_xml <- function(title, about) {
 
 var_xml <- function(name, book) {
   m <- meaning_in(book, name)
-  numeric <- is.numeric(column_in(book, name)$x)
+  numeric <- is.numeric(column_of(variable_in(book, name))$x)
   parts <- c(
     xml_text("labl", m$label),
     if (length(m$limits)) xml_element("valrng", range_xml(m$limits)), invalid_xml(m$missing),

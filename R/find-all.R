@@ -2,7 +2,6 @@
 # the receipt, which has counted much of it already.
 #' @export
 find_all.ableturn_made <- function(made, book) {
-  learn_facts(book, vars_behind(made$out))
   found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
     find_in_coding(made, book), find_in_amounts(made, book), find_in_key(made, book),
     find_in_result(made, book))
@@ -66,7 +65,8 @@ changed_finding <- function(book) {
     return(NULL)
   }
   rows <- !is.null(then$rows) && then$rows != info$rows
-  content <- !is.null(then$sha256) && !is_on_site(book) && then$sha256 != fingerprint_of(book)
+  content <- !is.null(then$sha256) && can(site_of(book), "fingerprint") &&
+    then$sha256 != fingerprint_of(book)
   if (!rows && !content) return(NULL)
   list(c(new_finding("data-changed", basename(info$file),
     values = if (rows) paste0("its rows changed from ", then$rows,

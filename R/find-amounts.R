@@ -32,8 +32,10 @@ never_held <- function(made, book) {
 
 # In quotes, each with the text that may be meant.
 texts_never_held <- function(texts, name, book) {
-  if (is_long(column_in(book, name)) || !has_text(book, name)) return(NULL)
-  met <- normal_text(as.character(values_met(book, name)$values))
+  variable <- variable_in(book, name)
+  seen <- if (has_text(variable)) answers_listed(variable)
+  if (is.null(seen)) return(NULL)
+  met <- normal_text(as.character(seen$values))
   known <- c(met, normal_text(c(names(meaning_in(book, name)$codes), unlist(lapply(
     meaning_in(book, name)$missing, function(kind) lapply(kind, `[[`, "values"))))))
   lost <- setdiff(normal_text(texts), known)
@@ -58,11 +60,11 @@ reference_far <- function(made, book) {
     values = paste(brief_number(ends[1]), "to", brief_number(ends[3])))
 }
 
-# The numbers of a variable in order, each with its rows; none of a long one.
+# The numbers of a variable in order, each with its rows; none where they are too many.
 seen_numbers <- function(name, book) {
-  if (is_long(column_in(book, name)) || has_text(book, name) ||
-    inherits(column_in(book, name)$x, "Date")) return(list(values = numeric(), rows = integer()))
-  numbers_in(book, name)
+  variable <- variable_in(book, name)
+  known <- value_type(variable) == "number" && !is.null(answers_listed(variable))
+  if (known) numbers_of(variable) else list(values = numeric(), rows = integer())
 }
 
 quantiles_seen <- function(seen, shares) {
@@ -95,17 +97,13 @@ scored_identifier <- function(source, made, book) {
 }
 
 numbers_the_rows <- function(name, book) {
-  if (is_derived(book, name) || variable_type(book, name) != "number") return(FALSE)
-  facts <- facts_of(book, name)
+  if (is_derived(book, name) || value_type(variable_in(book, name)) != "number") return(FALSE)
+  facts <- facts_of(variable_in(book, name))
   n <- facts$valid
-  if (n < 20 || !isTRUE(facts$high - facts$low == n - 1) || !has_whole_values(book, name)) {
+  if (n < 20 || !isTRUE(facts$high - facts$low == n - 1) || !has_whole_values(variable_in(book, name))) {
     return(FALSE)
   }
-  if (is_on_site(book)) {
-    return(is.null(repeats_at_site(info_of(book)$site, book, list(as.name(name)))))
-  }
-  x <- values_of(book, name)
-  !anyDuplicated(x[!is.na(x)])
+  is.null(repeats_at(site_of(book), list(as.name(name))))
 }
 
 # One to five values that lie by themselves, of variables without limits.
@@ -120,18 +118,12 @@ distant_values <- function(source, made, book) {
 # The same of what several variables give together, as a weight and a height of one person.
 distant_results <- function(made) {
   if (made$turn$verb != "compute" || length(made$out$from) < 2) return(NULL)
-  column <- made$column
-  if (is_long(column) || !is.numeric(column$x) || inherits(column$x, "Date")) return(NULL)
-  seen <- if (is_far(column)) numbers_in_cells(column$cells) else
-    number_counts(column$x, column$facts)
+  variable <- made$column
+  if (value_type(variable) != "number" || is.null(answers_listed(variable))) return(NULL)
+  seen <- numbers_of(variable)
   far <- distant_places(seen)
   if (length(far)) new_finding("far-value", made$out$name, source = made$out$from,
     of = made$out$name, values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
-}
-
-numbers_in_cells <- function(cells) {
-  use <- is.finite(cells$values)
-  counts_of(as.double(cells$values[use]), sort, cells$rows[use])
 }
 
 # The places of numbers further off than 8 median distances from the median, and further from all

@@ -45,8 +45,8 @@ uneven_groups <- function(made) {
 dummy_findings <- function(made, book) {
   source <- made$out$from[1]
   if (!is_first_of_source(made, source)) return(NULL)
-  gone <- row_count(book) - facts_of(book, source)$valid
-  met <- values_met(book, source)
+  gone <- row_count(book) - facts_of(variable_in(book, source))$valid
+  met <- answers_of(variable_in(book, source))
   list(
     if ((made$turn$coding %||% "indicator") == "indicator") few_hold(made, source,
       met$values, met$rows, meaning_in(book, source)$codes),
@@ -62,10 +62,10 @@ dummy_findings <- function(made, book) {
 # without an order whose levels are sorted. What is on record has its order from there.
 order_lost <- function(made, source, book) {
   ordered <- !(made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial") ||
-    formula_text(call("categories", as.name(source))) %in% made$on_record || !has_text(book, source)
+    formula_text(call("categories", as.name(source))) %in% made$on_record || !has_text(variable_in(book, source))
   if (ordered) return(NULL)
   meaning <- meaning_in(book, source)
-  known <- have_order(values_met(book, source)$values, meaning$codes)
+  known <- have_order(answers_of(variable_in(book, source))$values, meaning$codes)
   sorted <- identical(meaning$level, "nominal") && length(meaning$codes) > 2 &&
     identical(names(meaning$codes), sort_points(names(meaning$codes)))
   if (!known || sorted) new_finding("order-lost", made$out$name, source = source,
@@ -112,12 +112,12 @@ trap_finding <- function(made, source, severity = NULL) {
 
 # Variables each of whose valid rows is a 1 in one of these dummies.
 whole_sources <- function(names, book) {
-  dummies <- names[verb_of(book, names) == "dummy"]
+  dummies <- names[verbs_in(book, names) == "dummy"]
   sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
   Filter(function(source) {
-    facts <- lapply(dummies[sources == source], facts_of, book = book)
+    facts <- lapply(variables_in(book, dummies[sources == source]), facts_of)
     ones <- vapply(facts, function(f) sum(f$rows[f$values == 1]), 0)
-    length(facts) > 1 && sum(ones) == facts_of(book, source)$valid
+    length(facts) > 1 && sum(ones) == facts_of(variable_in(book, source))$valid
   }, unique(sources))
 }
 

@@ -14,17 +14,11 @@ find_in_key <- function(made, book) {
 # The answers of some rows and how many rows each stands for, `times`. `items`: of each its `name`,
 # the different answers `met`, the `place` of each row's among these, and its value `labels`.
 given_answers <- function(items, book) {
-  if (is_on_site(book)) {
-    site <- info_of(book)$site
-    found <- groups_at_site(site, book, lapply(items, as.name), max(site$most, 20000), hint = TRUE)
-    if (is.null(found)) return(NULL)
-    columns <- found$keys
-    times <- as.double(found$rows)
-  } else {
-    places <- hint_rows(row_count(book))
-    columns <- lapply(items, function(name) values_of(book, name)[places])
-    times <- rep(1, length(places))
-  }
+  found <- counts(site_of(book), lapply(items, as.name), most = most_answers_together,
+    sample = TRUE)
+  if (is.null(found)) return(NULL)
+  columns <- found$keys
+  times <- found$rows
   each <- Map(function(x, name) {
     met <- unique(x[!is.na(x)])
     list(name = name, met = normal_text(show_value(met)), place = match(x, met),
@@ -32,6 +26,8 @@ given_answers <- function(items, book) {
   }, columns, items)
   list(items = each, times = times)
 }
+
+most_answers_together <- 65535
 
 # The place of a keyed answer, which may be given by its label, among those that were met.
 keyed_place <- function(right, item) {

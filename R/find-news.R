@@ -28,14 +28,19 @@ new_in_data <- function(book) {
 }
 
 # What the record keeps of an original: its rows, how many are missing, and its values or range.
-profile_of <- function(name, book) {
-  facts <- facts_of(book, name)
-  profile <- list(rows = row_count(book), missing = row_count(book) - facts$valid)
-  profile$unit <- given_units(book, name)
-  values <- if (facts$few) values_met(book, name)$values else c(facts$low, facts$high)
-  dated <- inherits(values_of(book, name), "Date")
+profile_of <- function(variable, rows) {
+  if (is.null(variable$profile)) variable$profile <- new_profile(variable, rows)
+  variable$profile
+}
+
+new_profile <- function(variable, rows) {
+  facts <- facts_of(variable)
+  profile <- list(rows = rows, missing = rows - facts$valid)
+  profile$unit <- given_units(variable)
+  values <- if (facts$few) answers_of(variable)$values else c(facts$low, facts$high)
+  dated <- inherits(values_of(variable), "Date")
   if (is.double(values) && !dated) values <- values[is.finite(values)]
-  if (facts$few && listed_values(values, meaning_in(book, name))) {
+  if (facts$few && listed_values(values, variable$meaning)) {
     return(c(profile, list(values = sort_values(values))))
   }
   if (is.numeric(values) && length(values) && !dated) profile$range <- range(values)
@@ -43,8 +48,8 @@ profile_of <- function(name, book) {
 }
 
 # The unit that came with the data, of a span of time.
-given_units <- function(book, name) {
-  raw <- original_source(book, name)
+given_units <- function(variable) {
+  raw <- source_of(variable)
   if (inherits(raw, "difftime")) attr(raw, "units", exact = TRUE)
 }
 
@@ -60,52 +65,38 @@ news_row <- function(variable, what, detail, rows) {
 }
 
 news_of <- function(name, seen, book) {
-  column <- column_in(book, name)
-  times <- NULL
-  if (is_long(column)) {
-    column <- compared_at_site(name, seen$range %||% c(-Inf, Inf), column, book)
-    times <- column$times
-  } else if (is_far(column)) {
-    times <- column$cells$rows
-    column <- column_of_cells(column)
-  }
-  few <- !is_long(column_in(book, name))
-  rbind(if (few) new_values(name, seen, column$x, times),
-    beyond_range(name, seen, column$x, times), other_share(name, seen, column$x, times))
+  variable <- variable_in(book, name)
+  listed <- answers_listed(variable)
+  rbind(new_values(name, seen, listed$values, listed$rows), beyond_range(name, seen, variable),
+    other_share(name, seen, c(row_count(book), row_count(book) - facts_of(variable)$valid)))
 }
 
-# A value below, above and within a range, and none, with how many rows are like it.
-compared_at_site <- function(name, range, column, book) {
-  x <- as.name(name)
-  told <- groups_at_site(info_of(book)$site, book, list(call("choose", call("<", x, range[1]), 1,
-    call(">", x, range[2]), 2, 3)), 4)
-  list(x = c(-Inf, Inf, range[1], NA), times = rows_by(told$keys[[1]] %|% 4, 1:4, told$rows))
-}
-
-# `times`: how many rows each value stands for, if not one.
-new_values <- function(name, seen, x, times = NULL) {
-  if (is.null(seen$values)) return(NULL)
-  x <- show_value(x)
-  is_new <- !is.na(x) & !x %in% show_value(seen$values)
+# Of those that are too many to be fetched, none is told.
+new_values <- function(name, seen, values, rows) {
+  if (is.null(seen$values) || !length(values)) return(NULL)
+  x <- show_value(values)
+  is_new <- !x %in% show_value(seen$values)
   if (!any(is_new)) return(NULL)
-  values <- sort_values(unique(x[is_new]))
-  news_row(name, "new value", values, rows_by(match(x[is_new], values), values, times[is_new]))
+  met <- sort_values(unique(x[is_new]))
+  news_row(name, "new value", met, rows_at_places(match(x[is_new], met), length(met),
+    as.double(rows[is_new])))
 }
 
-beyond_range <- function(name, seen, x, times = NULL) {
+beyond_range <- function(name, seen, variable) {
   if (is.null(seen$range)) return(NULL)
-  number <- as_number(x)
+  off <- values_outside(variable, seen$range)
   told <- function(out, word, end) {
-    rows <- sum((!is.na(number) & out) * (times %||% 1L))
+    rows <- sum(off$rows[out])
     if (rows) news_row(name, "beyond the range", paste0(word, " ", brief_number(end)), rows)
   }
-  rbind(told(number < seen$range[1], "below", seen$range[1]),
-    told(number > seen$range[2], "above", seen$range[2]))
+  rbind(told(off$values < seen$range[1], "below", seen$range[1]),
+    told(off$values > seen$range[2], "above", seen$range[2]))
 }
 
-other_share <- function(name, seen, x, times = NULL) {
-  n <- c(seen$rows, if (is.null(times)) length(x) else sum(times))
-  gone <- c(seen$missing, sum(is.na(x) * (times %||% 1L)))
+# `now`: how many rows there are, and how many of these have no answer.
+other_share <- function(name, seen, now) {
+  n <- c(seen$rows, now[1])
+  gone <- c(seen$missing, now[2])
   if (any(n == 0)) return(NULL)
   share <- gone / n
   all <- sum(gone) / sum(n)

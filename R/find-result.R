@@ -12,20 +12,17 @@ weight_missing <- function(made, book) {
   source <- made$out$from[1]
   if (is.null(weight) || !has_trait(made$turn$verb, "weighs") ||
     !is_first_of_source(made, source)) return(NULL)
-  lost <- rows_lacking(weight, source, book)
+  lost <- rows_lacking(weight, source, site_of(book))
   if (lost) {
     new_finding("weight-missing", made$out$name, source = source, values = counted(lost, "row"))
   }
 }
 
 # How many rows have an answer in one variable and none in another.
-rows_lacking <- function(name, other, book) {
-  if (is_on_site(book) && is.null(context_of_few(c(name, other), book))) {
-    gone <- function(name) call("unanswered", as.name(name))
-    return(rows_where(book, call("&", gone(name), call("!", gone(other)))))
-  }
-  context <- context_over(c(name, other), book)
-  sum((is.na(context$value(name)) & !is.na(context$value(other))) * (context$stand_for %||% 1L))
+rows_lacking <- function(name, other, site) {
+  gone <- function(name) call("unanswered", as.name(name))
+  near <- if (can(site, "values")) site else site_near(site, c(name, other)) %||% site
+  rows_where(near, call("&", gone(name), call("!", gone(other))))
 }
 
 # Years that run backwards.
@@ -34,15 +31,7 @@ before_birth <- function(made) {
     "months_between")
   if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
   new_finding("before-birth", made$out$name,
-    values = counted(negative_rows(made$column), "row"))
-}
-
-negative_rows <- function(column) {
-  if (is_long(column)) {
-    return(rows_where(column$far$kept$book, call("<", as.name(column$far$name), 0)))
-  }
-  if (!is_far(column)) return(sum(column$x < 0, na.rm = TRUE))
-  sum(column$cells$rows[which(column$cells$values < 0)])
+    values = counted(sum(values_outside(made$column, c(0, Inf))$rows), "row"))
 }
 
 undefined_finding <- function(made) {
@@ -93,9 +82,13 @@ identical_result <- function(made, book) {
   facts <- made$column$facts
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
-  alike <- setdiff(alike_columns(made$column, made$out$meaning, book), made$out$name)
-  same <- Find(function(name) same_column(made$column, facts, name, made$out$meaning, book),
-    alike)
+  others <- Filter(function(name) may_equal(made$column, variable_in(book, name)),
+    setdiff(names(book), made$out$name))
+  if (!length(others)) return(NULL)
+  at <- also_knowing(site_of(book), list(result = made$column))
+  exact <- is_exact(made$column$x)
+  alike <- seem_equal(at, "result", others, exact)
+  same <- Find(function(name) differ_at(at, "result", name, exact)$differ == 0, alike)
   if (length(same)) new_finding("identical-result", made$out$name,
     values = paste("is the same as", same, "in every row"))
 }
@@ -106,21 +99,19 @@ constant_finding <- function(made) {
   new_finding("identical-result", made$out$name, values = paste("is", value, "in every valid row"))
 }
 
-# What is known of them tells most columns apart; only then all rows are compared.
-same_column <- function(column, facts, name, meaning, book) {
-  x <- column$x
-  if (!identical(names(meaning$codes), names(meaning_in(book, name)$codes))) return(FALSE)
-  if (is_derived(book, name) && !same_facts(facts, facts_of(book, name))) return(FALSE)
-  if (is_on_site(book)) return(same_at_site(column, name, book))
-  other <- values_of(book, name)
-  some <- some_rows(length(x))
-  typeof_alike(x, other) && seem_equal(x[some], other[some]) && !length(rows_that_differ(x, other))
+# What is known of them tells most columns apart; only then rows are compared.
+may_equal <- function(made, other) {
+  if (!identical(names(made$meaning$codes), names(other$meaning$codes))) return(FALSE)
+  if (is.null(other$facts)) return(same_kind_of_values(made$x, other))
+  same_facts(made$facts, other$facts) && same_kind_of_values(made$x, other)
 }
 
-# The column is not in the book yet.
-same_at_site <- function(column, name, book) {
-  if (!typeof_alike(column$x, column_in(book, name)$x)) return(FALSE)
-  rows_apart(guest, book_with(book, guest, column), name, book) == 0
+# Both texts, both dates, or both numbers.
+same_kind_of_values <- function(x, other) {
+  text <- has_text(other)
+  if (is.character(x) || text) return(is.character(x) && text)
+  inherits(x, "Date") == inherits(other$x %||% if (is.null(other$meaning$read)) other$raw else
+    column_of(other)$x, "Date")
 }
 
 same_facts <- function(a, b) {
@@ -128,12 +119,4 @@ same_facts <- function(a, b) {
     is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
   }
   a$valid == b$valid && near(a$low, b$low) && near(a$high, b$high)
-}
-
-seem_equal <- function(a, b) {
-  if (any(is.na(a) != is.na(b))) return(FALSE)
-  if (is.character(a)) return(!any(a != b, na.rm = TRUE))
-  a <- as.numeric(a)
-  b <- as.numeric(b)
-  !any(abs(a - b) > 1e-9 * (abs(a) + abs(b)), na.rm = TRUE)
 }

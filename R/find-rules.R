@@ -4,7 +4,7 @@ find_in_rules <- function(made, book) {
   gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
   c(
     if (is_single_rule_set(out)) list(open_range(out, book), code_merge(made, book)),
-    if (!is.null(out$rules)) empty_rules(out, made$full),
+    if (!is.null(out$rules)) empty_rules(out, made$outcome$branch),
     if (!is.null(out$rules) && !has_trait(made$turn$verb,
       "its rules may overlap")) list(rule_overlap(made)),
     if (is_single_rule_set(out)) list(near_miss(made, book)),
@@ -20,10 +20,10 @@ rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
 
 # Values at one end that look like missing codes, caught by a range that is open there.
 open_range <- function(out, book) {
-  if (is_derived(book, out$from) || has_text(book, out$from)) return(NULL)
-  suspects <- suspects_in(book, out$from)
+  if (is_derived(book, out$from) || has_text(variable_in(book, out$from))) return(NULL)
+  suspects <- suspects_of(variable_in(book, out$from))
   if (!length(suspects)) return(NULL)
-  seen <- numbers_in(book, out$from)
+  seen <- numbers_of(variable_in(book, out$from))
   caught <- rules_catching(suspects, out, book)
   open <- lapply(rules_tested(out), function(r) {
     Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
@@ -37,9 +37,11 @@ open_range <- function(out, book) {
 
 # The first rule that each of some values of the source falls under.
 rules_catching <- function(values, out, book) {
-  at <- setNames(list(cell_column(values, column_in(book, out$from)$kinds)), out$from)
-  small <- book_of_cells(at, rep(1L, length(at[[1]]$x)), book)
-  evaluate_full(out$expr, context_of(small))$branch[seq_along(values)]
+  source <- list(variable_in(book, out$from))
+  column <- cell_column(values, column_of(source[[1]])$kinds)
+  small <- site_of_columns(setNames(list(column), out$from), setNames(source, out$from),
+    rep(1L, length(column$x)))
+  evaluate_full(out$expr, small)$branch[seq_along(values)]
 }
 
 suspects_found <- function(id, name, source, values, seen) {
@@ -79,7 +81,7 @@ nearly_in_table <- function(made, book) {
   table <- unlist(Filter(is.character, made$turn$table))
   if (is.null(table)) return(NULL)
   lapply(made$out$from, function(name) {
-    met <- if (has_text(book, name)) few_met(book, name)
+    met <- if (has_text(variable_in(book, name))) few_answers(variable_in(book, name))
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
       paste("add them to the table, or recode them first with",
@@ -96,8 +98,8 @@ near_miss_finding <- function(name, source, met, near, rule, how) {
 spelled_apart <- function(made, book) {
   apart <- if (made$turn$verb %in% c("dummy", "collapse")) made$out$from
   lapply(unique(c(apart, made$turn$within)), function(source) {
-    if (!is_first_of_source(made, made$out$from[1]) || !has_text(book, source)) return(NULL)
-    alike <- texts_alike(few_met(book, source)$values)
+    if (!is_first_of_source(made, made$out$from[1]) || !has_text(variable_in(book, source))) return(NULL)
+    alike <- texts_alike(few_answers(variable_in(book, source))$values)
     if (length(alike)) new_finding("spelled-apart", made$out$name, source = source, values = alike)
   })
 }
@@ -109,9 +111,9 @@ boundary_finding <- function(made) {
   new_finding("boundary", made$out$name, values = utils::head(each, 8))
 }
 
-empty_rules <- function(out, full) {
+empty_rules <- function(out, branch) {
   rules <- rules_tested(out)
-  hits <- full$rows[seq_along(rules)]
+  hits <- branch$rows[seq_along(rules)]
   asks <- vapply(rules, asks_for_missing, NA)
   lapply(rules[hits == 0 & !asks], function(r) {
     new_finding("empty-rule", out$name, source = out$from[1] %||% "", values = describe_rule(r))
@@ -128,9 +130,9 @@ empty_tally <- function(made) {
 # Texts that no rule names, though one names them but for case, outer spaces or accents.
 near_miss <- function(made, book) {
   out <- made$out
-  if (isTRUE(made$turn$loose) || !has_text(book, out$from)) return(NULL)
+  if (isTRUE(made$turn$loose) || !has_text(variable_in(book, out$from))) return(NULL)
   matchers <- unlist(lapply(rules_tested(out), `[[`, "when"), recursive = FALSE)
-  met <- values_met(book, out$from)
+  met <- answers_of(variable_in(book, out$from))
   near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
   if (any(near)) near_miss_finding(out$name, out$from, met, near, "rule",
     in_door_words("add loose = TRUE, or name them", "add loose: true, or name them"))
@@ -154,7 +156,7 @@ asks_for_missing <- function(rule) {
 # Rows that a later rule would catch as well.
 rule_overlap <- function(made) {
   rules <- rules_tested(made$out)
-  also <- made$full$also[seq_along(rules), seq_along(rules), drop = FALSE]
+  also <- made$outcome$branch$also[seq_along(rules), seq_along(rules), drop = FALSE]
   both <- which(also > 0, arr.ind = TRUE)
   if (!nrow(both)) return(NULL)
   told <- vapply(rules, describe_rule, "")
@@ -167,7 +169,7 @@ code_merge <- function(made, book) {
   out <- made$out
   keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
   if (!keeps) return(NULL)
-  seen <- values_met(book, out$from)
+  seen <- answers_of(variable_in(book, out$from))
   codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules),
     `[[`, "code"))
   named <- unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)

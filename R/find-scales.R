@@ -19,7 +19,7 @@ unrelated_item <- function(items, made, book) {
 shared_items <- function(items, made, book) {
   own <- unique(asked_items(items, book))
   if (made$turn$verb != "composite" || length(own) < 3) return(NULL)
-  for (other in Filter(function(name) verb_of(book, name) == "composite", derived_names(book))) {
+  for (other in Filter(function(name) verbs_in(book, name) == "composite", derived_names(book))) {
     if (other == made$out$name) next
     theirs <- unique(asked_items(derived_in(book, other)$from, book))
     both <- intersect(own, theirs)

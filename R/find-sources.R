@@ -10,14 +10,14 @@ find_in_sources <- function(made, book) {
 }
 
 find_in_source <- function(source, made, book) {
-  text <- has_text(book, source)
-  if (!text && !is.numeric(values_of(book, source))) return(NULL)
+  text <- has_text(variable_in(book, source))
+  if (!text && !is.numeric(values_of(variable_in(book, source)))) return(NULL)
   meaning <- meaning_in(book, source)
   list(
     if (text) blank_or_answer(source, made, book),
-    if (length(meaning$limits)) beyond_limits_finding(source, numbers_in(book, source),
+    if (length(meaning$limits)) beyond_limits_finding(source, numbers_of(variable_in(book, source)),
       meaning, made$out),
-    if (length(meaning$codes)) label_gap(source, numbers_in(book, source), meaning, made$out)
+    if (length(meaning$codes)) label_gap(source, numbers_of(variable_in(book, source)), meaning, made$out)
   )
 }
 
@@ -30,8 +30,8 @@ blank_or_answer <- function(source, made, book) {
   if (identical(told$taken, "blank")) {
     return(sign_finding(source, made, told$sign, told$rows, "blank", info$file))
   }
-  if (is_long(column_in(book, source))) return(NULL)
-  met <- values_met(book, source)
+  met <- answers_listed(variable_in(book, source))
+  if (is.null(met)) return(NULL)
   settled <- c(texts_named(made), names(meaning_in(book, source)$codes),
     if (source %in% info$reading$quoted_na) "NA")
   signs <- setdiff(c("NA", signs_of_none), settled)
@@ -69,7 +69,7 @@ undeclared_missing <- function(sources, made, book) {
   held <- held[lengths(held) > 0]
   codes <- vapply(held, function(codes) paste(show_number(codes), collapse = " "), "")
   lapply(unname(split(names(held), factor(codes, unique(codes)))), function(names) {
-    each <- lapply(names, numbers_in, book = book)
+    each <- lapply(variables_in(book, names), numbers_of)
     values <- held[[names[1]]]
     rows <- rowSums(vapply(each, function(seen) {
       as.double(seen$rows[match(values, seen$values)])
@@ -85,7 +85,7 @@ undeclared_missing <- function(sources, made, book) {
 
 # The same of dates, in which programs write a certain day where there is none.
 undeclared_days <- function(source, made, book) {
-  met <- if (inherits(values_of(book, source), "Date")) few_met(book, source)
+  met <- if (inherits(values_of(variable_in(book, source)), "Date")) few_answers(variable_in(book, source))
   if (is.null(met)) return(NULL)
   days <- suspect_days(met$values, met$rows)
   days <- days[!format(days) %in% texts_named(made)]
@@ -100,15 +100,14 @@ undeclared_days <- function(source, made, book) {
 as_written <- function(days, source, book) {
   way <- meaning_in(book, source)$read
   if (is.null(way)) return(format(days))
-  texts <- if (is_on_site(book)) index_in(book, source)$values else
-    unique(plain_values(original_source(book, source)))
+  texts <- as.character(counts(site_of(book), list(as_it_came(source)))$keys[[1]])
   texts[!is.na(texts) & read_texts_as(normal_text(texts), way) %in% days]
 }
 
 # What looks like undeclared missing codes and no rule names; open-range tells of those it catches.
 undeclared_codes <- function(source, made, book) {
-  if (has_text(book, source) || !is.numeric(values_of(book, source))) return(numeric())
-  suspects <- suspects_in(book, source)
+  if (has_text(variable_in(book, source)) || !is.numeric(values_of(variable_in(book, source)))) return(numeric())
+  suspects <- suspects_of(variable_in(book, source))
   if (!length(suspects)) return(numeric())
   named <- unlist(lapply(made$out$rules, function(r) {
     of_source <- unlist(unname(r$where[names(r$where) %in% source]), recursive = FALSE)
@@ -170,9 +169,9 @@ reckoned_with <- function(made, book) {
 
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
 category_arithmetic <- function(source, made, book) {
-  facts <- facts_of(book, source)
+  facts <- facts_of(variable_in(book, source))
   meaning <- meaning_in(book, source)
-  if (has_text(book, source) || (facts$few && length(facts$values) < 3)) return(NULL)
+  if (has_text(variable_in(book, source)) || (facts$few && length(facts$values) < 3)) return(NULL)
   if (identical(meaning$level, "nominal")) {
     return(new_finding("category-arithmetic", made$out$name, source = source))
   }
@@ -204,9 +203,9 @@ number_sources <- function(out) {
 text_numbers <- function(made, book) {
   lost <- made$receipt$unreadable
   if (is.null(lost)) return(NULL)
-  texts <- c(numbers_in_text(made$out$expr, book), dates_in_text(made$out$expr, book))
-  many <- is_long(column_in(book, texts[[1]]))
-  met <- if (many) lost$value else values_met(book, texts[[1]])$values
+  texts <- c(numbers_in_text(made$out$expr, made$sources), dates_in_text(made$out$expr,
+    made$sources))
+  met <- (answers_listed(made$sources[[texts[[1]]]]) %||% list(values = lost$value))$values
   offers <- reading_offers(as.character(met))
   new_finding("text-number", made$out$name, source = texts,
     values = rows_in_words(lost$value, lost$rows), offer = offer_in_words(texts[[1]], offers))

@@ -6,7 +6,7 @@
 choose_value <- function(node, context, value_of) {
   part <- choose_parts(node)
   caught <- first_true(lapply(part$tests, function(test) as_truth(value_of(test, context))),
-    context$rows, context$stand_for)
+    context$rows, context$times)
   values <- lapply(c(list(part$default), part$values), value_of, context = context)
   c(list(x = fill_branches(values, caught$branch)), caught)
 }

@@ -1,8 +1,8 @@
 # Evaluates a formula over columns. `context` says where: value(name) gives a column with NA where
 # it has no valid answer, cells(name) its index where its answers are few (see new_indexed()),
 # kind(name, reason) the rows missing for that reason, rows their number,
-# stand_for how many rows of the data each of them is, if not one, met(name) the distinct values
-# with their rows, and memo keeps what was worked out on the way and may be asked for again.
+# times how many rows of the data each of them is, if not one,
+# and memo keeps what was worked out on the way and may be asked for again.
 evaluate <- function(node, context) {
   if (is.symbol(node)) return(context$value(as.character(node)))
   if (!is.call(node)) return(node)

@@ -11,9 +11,9 @@ row_word <- function(how) {
     at_least <- as.integer(told$at_least %||% length(items))
     out <- scores_by_index(items, how, at_least, weights) %||%
       row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
-    if (!is.null(context$stand_for)) out <- counted_scores(out, items, context$stand_for)
+    if (!is.null(context$times)) out <- counted_scores(out, items, context$times)
     c(rounded_scores(out, told$digits, told$half %||% "even"),
-      list(items = items, times = context$stand_for))
+      list(items = items, times = context$times))
   }
 }
 
@@ -67,15 +67,19 @@ row_options <- c("at_least", "weights", "prorate", "digits", "half")
 # An item as shift + sign * x, so that a reversed one needs no column of its own; `cells` where its
 # answers are few.
 item_of <- function(node, context, value_of) {
-  turned <- is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 &&
-    is.numeric(node[[2]])
-  turned <- turned && is.symbol(node[[3]]) && !inherits(value_of(node[[3]], context), "Date")
+  turned <- is_turned_node(node) && !inherits(value_of(node[[3]], context), "Date")
   column <- if (turned) node[[3]] else node
   cells <- if (is.symbol(column) && !is.null(context$cells)) context$cells(as.character(column))
   if (!is.null(cells)) cells$values <- as_number(cells$values)
   x <- value_of(column, context)
   list(x = if (is.numeric(x)) x else as_number(x), cells = cells,
     shift = if (turned) node[[2]] else 0, sign = if (turned) -1 else 1)
+}
+
+# A number less a variable: an item that is turned round.
+is_turned_node <- function(node) {
+  is.call(node) && identical(node[[1]], as.name("-")) && length(node) == 3 &&
+    is.numeric(node[[2]]) && is.symbol(node[[3]])
 }
 
 items_shift <- function(items) {
@@ -126,7 +130,7 @@ is_row_node <- function(node) {
 run_previous <- function(node, context, value_of) {
   args <- as.list(node)
   refuse_twice(context$value(as.character(args$unit)), context$value(as.character(args$order)),
-    as.character(args$unit), as.character(args$order), context$stand_for %||% 1)
+    as.character(args$unit), as.character(args$order), context$times %||% 1)
   list(x = value_of(args[[2]], context)[rows_before(args, context)])
 }
 

@@ -65,7 +65,7 @@ group_ways <- c("mean", "sum", "min", "max", "median", "sd", "size", "valid")
 # group(x, g, ..., how = "mean"): a statistic of the row's group, over its valid rows.
 run_group <- function(node, context, value_of) {
   parts <- lapply(row_items(node), value_of, context = context)
-  rows <- context$stand_for
+  rows <- context$times
   if (is.null(rows)) return(list(x = do.call(group_value, c(parts, how = node$how))))
   each <- rep(seq_along(rows), rows)
   whole <- do.call(group_value, c(lapply(parts, function(x) x[each]), how = node$how))

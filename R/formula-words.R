@@ -121,26 +121,24 @@ formula_word("row_valid", count_valid, 1, Inf, takes = "number",
   help = "how many of several are valid", how = "valid", traits = c("over items", "reckons"))
 
 # Statistics of one variable, and what turns learn of it.
-statistic_word <- function(name, run, help, least = 1, ...) {
-  formula_word(name, run, least, vars = c("within", "weight"), help = help, ...)
+statistic_word <- function(name, help, least = 1, ...) {
+  formula_word(name, NULL, least, vars = c("within", "weight"), help = help, ...)
 }
-statistic_word("mean", weighted_mean,
-  "mean of the valid rows; within = a group, weight = a survey weight",
+statistic_word("mean", "mean of the valid rows; within = a group, weight = a survey weight",
   traits = c("learned", "inexact", "may give a date"))
-statistic_word("median", weighted_median, "median of the valid rows; within, weight",
+statistic_word("median", "median of the valid rows; within, weight",
   traits = c("learned", "may give a date"))
-statistic_word("sd", weighted_sd, "SD of the valid rows, n - 1; within, weight",
+statistic_word("sd", "SD of the valid rows, n - 1; within, weight",
   traits = c("learned", "inexact"))
-statistic_word("min", lowest, "smallest valid value; within, weight",
+statistic_word("min", "smallest valid value; within, weight",
   traits = c("learned", "may give a date"))
-statistic_word("max", highest, "largest valid value; within, weight",
+statistic_word("max", "largest valid value; within, weight",
   traits = c("learned", "may give a date"))
-statistic_word("sum", weighted_sum, "sum of the valid rows; within, weight", traits = "learned")
-statistic_word("quantile", weighted_quantile, "quantile of the valid rows, type 7; within, weight",
+statistic_word("sum", "sum of the valid rows; within, weight", traits = "learned")
+statistic_word("quantile", "quantile of the valid rows, type 7; within, weight",
   2, check = check_share_of, traits = c("learned", "may give a date"))
-statistic_word("mad", weighted_mad,
-  "1.4826 times the median distance from the median; within, weight", traits = "learned")
-formula_word("cut_points", cut_points, 3, 4, vars = "weight", traits = c("learned", "inner"))
+statistic_word("mad", "1.4826 times the median distance from the median; within, weight", traits = "learned")
+formula_word("cut_points", NULL, 3, 4, vars = "weight", traits = c("learned", "inner"))
 formula_word("distribution", NULL, 1, vars = c("within", "weight"), traits = c("learned", "inner"))
 formula_word("categories", NULL, 1, traits = c("learned", "inner"))
 formula_word("rare_values", NULL, 3, Inf, traits = c("learned", "inner"))

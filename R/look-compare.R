@@ -21,11 +21,9 @@ compare_books <- function(a, b) {
   need_given(b)
   a <- as_book(a)
   b <- as_book(b)
-  in_place <- share_table(a, b)
-  match <- if (in_place) rep(list(seq_len(row_count(a))), 2) else matched_rows(a, b)
   both <- intersect(names(a), names(b))
-  parts <- lapply(both, if (in_place) compare_at_site else compare_variable, a = a, b = b,
-    match = match)
+  parts <- compare_variables(both, a, b)
+  match <- attr(parts, "match")
   differing <- both[vapply(parts, function(p) p$differ > 0, NA)]
   parts <- Map(function(part, name) {
     part$why <- why_differs(name, part$differ, a, b, differing)
@@ -35,8 +33,8 @@ compare_books <- function(a, b) {
   out <- do.call(rbind, c(parts, alone))
   out <- out[nzchar(out$why), ]
   row.names(out) <- NULL
-  as_table(out, "ableturn_comparison", variables = length(both), matched = lengths(match)[1],
-    unmatched = c(row_count(a), row_count(b)) - lengths(match))
+  as_table(out, "ableturn_comparison", variables = length(both), matched = match$rows,
+    unmatched = c(row_count(a), row_count(b)) - match$rows)
 }
 
 # The places of the rows that are in both books.
@@ -51,29 +49,39 @@ matched_rows <- function(a, b) {
   list(a = seq_len(row_count(a)), b = seq_len(row_count(b)))
 }
 
-compare_variable <- function(name, a, b, match) {
-  x <- values_of(a, name)[match$a]
-  y <- values_of(b, name)[match$b]
-  rows <- rows_that_differ(x, y)
-  data.frame(
-    variable = name, rows = length(x), differ = length(rows),
-    only_missing = sum(is.na(x[rows]) != is.na(y[rows])),
-    why = "", first = if (length(rows)) match$a[rows[1]] else NA_integer_
-  )
+# A row for each variable of both books: in how many rows they differ. Its attribute `match` tells
+# how many rows are in both.
+compare_variables <- function(names, a, b) {
+  shared <- shared_table(a, b)
+  match <- if (is.null(shared)) matched_rows(a, b)
+  rows <- if (is.null(shared)) length(match$a) else row_count(a)
+  parts <- lapply(names, function(name) {
+    x <- variable_in(a, name)
+    y <- variable_in(b, name)
+    found <- if (is.null(shared)) differ_in_rows(x, y, match) else rows_apart(x, y, shared)
+    data.frame(variable = name, rows = rows, differ = as_row_counts(found$differ),
+      only_missing = as_row_counts(found$only_missing), why = "",
+      first = found$first %||% NA_integer_)
+  })
+  structure(parts, match = list(rows = rows))
 }
 
-# Whether two books are of one table of a database, whose rows are the same then.
-share_table <- function(a, b) {
-  a <- info_of(a)$site
-  b <- info_of(b)$site
-  !is.null(a) && !is.null(b) && identical(a$connection, b$connection) && identical(a$name, b$name)
+# The same of some rows of each book, beside each other.
+differ_in_rows <- function(x, y, match) {
+  ours <- values_of(x)[match$a]
+  theirs <- values_of(y)[match$b]
+  rows <- rows_that_differ(ours, theirs)
+  list(differ = length(rows), only_missing = sum(is.na(ours[rows]) != is.na(theirs[rows])),
+    first = if (length(rows)) match$a[rows[1]] else NA_integer_)
 }
 
-compare_at_site <- function(name, a, b, match) {
-  differ <- rows_apart(name, a, name, b)
-  data.frame(variable = name, rows = row_count(a), differ = differ,
-    only_missing = if (differ) rows_missing_in_one(name, a, b) else 0L, why = "",
-    first = NA_integer_)
+# The site of two books of one table of a database, whose rows are the same then; else NULL.
+shared_table <- function(a, b) {
+  one <- info_of(a)$site
+  other <- info_of(b)$site
+  shared <- !is.null(one) && !is.null(other) && identical(one$connection, other$connection) &&
+    identical(one$name, other$name)
+  if (shared) site_of(a)
 }
 
 only_in <- function(name, a) {

@@ -52,26 +52,33 @@ cross_tables <- function(tables) {
 }
 
 cross_two <- function(row, column, book) {
-  both <- columns_with_rows(book, c(row, column))
-  a <- levels_of_column(both$columns[[1]], meaning_in(book, row)$codes)
-  b <- levels_of_column(both$columns[[2]], meaning_in(book, column)$codes)
-  pair <- (a$place - 1) * nrow(b$levels) + b$place
-  seen <- sort(unique(pair))
-  i <- (seen - 1) %/% nrow(b$levels) + 1
-  j <- (seen - 1) %% nrow(b$levels) + 1
+  site <- also_knowing(site_of(book), list(row = variable_in(book, row),
+    column = variable_in(book, column)))
+  at <- if (can(site, "values")) site else site_near(site, c("row", "column")) %||% site
+  found <- counts(at, list(as.name("row"), reason_node("row"), as.name("column"),
+    reason_node("column")), most = most_crossed)
+  if (is.null(found)) fail("answers-many", name = paste(row, "with", column),
+    most = grouped(most_crossed))
+  a <- levels_of_keys(found$keys[1:2], variable_in(book, row))
+  b <- levels_of_keys(found$keys[3:4], variable_in(book, column))
+  order <- order(a$place, b$place)
+  i <- a$place[order]
+  j <- b$place[order]
   out <- data.frame(
     row = a$levels$value[i], row_label = a$levels$label[i], row_missing = a$levels$missing[i],
     column = b$levels$value[j], column_label = b$levels$label[j],
-    column_missing = b$levels$missing[j], rows = rows_by(match(pair, seen), seen, both$times)
+    column_missing = b$levels$missing[j], rows = as_row_counts(found$rows[order])
   )
   as_table(out, "ableturn_cross", vars = c(row, column))
 }
 
-# Variables beside each other; of a table of a database in the cells that they span, each of which
-# stands for some rows, `times`.
-columns_with_rows <- function(book, names) {
-  columns <- lapply(names, column_in, book = book)
-  if (is_on_site(book)) columns_in_cells(columns) else list(columns = columns, times = NULL)
+most_crossed <- 1e6
+
+# The levels of a variable by which rows were counted, and the place of each group among them.
+levels_of_keys <- function(keys, variable) {
+  column <- column_of(variable)
+  levels_of_column(reasoned_column(keys[[1]], as.integer(keys[[2]]), column$kinds),
+    variable$meaning$codes)
 }
 
 # Valid values in their order, then the kinds of missing answers.

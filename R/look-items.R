@@ -45,56 +45,48 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, ...) {
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
   weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
-  if (is_on_site(book) && is.null(context_of_few(c(names, weight), book))) {
-    nodes <- lapply(names, as.name)
-    return(analyse_far_items(nodes, book, names[verb_of(book, names) == "reverse"], weight,
-      pairwise))
-  }
-  context <- context_over(c(names, weight), book)
-  times <- context$stand_for
-  w <- if (!is.null(weight)) row_weights(context$value(weight), weight, times %||% 1)
-  columns <- lapply(self_named(names), function(name) finite_numbers(context$value(name)))
-  turned <- names[verb_of(book, names) == "reverse"]
-  analyse_items(columns, book, turned, w, pairwise, times %||% 1)
+  turned <- names[verbs_in(book, names) == "reverse"]
+  analyse_items(lapply(self_named(names), as.name), site_of(book), turned, weight, pairwise)
 }
 
 # The items of a composite as they went into it, those reversed on the way as well.
 items_of_score <- function(name, book) {
-  nodes <- row_items(derived_in(book, name)$expr)
-  names <- vapply(nodes, function(node) formula_vars(node)[1], "")
-  if (is_on_site(book) && is.null(context_of_few(unique(names), book))) {
-    return(analyse_far_items(nodes, book, names[verb_of(book, names) == "reverse" |
-      !vapply(nodes, is.symbol, NA)]))
+  nodes <- row_items(variable_in(book, name)$expr)
+  names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
+  turned <- verbs_in(book, names(nodes)) == "reverse" | vapply(nodes, is_turned_node, NA)
+  analyse_items(nodes, site_of(book), names(nodes)[turned])
+}
+
+# `nodes`: the items as they go into a score, by the names of their variables; `weight`: the name of
+# one, if any. Where they span few cells, these are asked in place of the rows.
+analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) {
+  at <- if (can(site, "values")) site else site_near(site, c(names(nodes), weight)) %||% site
+  if (!is.null(weight)) check_weight(weight, at)
+  spread <- products_at(at, unname(nodes), weight, pairwise = pairwise)
+  if (!pairwise && spread$complete < 3) {
+    fail("few-complete", rows = counted(spread$complete, "row"))
   }
-  context <- context_over(unique(names), book)
-  columns <- lapply(nodes, function(node) finite_numbers(evaluate(node, context)))
-  falls <- vapply(seq_along(nodes), function(i) is_falling(context$value(names[i]), columns[[i]]),
-    NA)
-  analyse_items(setNames(columns, names), book, names[verb_of(book, names) == "reverse" | falls],
-    times = context$stand_for %||% 1)
-}
-
-is_falling <- function(before, after) {
-  before <- finite_numbers(before)
-  use <- !is.na(before) & !is.na(after)
-  sum(use) > 1 && stats::cov(before[use], after[use]) < 0
-}
-
-# `times`: how many rows each row of the columns stands for, if not one.
-analyse_items <- function(columns, book, turned, w = NULL, pairwise = FALSE, times = 1) {
-  spread <- items_spread(columns, w, pairwise, times)
-  parts <- lapply(columns, function(x) list(x = x, w = w, times = times))
-  items_analysed(parts, spread, book, turned, is.null(w) && !pairwise)
-}
-
-# `parts`: of each item its values `x`, their weights and how many rows each stands for.
-items_analysed <- function(parts, spread, book, turned, plain) {
+  dimnames(spread$cov) <- list(names(nodes), names(nodes))
+  parts <- lapply(self_named(names(nodes)), function(name) {
+    item_answers(nodes[[name]], name, site, weight)
+  })
+  plain <- is.null(weight) && !pairwise
   finite <- function(x) ifelse(is.finite(x), x, NA_real_)
-  out <- cbind(item_table(parts, book), item_rest = finite(item_rest(spread$cov)),
+  out <- cbind(item_table(parts, site), item_rest = finite(item_rest(spread$cov)),
     alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
   as_table(out, "ableturn_items", scale = scale_facts(spread, names(parts), !plain),
     answers = answer_shares(parts), turned = turned)
+}
+
+# The answers of an item: finite numbers `x`, NA for all others, and the weight `w` and rows `times`
+# of each.
+item_answers <- function(node, name, site, weight) {
+  at <- if (can(site, "values")) site else site_near(site, c(name, weight)) %||% site
+  found <- counts(at, c(list(call("+", node, 0)), lapply(weight, as.name)), most = register_values)
+  if (is.null(found)) refuse_answers(site$variable(name))
+  w <- if (!is.null(weight)) as.double(as_number(found$keys[[2]])) %|% 0
+  list(x = finite_numbers(found$keys[[1]]), w = w, times = found$rows)
 }
 
 # How the valid answers of each item are spread, in percent; many values in ten bands.
@@ -119,13 +111,7 @@ answer_shares <- function(parts) {
 # The rows whose weight counts.
 weighs <- function(w) if (is.null(w)) TRUE else w > 0
 
-finite_numbers <- function(x) {
-  x <- as.double(as_number(x))
-  x[!is.finite(x)] <- NA
-  x
-}
-
-item_table <- function(parts, book) {
+item_table <- function(parts, site) {
   of <- function(told, type = 0) {
     vapply(parts, function(part) {
       use <- !is.na(part$x) & weighs(part$w)
@@ -134,7 +120,7 @@ item_table <- function(parts, book) {
   }
   data.frame(
     item = names(parts), label = vapply(names(parts),
-      function(v) meaning_in(book, v)$label %||% "", ""),
+      function(v) site$variable(v)$meaning$label %||% "", ""),
     n = of(function(part, use, times) as.integer(sum(use * part$times)), 1L),
     missing = of(function(part, use, times) {
       100 * sum(is.na(part$x) * part$times) / rows_in(part$x, part$times)
@@ -142,36 +128,6 @@ item_table <- function(parts, book) {
     mean = of(function(part, use, times) weighted_mean(part$x[use], part$w[use], times)),
     sd = of(function(part, use, times) weighted_sd(part$x[use], part$w[use], times))
   )
-}
-
-# Covariances over complete rows, or pair by pair, and how many rows they rest on.
-items_spread <- function(columns, w, pairwise, times = 1) {
-  matrix <- do.call(cbind, columns)
-  use <- stats::complete.cases(matrix) & weighs(w)
-  complete <- sum(use * times)
-  if (pairwise) return(list(cov = pair_covariances(matrix, w, times), complete = complete))
-  if (complete < 3) fail("few-complete", rows = counted(complete, "row"))
-  list(cov = weighted_covariance(matrix[use, , drop = FALSE], w[use], some_of(times, use)),
-    complete = complete)
-}
-
-weighted_covariance <- function(matrix, w, times = 1) {
-  if (is.null(w) && identical(times, 1)) return(stats::cov(matrix))
-  n <- rows_in(matrix[, 1], times)
-  w <- (w %||% rep(1, nrow(matrix))) * times
-  centred <- sweep(matrix, 2, colSums(w * matrix) / sum(w))
-  crossprod(centred, w * centred) / (sum(w) * (n - 1) / n)
-}
-
-pair_covariances <- function(matrix, w, times = 1) {
-  k <- ncol(matrix)
-  out <- matrix(0, k, k, dimnames = list(colnames(matrix), colnames(matrix)))
-  for (i in seq_len(k)) for (j in seq_len(k)) {
-    use <- stats::complete.cases(matrix[, c(i, j)]) & weighs(w)
-    out[i, j] <- weighted_covariance(matrix[use, c(i, j), drop = FALSE], w[use],
-      some_of(times, use))[1, 2]
-  }
-  out
 }
 
 alpha_without <- function(cov) {
@@ -229,23 +185,33 @@ collinearity <- function(book, vars) {
   names <- select_vars(book, rlang::enquo(vars))
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
-  if (is_on_site(book) && is.null(context_of_few(names, book))) {
-    return(far_collinearity(names, book))
+  site <- site_of(book)
+  at <- if (can(site, "values")) site else site_near(site, names) %||% site
+  spread <- products_at(at, lapply(names, as.name))
+  if (spread$complete < length(names) + 2) {
+    fail("few-complete", rows = counted(spread$complete, "row"))
   }
-  context <- context_over(names, book)
-  matrix <- do.call(cbind,
-    lapply(self_named(names), function(name) finite_numbers(context$value(name))))
-  complete <- stats::complete.cases(matrix)
-  times <- (context$stand_for %||% rep(1, nrow(matrix)))[complete]
-  matrix <- matrix[complete, , drop = FALSE]
-  if (sum(times) < length(names) + 2) fail("few-complete", rows = counted(sum(times), "row"))
-  vif <- vapply(seq_along(names), function(i) {
-    inflation(matrix[, i], matrix[, -i, drop = FALSE], times)
-  }, 0)
-  collinearity_table(vif, names, book, sum(times), trapped_sources(names, book, function(dummies) {
-    columns <- matrix[, dummies, drop = FALSE]
-    all(columns %in% 0:1) && all(rowSums(columns) == 1)
-  }))
+  vif <- vapply(seq_along(names), function(i) inflation_from(spread$cov, i), 0)
+  trap <- trapped_sources(names, book, function(dummies) {
+    at <- match(dummies, names)
+    facts <- lapply(variables_in(book, dummies), facts_of)
+    all(vapply(facts, function(f) all(f$values %in% 0:1), NA)) &&
+      abs(sum(spread$mean[at]) - 1) < 1e-9 && abs(sum(spread$cov[at, at])) < 1e-9
+  })
+  collinearity_table(vif, names, book, spread$complete, trap)
+}
+
+# What the others leave of a variable follows from the covariances.
+inflation_from <- function(cov, i) {
+  sizes <- sqrt(diag(cov))
+  r <- cov / outer(sizes, sizes)
+  if (cov[i, i] == 0) return(Inf)
+  kept <- setdiff(which(sizes > 0), i)
+  parts <- eigen(r[kept, kept, drop = FALSE], symmetric = TRUE)
+  use <- parts$values > 1e-11 * max(parts$values, 0)
+  along <- crossprod(parts$vectors[, use, drop = FALSE], r[kept, i])
+  left <- 1 - sum(along^2 / parts$values[use])
+  if (left < 1e-10) Inf else 1 / left
 }
 
 collinearity_table <- function(vif, names, book, complete, trap) {
@@ -255,15 +221,9 @@ collinearity_table <- function(vif, names, book, complete, trap) {
   as_table(out, "ableturn_collinearity", complete = complete, trap = trap)
 }
 
-inflation <- function(x, others, times) {
-  total <- sum(times * (x - sum(times * x) / sum(times))^2)
-  left <- sum(times * stats::lm.wfit(cbind(1, others), x, times)$residuals^2)
-  if (total == 0 || left / total < 1e-12) Inf else total / left
-}
-
 # Variables all of whose levels are in the set: their dummies add up to one, as `add_up` tells.
 trapped_sources <- function(names, book, add_up) {
-  dummies <- names[verb_of(book, names) == "dummy"]
+  dummies <- names[verbs_in(book, names) == "dummy"]
   sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
   Filter(function(source) sum(sources == source) > 1 && add_up(dummies[sources == source]),
     unique(sources))

@@ -35,14 +35,9 @@ look <- function(book, ..., by = NULL, weight = NULL) {
 }
 
 look_at <- plainly(function(book, subjects, by = NULL, weight = NULL) {
-  parts <- if (!is_on_site(book)) parts_of_rows(book, by, weight)
-  seen <- lapply(subjects, function(subject) {
-    if (is.null(parts)) parts <- parts_of_cells(book, subject, by, weight)
-    if (is.null(parts)) return(look_far(subject, book, by, weight))
-    subject$column <- parts$column %||% subject$column
-    subject$column$times <- parts$times
-    look_one(subject, parts$groups, parts$w, parts$times)
-  })
+  site <- site_of(book)
+  if (!is.null(weight)) check_weight(weight, site)
+  seen <- lapply(subjects, look_one, site = site, by = by, weight = weight)
   out <- rows_of_all(lapply(seen, `[[`, "table"))
   if (is.null(weight)) out$weighted <- NULL
   if (is.null(by)) out$group <- NULL
@@ -51,31 +46,6 @@ look_at <- plainly(function(book, subjects, by = NULL, weight = NULL) {
     by = by, weight = weight
   )
 })
-
-# What is looked at, in rows: the rows of each group (`groups`), their weights `w`, and how many
-# rows of the data each stands for (`times`). Where the rows are elsewhere, it is the cells that the
-# variable spans with those of the groups and the weight, and `column` its own answers there; NULL
-# where these are too many.
-parts_of_rows <- function(book, by, weight) {
-  list(
-    groups = if (is.null(by)) list(seq_len(row_count(book))) else
-      split_rows(column_in(book, by), meaning_in(book, by)),
-    w = if (is.null(weight)) rep(1, row_count(book)) else
-      row_weights(values_of(book, weight), weight)
-  )
-}
-
-parts_of_cells <- function(book, subject, by, weight) {
-  columns <- c(list(subject$column), lapply(c(by, weight), column_in, book = book))
-  joined <- columns_in_few_cells(columns) %||% columns_in_groups(subject, c(by, weight), book)
-  if (is.null(joined)) return(NULL)
-  small <- joined$columns
-  rows <- seq_along(joined$times)
-  list(column = small[[1]], times = joined$times,
-    groups = if (is.null(by)) list(rows) else split_rows(small[[2]], meaning_in(book, by)),
-    w = if (is.null(weight)) rep(1, length(rows)) else
-      row_weights(small[[length(small)]]$x, weight, joined$times))
-}
 
 # A selection gives variables; any other call is a formula.
 look_subjects <- function(dot, book) {
@@ -98,66 +68,51 @@ is_selection <- function(expr) {
 }
 
 subject_of_variable <- function(name, book) {
-  list(name = name, column = column_in(book, name), meaning = meaning_in(book, name),
-    derived = is_derived(book, name))
+  variable <- variable_in(book, name)
+  list(name = name, variable = variable, meaning = variable$meaning, derived = is_made(variable))
 }
 
 subject_of_formula <- function(node, book) {
   text <- formula_text(node)
   turn <- new_turn("compute", "tried", formula = text)
+  check_turn(turn)
   made <- make_columns(book, turn)
-  column <- made$columns$tried
-  list(name = text, column = column, meaning = column$meaning, formula = text,
+  variable <- made$columns$tried
+  list(name = text, variable = variable, meaning = variable$meaning, formula = text,
     learned = made$turn$learned, derived = TRUE)
 }
 
-row_weights <- function(values, name, times = 1) {
-  w <- as_number(values)
-  below <- sum((w < 0) * times, na.rm = TRUE)
-  if (below) fail("weight-negative", name = name, rows = counted(below, "row"))
-  w[is.na(w)] <- 0
-  w
-}
-
-split_rows <- function(column, meaning) {
-  values <- category_order(unique(column$x[!is.na(column$x)]), meaning$codes)
-  labels <- label_of(values, meaning$codes) %|% show_value(values)
-  rows <- lapply(values, function(v) which(column$x == v))
-  names(rows) <- labels
-  gone <- which(is.na(column$x))
-  if (length(gone)) rows <- c(rows, list("(missing)" = gone))
-  rows
-}
-
-look_one <- function(subject, groups, w, times = NULL) {
-  subject$kind <- look_kind(subject$column$x, subject$meaning)
-  subject$suspects <- if (!isTRUE(subject$derived)) suspect_codes(subject$column$x, times)
-  subject$infinite <- if (is.double(subject$column$x)) {
-    sum(is.infinite(subject$column$x) * (times %||% 1))
-  } else {
-    0
-  }
-  tables <- Map(look_group, names(groups) %||% "", groups,
-    MoreArgs = list(subject = subject, w = w, times = times))
-  list(table = rows_of_all(tables), subject = subject)
-}
-
-# The times themselves, as they are written; of a median between two, the one below.
-moments_at <- function(x, seconds, stats) {
-  at <- vapply(stats$amount, function(amount) {
-    near <- which(seconds <= amount)
-    if (length(near)) near[which.max(seconds[near])] else NA_integer_
-  }, 1L)
-  ifelse(stats$value == "valid", "", x[at] %|% "")
+# What is seen of a variable: a table, and the subject with its `kind` and what views need of it.
+# Where it spans few cells with the groups and the weight, these are asked in place of the rows.
+look_one <- function(subject, site, by = NULL, weight = NULL) {
+  site <- also_knowing(site, list(subject = subject$variable))
+  at <- if (can(site, "values")) site else site_near(site, c("subject", by, weight)) %||% site
+  subject$kind <- look_kind(subject$variable, subject$meaning, at)
+  seen <- if (subject$kind %in% c("summary", "dates")) seen_by_statistics(at, by, weight) else
+    seen_by_answers(at, subject, by, weight)
+  if (subject$kind == "times") seen <- seen_by_times(seen, by, weight)
+  subject$infinite <- sum(seen$infinite)
+  subject$suspects <- if (!subject$derived && subject$kind != "times" &&
+    is.numeric(subject$variable$x)) suspects_of(subject$variable)
+  subject$column <- shown_column(at, subject)
+  groups <- groups_to_show(at, by, seen)
+  tables <- Map(group_table, groups$labels, seq_along(groups$labels),
+    MoreArgs = list(subject = subject, seen = seen, groups = groups, weight = weight))
+  list(table = rows_of_all(unname(tables)), subject = subject)
 }
 
 # Few whole values or labelled ones are counted, others summed up.
-look_kind <- function(x, meaning) {
-  if (is.character(x) && !length(meaning$codes) && are_many_moments(x)) return("times")
+look_kind <- function(variable, meaning, at) {
+  x <- column_of(variable)$x
+  few <- function() few_answers(variable)$values
+  if (is.character(x) && !length(meaning$codes)) {
+    texts <- counts(at, list(as.name("subject")), most = register_values)$keys[[1]]
+    return(if (are_many_moments(texts)) "times" else "counts")
+  }
   if (is.character(x) || is.logical(x) || length(meaning$codes)) return("counts")
   if (inherits(x, "Date")) return("dates")
-  few <- is_whole(x) && length(unique(x[!is.na(x)])) <= 12
-  if (few) "counts" else "summary"
+  values <- few()
+  if (!is.null(values) && is_whole(values) && length(values) <= 12) "counts" else "summary"
 }
 
 # Texts that are dates with a time, more than a count can show.
@@ -166,83 +121,205 @@ are_many_moments <- function(x) {
   length(values) > 12 && all(nchar(values) > 10) && all(grepl(iso_moment, values))
 }
 
-look_group <- function(group, rows, subject, w, times = NULL) {
-  x <- subject$column$x[rows]
-  weight <- w[rows]
-  valid <- !is.na(x)
-  some <- times[rows][valid]
-  main <- if (subject$kind == "counts") {
-    value_rows(x[valid], weight[valid], subject$meaning$codes, some)
-  } else {
-    statistic_rows(x[valid], weight[valid], subject$kind, some)
+# The groups of `by`, in the order of their categories, those without an answer last: their labels
+# and keys; one group where there is none.
+groups_to_show <- function(at, by, seen) {
+  if (is.null(by)) return(list(labels = "", keys = NULL))
+  codes <- at$variable(by)$meaning$codes
+  keys <- unique(c(seen$valid$keys[[1]], seen$gone$keys[[1]]))
+  values <- category_order(keys[!is.na(keys)], codes)
+  list(labels = c(label_of(values, codes) %|% show_value(values), if (anyNA(keys)) "(missing)"),
+    keys = c(values, if (anyNA(keys)) NA))
+}
+
+# The answers in each group, those without an answer by their reasons, and of both the rows and
+# their weight.
+seen_by_answers <- function(at, subject, by, weight) {
+  x <- as.name("subject")
+  most <- at$most %||% Inf
+  told <- call("!", call("unanswered", x))
+  all <- counts(at, c(lapply(by, as.name), list(x)), told, sums = weight_sums(weight),
+    most = max(most, register_values))
+  if (is.null(all)) all <- most_frequent(at, by, told, weight)
+  values <- all$keys[[length(all$keys)]]
+  list(valid = all, gone = gone_in_groups(at, by, weight),
+    infinite = if (is.double(values) && !inherits(values, "Date")) all$rows[is.infinite(values)])
+}
+
+# The 25 most frequent texts, and how many rows there are beside them.
+most_frequent <- function(at, by, told, weight) {
+  if (!is.null(by) || !is.null(weight)) {
+    fail("answers-many", name = at$variable("subject")$name, most = grouped(register_values))
   }
-  gone <- missing_rows(subject$column, rows, w, times)
-  out <- rows_of_all(list(main, gone))
-  weight <- weight * (times[rows] %||% 1)
-  out$percent <- 100 * out$weighted / sum(weight)
-  out$valid_percent <- ifelse(out$part == "value", 100 * out$weighted / sum(weight[valid]), NA)
+  top <- counts(at, list(as.name("subject")), told, most = 25, frequent = TRUE)
+  c(top, list(others = rows_where(at, told) - sum(top$rows)))
+}
+
+weight_sums <- function(weight) {
+  if (!is.null(weight)) list(call("first_valid", as.name(weight), 0))
+}
+
+gone_in_groups <- function(at, by, weight) {
+  counts(at, c(lapply(by, as.name), list(reason_node("subject"))), call("unanswered",
+    as.name("subject")), sums = weight_sums(weight))
+}
+
+# The statistics of numbers or dates in each group.
+seen_by_statistics <- function(at, by, weight) {
+  x <- as.name("subject")
+  keys <- lapply(by, as.name)
+  valid <- counts(at, keys, call("!", call("unanswered", x)), sums = weight_sums(weight))
+  used <- if (!is.null(weight) && !weighs_one(at, weight)) weight
+  known <- moments_at(at, x, keys, used, c("mean", "sd", "min", "max"))
+  at_shares <- ranks_at(at, x, c(0.25, 0.5, 0.75), keys, used)
+  n <- if (is.null(used)) known$rows else moments_at(at, x, keys, of = "mean")$rows
+  list(valid = valid, gone = gone_in_groups(at, by, weight), known = known,
+    cuts = at_shares$values[match_keys(known$keys, at_shares$keys), , drop = FALSE],
+    infinite = sum(valid$rows) - sum(n))
+}
+
+weighs_one <- function(at, weight) {
+  ends <- extent(at, as.name(weight))
+  isTRUE(ends$low == 1 && ends$high == 1)
+}
+
+# Dates with a time are summed up from their answers, in seconds.
+seen_by_times <- function(seen, by, weight) {
+  keys <- seen$valid$keys
+  texts <- keys[[length(keys)]]
+  w <- if (!is.null(weight)) seen$valid$sums[, 1] / seen$valid$rows
+  seen$times <- list(texts = texts, seconds = moment_seconds(texts), rows = seen$valid$rows, w = w,
+    group = if (length(keys) > 1) keys[[1]])
+  seen
+}
+
+# The table of one group.
+group_table <- function(label, place, subject, seen, groups, weight) {
+  of_group <- function(found) {
+    if (is.null(groups$keys)) return(rep(TRUE, length(found$rows)))
+    found$keys[[1]] %in% groups$keys[place]
+  }
+  valid <- lapply_rows(seen$valid, of_group(seen$valid))
+  gone <- lapply_rows(seen$gone, of_group(seen$gone))
+  main <- switch(subject$kind,
+    counts = value_rows(valid, subject$meaning$codes, !is.null(weight)),
+    times = time_rows(seen$times, groups$keys[place], valid, !is.null(weight)),
+    statistic_rows(lapply_rows(seen$known, of_group(seen$known)), seen$cuts[of_group(seen$known), ,
+      drop = FALSE], subject$kind, valid, !is.null(weight)))
+  out <- rows_of_all(list(main, missing_rows(gone, subject$variable, !is.null(weight))))
+  told <- total_weight(valid, !is.null(weight))
+  out$percent <- 100 * out$weighted / (told + total_weight(gone, !is.null(weight)))
+  out$valid_percent <- ifelse(out$part == "value", 100 * out$weighted / told, NA)
   do.call(quick_table, c(list(variable = rep(subject$name, nrow(out)),
-    group = rep(group, nrow(out))), out))
+    group = rep(label, nrow(out))), out))
 }
 
-value_rows <- function(x, w, codes, times = NULL) {
-  values <- unique(x)
-  values <- category_order(c(values, unname(codes)[!codes %in% values]), codes)
-  place <- match(x, values)
-  look_rows("value", show_value(values), telling_label(values, codes) %|% "",
-    rows_by(place, values, times), sum_by(w * (times %||% 1), place, length(values)))
+# Some groups of what was counted.
+lapply_rows <- function(found, which) {
+  part <- some_groups(found[c("keys", setdiff(names(found), c("keys", "others")))], which(which))
+  c(part, found["others"])
 }
 
-sum_by <- function(w, place, size) {
-  out <- numeric(size)
-  if (length(w)) {
-    sums <- rowsum(w, place)
-    out[as.integer(rownames(sums))] <- sums
-  }
-  out
+weights_of <- function(found, weighted) if (weighted) found$sums[, 1] else found$rows
+
+total_weight <- function(found, weighted) {
+  sum(weights_of(found, weighted)) + sum(found$others)
 }
 
 look_rows <- function(part, value, label, rows, weighted, amount = NA_real_) {
   quick_table(
     part = rep(part, length(value)), value = value, label = label,
-    rows = rep_len(rows, length(value)), weighted = rep_len(weighted, length(value)),
+    rows = as_row_counts(rep_len(rows, length(value))),
+    weighted = as.double(rep_len(weighted, length(value))),
     amount = rep_len(amount, length(value))
   )
 }
 
-missing_rows <- function(column, rows, w, times = NULL) {
-  gone <- which(is.na(column$x))
-  here <- gone %in% rows
-  why <- column$why[here]
-  kinds <- column$kinds
-  times <- times[gone[here]]
-  out <- look_rows("missing", kinds, rep("", length(kinds)), rows_by(why, kinds, times),
-    sum_by(w[gone[here]] * (times %||% 1), why, length(kinds)))
-  out[out$rows > 0, ]
+# The values that were met, and those that have a label and were not.
+value_rows <- function(valid, codes, weighted) {
+  met <- valid$keys[[length(valid$keys)]]
+  if (!is.null(valid$others)) return(frequent_rows(valid, met))
+  values <- category_order(c(met, unname(codes)[!codes %in% met]), codes)
+  at <- match(values, met)
+  look_rows("value", show_value(values), telling_label(values, codes) %|% "",
+    valid$rows[at] %|% 0, weights_of(valid, weighted)[at] %|% 0)
 }
 
-statistic_rows <- function(x, w, kind, times = NULL) {
-  number <- if (kind == "times") moment_seconds(x) else as.numeric(x)
-  times <- times %||% 1
-  use <- is.finite(number) & w > 0
-  stats <- statistics(number[use], w[use], some_of(times, use))
+frequent_rows <- function(valid, met) {
+  rest <- valid$others
+  rows <- c(valid$rows, if (rest) rest)
+  look_rows("value", c(met, if (rest) "..."), rep(c("", "all others"), c(length(met), rest > 0)),
+    rows, rows)
+}
+
+statistic_rows <- function(known, cuts, kind, valid, weighted) {
+  stats <- if (length(known$rows)) c(known$rows, known$mean, known$sd, known$min, cuts, known$max)
+  statistic_table(stats, kind, valid, weighted)
+}
+
+statistic_names <- c("valid", "mean", "sd", "lowest", "quarter", "median", "three quarters",
+  "highest")
+
+# The statistics that looking at a number shows, weighted if asked.
+statistic_table <- function(stats, kind, valid, weighted) {
+  if (is.null(stats)) stats <- c(0, rep(NA_real_, 7))
+  names(stats) <- statistic_names
+  if (!is.na(stats[["valid"]]) && stats[["valid"]] < 2) stats[["sd"]] <- NA_real_
   if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
-  out <- look_rows("statistic", names(stats), rep("", length(stats)),
-    as.integer(rows_in(x, times)), sum(w * times), unname(stats))
-  out$weighted <- sum(w * times)
-  if (kind == "times") out$label <- moments_at(x, number, out)
+  look_rows("statistic", names(stats), rep("", length(stats)), sum(valid$rows),
+    total_weight(valid, weighted), unname(stats))
+}
+
+# The times themselves, as they are written; of a median between two, the one below.
+time_rows <- function(times, key, valid, weighted) {
+  use <- is.finite(times$seconds) & (if (is.null(times$group)) TRUE else times$group %in% key)
+  if (!is.null(times$w)) use <- use & times$w > 0
+  x <- times$seconds[use]
+  w <- if (!is.null(times$w) && !all(times$w[use] == 1)) times$w[use]
+  n <- times$rows[use]
+  stats <- if (length(x)) c(sum(n), NA, NA, min(x), weighted_quantiles(x, w, c(0.25, 0.5, 0.75), n),
+    max(x))
+  out <- statistic_table(stats, "times", valid, weighted)
+  at <- vapply(out$amount, function(amount) {
+    near <- which(x <= amount)
+    if (length(near)) near[which.max(x[near])] else NA_integer_
+  }, 1L)
+  out$label <- ifelse(out$value == "valid", "", times$texts[use][at] %|% "")
   out
 }
 
-# The statistics that looking at a number shows, weighted if asked.
-statistics <- function(x, w, times = 1) {
-  names <- c("valid", "mean", "sd", "lowest", "quarter", "median", "three quarters", "highest")
-  if (!length(x)) return(setNames(c(0, rep(NA_real_, 7)), names))
-  w <- if (!all(w == 1)) w
-  n <- rows_in(x, times)
-  cuts <- weighted_quantiles(x, w, c(0.25, 0.5, 0.75), times)
-  s <- if (n > 1) weighted_sd(x, w, times) else NA_real_
-  setNames(c(n, weighted_mean(x, w, times), s, min(x), cuts[1], cuts[2], cuts[3], max(x)), names)
+missing_rows <- function(gone, variable, weighted) {
+  kinds <- column_of(variable)$kinds
+  place <- gone$keys[[length(gone$keys)]]
+  at <- match(seq_along(kinds), place)
+  out <- look_rows("missing", kinds, rep("", length(kinds)), gone$rows[at] %|% 0,
+    weights_of(gone, weighted)[at] %|% 0)
+  out[out$rows > 0, ]
+}
+
+# The values of a subject as views draw them, `x`, and how many rows hold each, `times`.
+shown_column <- function(at, subject) UseMethod("shown_column")
+
+#' @export
+shown_column.ableturn_memory <- function(at, subject) {
+  c(as.list(column_of(at$variable("subject")))[c("x", "why", "kinds")], at["times"])
+}
+
+# Of a long variable its most frequent texts; of numbers the ends, and the lowest of each of twenty
+# bands with its rows: enough for the shape.
+#' @export
+shown_column.ableturn_table_site <- function(at, subject) {
+  node <- as.name("subject")
+  if (subject$kind == "counts") {
+    found <- counts(at, list(node), call("!", call("unanswered", node)), most = 2000,
+      frequent = TRUE)
+    return(list(x = found$keys[[1]], times = found$rows))
+  }
+  facts <- facts_of(subject$variable)
+  if (!isTRUE(facts$high > facts$low)) return(list(x = facts$low, times = facts$valid))
+  bands <- bands_at(at, node, seq(facts$low, facts$high, length.out = 21)[2:20], TRUE)
+  met <- bands$rows > 0
+  list(x = c(bands$low[met], facts$high), times = c(bands$rows[met], 0))
 }
 
 #' @rdname as.data.frame.turnbook

@@ -25,7 +25,7 @@ show_working <- function(book, var, rows = 1, id = NULL, ...) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "worked out")
   heads <- list()
-  if (is_on_site(book)) {
+  if (!can(site_of(book), "row numbers")) {
     book <- book_of_ids(book, name, id)
     heads <- setNames(as.list(paste(info_of(book)$id, show_value(id))), rows_of_id(id, book))
   }
@@ -46,7 +46,7 @@ book_of_ids <- function(book, names, id) {
   related <- intersect(related, original_names(book))
   where <- setNames(list(id), known)
   if (length(related)) {
-    near <- rows_at_site(info_of(book)$site, related, where)
+    near <- rows_at(site_of(book), related, where)
     where <- c(where, as.list(near))
   }
   local_book(book, names, where)
@@ -89,7 +89,7 @@ working_step <- function(name, row, book) {
   data.frame(
     row = row, variable = name, how = if (is.null(derived$rules)) "formula" else "rule",
     working = working_text(derived, row, book), value = if (gone) "." else shown_value(x),
-    reason = if (gone) told_reasons(book, name)[match(row, which(is.na(derived$x)))] else ""
+    reason = if (gone) told_reasons(derived)[match(row, which(is.na(derived$x)))] else ""
   )
 }
 
@@ -111,7 +111,7 @@ working_text <- function(derived, row, book) {
 
 # The rule that caught the row, with what it was asked about.
 rule_text <- function(derived, branch, row, book) {
-  shown <- vapply(derived$from, function(v) paste(v, value_text(values_of(book, v)[row])), "")
+  shown <- vapply(derived$from, function(v) paste(v, value_text(values_of(variable_in(book, v))[row])), "")
   given <- Filter(function(r) !r$rest, derived$rules)
   rest <- Filter(function(r) r$rest, derived$rules)
   rule <- if (is.na(branch)) NULL else if (branch > 0 &&
@@ -122,17 +122,11 @@ rule_text <- function(derived, branch, row, book) {
 # What depends on other rows is worked out beforehand.
 row_constants <- function(node, row, book) {
   walk_formula(node, function(call) {
-    if (call_head(call) %in% c("group", "previous")) evaluate(call, context_of(book))[row] else call
+    if (call_head(call) %in% c("group", "previous")) evaluate(call, site_of(book))[row] else call
   })
 }
 
-context_of_row <- function(row, book) {
-  list(
-    value = function(name) values_of(book, name)[row],
-    kind = function(name, kind) is_kind(column_in(book, name), kind)[row], rows = 1,
-    memo = new.env()
-  )
-}
+context_of_row <- function(row, book) site_of_rows(site_of(book), row)
 
 # The formula with the values of the row in place of names.
 filled_text <- function(node, context) {

@@ -11,12 +11,6 @@ facts_in_cells <- function(x, rows) {
     counts_of(x[told], rows = rows[told]))
 }
 
-# How many rows hold each of some numbers.
-rows_at <- function(points, x, facts) {
-  if (!facts$few || is.character(x)) return(rows_at_points(as_number(x), points))
-  facts$rows[match(points, facts$values)] %|% 0L
-}
-
 # All distinct numbers in their order and how many rows hold each, few or not.
 number_counts <- function(x, facts = facts_of_column(x)) {
   if (facts$few && is.numeric(facts$values)) return(facts[c("values", "rows")])
@@ -81,3 +75,8 @@ are_numbers <- function(ours, theirs) {
 }
 
 number_types <- c("integer", "double", "logical")
+
+# Counts are whole numbers of R as long as these hold them.
+as_row_counts <- function(rows) {
+  if (all(rows <= .Machine$integer.max)) as.integer(rows) else rows
+}

@@ -114,11 +114,6 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
-  if (is_long(column) && is.null(rows)) return(counts_by_kind(column$far$rows, column$kinds))
-  if (is_far(column) && is.null(rows)) {
-    rows <- column$cells$rows
-    column <- column_of_cells(column)
-  }
   counts <- if (is.null(rows)) tabulate(column$why,
     length(column$kinds)) else sums_at(rows[is.na(column$x)], column$why, column$kinds)
   counts_by_kind(counts, column$kinds)
@@ -127,18 +122,12 @@ count_kinds <- function(column, rows = NULL) {
 # The frequent first.
 counts_by_kind <- function(counts, kinds) {
   order <- order(-counts, kinds, method = "radix")
-  counts <- setNames(as.integer(counts[order]), kinds[order])
+  counts <- setNames(as_row_counts(counts[order]), kinds[order])
   counts[counts > 0]
 }
 
 # The reasons as text, one for each NA row.
 reasons <- function(column) column$kinds[column$why]
-
-# Reasons given as text become a column's `why` and `kinds`.
-column_with_reasons <- function(x, reason) {
-  kinds <- unique(reason)
-  new_column(x, match(reason, kinds), kinds)
-}
 
 # Dates with a time, kept as text such as "2031-03-01 08:15:00+0100": the clock of their own zone,
 # and how far it is from universal time, so that the day and the hour are those of the place and

@@ -36,7 +36,7 @@ codebook_entry <- function(entry, book) {
   tags$section(class = "variable", id = paste0("v-", name),
     `data-search` = described_shortly(name, book), tags$h3(name, tags$small(entry$label)),
     if (nzchar(entry$note)) tags$p(entry$note), facts_html(facts),
-    table_html(answers_of(seen, name, book), "Answers"),
+    table_html(answers_in_codebook(seen, name, book), "Answers"),
     tags$p(class = "back", tags$a(href = "#variables", "To the list")))
 }
 
@@ -49,10 +49,10 @@ figures_of <- function(seen) {
 
 # How often each answer came; of texts without codes, and of more answers than anybody reads, only
 # how many there are: they may be anybody's own words.
-answers_of <- function(seen, name, book) {
+answers_in_codebook <- function(seen, name, book) {
   seen <- as.data.frame(seen)[seen$part != "statistic", ]
   values <- seen$part == "value"
-  own_words <- !length(meaning_in(book, name)$codes) && is.character(column_in(book, name)$x)
+  own_words <- !length(meaning_in(book, name)$codes) && is.character(column_of(variable_in(book, name))$x)
   if (any(values) && (own_words || sum(values) > most_answers)) {
     all <- seen[values, ][1, ]
     all[c("value", "label")] <- c(counted(sum(values), "different answer"), "")

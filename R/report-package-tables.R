@@ -26,7 +26,7 @@ columns_to_pack <- function(book) {
 # Under which names it is told why derived variables are missing, by variable; none has the name of
 # another.
 names_of_reasons <- function(book) {
-  made <- Filter(function(name) anyNA(column_in(book, name)$x), derived_names(book))
+  made <- Filter(function(name) anyNA(column_of(variable_in(book, name))$x), derived_names(book))
   free <- make.unique(c(names(book), paste0(made, "_why")), sep = "_")
   setNames(utils::tail(free, length(made)), made)
 }

@@ -97,8 +97,10 @@ refuse_unlike <- function(book, packed) {
   }
   same_original <- function(name) held(book, name) == held(packed, name)
   same_derived <- function(name) {
-    identical(plain_values(column_in(book, name)$x), plain_values(column_in(packed, name)$x)) &&
-      identical(told_reasons(book, name), told_reasons(packed, name))
+    ours <- variable_in(book, name)
+    theirs <- variable_in(packed, name)
+    identical(plain_values(ours$x), plain_values(theirs$x)) &&
+      identical(told_reasons(ours), told_reasons(theirs))
   }
   same <- c(vapply(original_names(book), same_original, NA), vapply(derived_names(book),
     same_derived, NA))

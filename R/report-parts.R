@@ -16,7 +16,7 @@ variable_part <- function(name, book, told) {
 
 # The lines that make the variable, in the script of the whole.
 script_part <- function(name, book) {
-  if (is_on_site(book)) {
+  if (!can(site_of(book), "scripts in R")) {
     return(list(title = "In the SQL script", lines = variable_lines_sql(book, name)))
   }
   list(title = "In the base R script", lines = variable_lines_base(book, name, info_of(book)$name))
@@ -37,7 +37,7 @@ variable_facts <- function(name, book) {
       direction_in_words(meaning)),
     "Unit" = meaning$unit, "Codes" = if (length(meaning$codes)) codes_in_words(meaning$codes),
     "Valid rows" = paste(grouped(facts$valid), "of", grouped(row_count(book))),
-    "Missing" = if (length(count_kinds(derived))) listed(count_kinds(derived)),
+    "Missing" = if (length(missing_of(derived))) listed(missing_of(derived)),
     "Range" = if (length(range)) paste(brief_range(range), collapse = " to "),
     "Note" = meaning$note,
     "Learned" = paste(unlist(lapply(derived$learned, learned_in_words)), collapse = "; ")
@@ -48,20 +48,20 @@ brief_range <- function(range) if (inherits(range, "Date")) format(range) else b
 
 # The arithmetic of the first row that has a value.
 working_part <- function(name, book) {
-  if (is_on_site(book)) return(working_at_site(name, book))
-  row <- which(!is.na(column_in(book, name)$x))[1]
+  if (!can(site_of(book), "row numbers")) return(working_by_id(name, book))
+  row <- which(!is.na(column_of(variable_in(book, name))$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(book, tidyselect::all_of(name), rows = row))
   list(row = paste("row", row), lines = trimws(working_lines(steps)))
 }
 
 # Of a table: of the first of some rows, told by the identifier; none where that is not known.
-working_at_site <- function(name, book) {
+working_by_id <- function(name, book) {
   info <- info_of(book)
   if (is.null(info$id)) return(NULL)
-  ids <- ids_at_site(info$site, info$id, 50)
+  ids <- ids_at(info$site, info$id, 50)
   near <- book_of_ids(book, name, ids)
-  row <- which(!is.na(column_in(near, name)$x))[1]
+  row <- which(!is.na(column_of(variable_in(near, name))$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(near, tidyselect::all_of(name), rows = row))
   list(row = paste(info$id, show_value(original_in(near, info$id)[row])),
@@ -71,8 +71,9 @@ working_at_site <- function(name, book) {
 # What was done, in one table.
 summary_part <- function(book, told) {
   c(counts_part(book, told),
-    "Fingerprint of the originals" = if (!is_on_site(book)) paste0(substr(fingerprint_of(book), 1,
-      16), "\u2026"))
+    "Fingerprint of the originals" = if (can(site_of(book), "fingerprint")) {
+      paste0(substr(fingerprint_of(book), 1, 16), "\u2026")
+    })
 }
 
 # As far as it is known without going through all data.
@@ -93,7 +94,7 @@ counts_part <- function(book, told) {
 cross_part <- function(name, book) {
   from <- derived_in(book, name)$from
   if (length(from) != 1) return(NULL)
-  if (!is_counted(book, name) && !facts_of(book, name)$few) return(NULL)
+  if (!is_counted(book, name) && !facts_of(variable_in(book, name))$few) return(NULL)
   crossed_table(from, name, book)
 }
 
@@ -152,13 +153,8 @@ spread_words <- function(name, book) {
   if (!is.numeric(derived$x[0]) || length(derived$meaning$codes) || derived$facts$valid < 2) {
     return("")
   }
-  if (is_on_site(book)) {
-    told <- moments_at_site(info_of(book)$site, book, as.name(name))$told[1, c("mean", "sd")]
-  } else {
-    x <- derived$x[!is.na(derived$x)]
-    told <- c(mean(x), stats::sd(x))
-  }
-  paste0(", M = ", two_digits(told[1]), ", SD = ", two_digits(told[2]))
+  told <- moments_at(site_of_one(derived), as.name(name), of = c("mean", "sd"))
+  paste0(", M = ", two_digits(told$mean), ", SD = ", two_digits(told$sd))
 }
 
 alpha_of_score <- function(name, book) {

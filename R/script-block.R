@@ -3,7 +3,7 @@ variable_lines_base <- function(book, name, data) {
   derived <- derived_in(book, name)
   code <- base_code(derived$expr, book, data)
   target <- code_column("clean", name)
-  c(meaning_remarks(name, derived, book), assign_code(target, code),
+  c(meaning_remarks(derived), assign_code(target, code),
     guard_line(target, code, derived, book))
 }
 
@@ -22,7 +22,7 @@ assign_code <- function(target, code) {
 # A result outside the range of numbers, or of a function, is no result.
 guard_line <- function(target, code, derived, book) {
   endless <- any(vapply(derived$from, function(v) {
-    x <- column_in(book, v)$x
+    x <- column_of(variable_in(book, v))$x
     is.double(x) && any(abs(unclass(x)) > 1e150, na.rm = TRUE)
   }, NA))
   if ((code$open || endless) && is.numeric(derived$x)) paste0(target, "[!is.finite(",
@@ -30,12 +30,12 @@ guard_line <- function(target, code, derived, book) {
 }
 
 # What stands above each block, in words.
-meaning_remarks <- function(name, derived, book) {
+meaning_remarks <- function(derived) {
   m <- derived$meaning
   c(
-    title_remark(name, m$label %||% name),
+    title_remark(derived$name, m$label %||% derived$name),
     remark("From ", paste(derived$from, collapse = ", ")),
-    level_remarks(derived, book),
+    level_remarks(derived),
     if (length(m$codes)) remark(codes_in_words(m$codes)),
     learned_remarks(derived$learned),
     direction_remark(m), if (!is.null(m$note)) remark("Note: ", m$note)
@@ -43,14 +43,14 @@ meaning_remarks <- function(name, derived, book) {
 }
 
 # Where a table is looked into by codes: what these stand for.
-level_remarks <- function(derived, book) {
+level_remarks <- function(derived) {
   vars <- character()
   walk_formula(derived$expr, function(call) {
     if (is_lookup(call)) vars <<- c(vars, vapply(row_items(call)[c(FALSE, TRUE)], as.character, ""))
     call
   })
   unlist(lapply(unique(vars), function(v) {
-    codes <- meaning_in(book, v)$codes
+    codes <- derived$sources[[v]]$meaning$codes
     told <- length(codes) && length(codes) <= 20 && !identical(unname(codes), names(codes))
     if (told) remark(v, ": ", codes_in_words(codes))
   }))

@@ -29,7 +29,7 @@ valid_lines <- function(book, name) {
 # The originals that the script needs, those first that tell who was asked.
 originals_in_script <- function(book) {
   checks <- unlist(lapply(check_entries(book), function(e) formula_vars(parse_formula(e$formula))))
-  read <- unique(c(unlist(lapply(derived_of(book), `[[`, "needs")), checks))
+  read <- unique(c(unlist(lapply(derived_of(book), function(made) formula_vars(made$expr))), checks))
   vars <- with_asked(book, intersect(original_names(book), read))
   depth <- vapply(vars, function(v) length(with_asked(book, v)), 1L)
   vars[order(depth, match(vars, original_names(book)))]
@@ -39,7 +39,7 @@ originals_in_script <- function(book) {
 asked_lines <- function(name, book, data) {
   asked <- asked_node(meaning_in(book, name))
   if (is.null(asked)) return(NULL)
-  code <- base_code(rewrite_kinds(asked, book), book, data)
+  code <- base_code(rewrite_kinds(asked, function(name) variable_in(book, name)), book, data)
   paste0(code_column("clean", name), "[with(clean, which(!(", paste(code$value, collapse = " "),
     ")))] <- NA", side_remark("not asked"))
 }
@@ -81,7 +81,7 @@ clean_lines <- function(name, book) {
   meaning <- meaning_in(book, name)
   missing <- meaning$missing
   if (!is.null(meaning$read)) {
-    return(c(plain_line(raw, x), spelling_lines(original_source(book, name), x),
+    return(c(plain_line(raw, x), spelling_lines(source_of(variable_in(book, name)), x),
       reading_lines_of(x, meaning)))
   }
   c(

@@ -119,9 +119,9 @@ whole_reach <- function(node, book) {
 
 column_reach <- function(name, book) {
   if (!name %in% names(book)) return(NA_real_)
-  x <- values_of(book, name)
+  x <- values_of(variable_in(book, name))
   if (!is.integer(x) && !is.logical(x)) return(NA_real_)
-  facts <- facts_of(book, name)
+  facts <- facts_of(variable_in(book, name))
   if (facts$valid) max(abs(facts$low), abs(facts$high)) else 0
 }
 

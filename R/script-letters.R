@@ -45,8 +45,8 @@ text_step <- function(part, read, write, state, type) {
 gives_up <- function(node, book) {
   parts <- row_items(node)
   gave <- tryCatch({
-    text <- evaluate(parts[[length(parts)]], context_of(book))
-    is.na(evaluate(node, context_of(book))) & !is.na(text)
+    text <- evaluate(parts[[length(parts)]], site_of(book))
+    is.na(evaluate(node, site_of(book))) & !is.na(text)
   }, error = function(e) FALSE)
   any(gave)
 }

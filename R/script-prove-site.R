@@ -6,7 +6,7 @@
 rows_by_script <- function(site, book, names, id, ids) UseMethod("rows_by_script")
 
 # Identifiers of a table, evenly spaced in their order: at most so many.
-ids_at_site <- function(site, id, most) UseMethod("ids_at_site")
+ids_at <- function(site, id, most) UseMethod("ids_at")
 
 rows_to_prove <- 2000
 
@@ -15,7 +15,7 @@ prove_at_site <- function(book, dialect, seconds) {
   if (length(foreign)) fail("prove-in-place", dialect = foreign[1])
   info <- info_of(book)
   if (is.null(info$id)) fail("prove-needs-id")
-  ids <- ids_at_site(info$site, info$id, rows_to_prove)
+  ids <- ids_at(info$site, info$id, rows_to_prove)
   apart <- Filter(function(name) rests_on_many(name, book, ids), derived_names(book))
   names <- setdiff(derived_names(book), apart)
   if (!length(names)) fail("prove-many-rows", names = apart)
@@ -24,7 +24,7 @@ prove_at_site <- function(book, dialect, seconds) {
   at <- match(show_value(ids), show_value(original_in(near, info$id)))
   theirs <- given[match(show_value(ids), show_value(given[[info$id]])), , drop = FALSE]
   tables <- lapply(names, function(name) {
-    compared_columns(name, column_in(near, name)$x[at], theirs[[name]], "sql")
+    compared_columns(name, column_of(variable_in(near, name))$x[at], theirs[[name]], "sql")
   })
   out <- do.call(rbind, tables)
   as_table(out, "ableturn_proof", of = info$rows, apart = apart, proved = all(out$differ == 0))
@@ -34,9 +34,9 @@ prove_at_site <- function(book, dialect, seconds) {
 rests_on_many <- function(name, book, ids) {
   related <- intersect(related_vars(name, book), original_names(book))
   if (!length(related)) return(FALSE)
-  near <- rows_at_site(info_of(book)$site, related, setNames(list(ids), info_of(book)$id))
+  near <- rows_at(site_of(book), related, setNames(list(ids), info_of(book)$id))
   held <- Map(function(name, values) {
     call("%in%", as.name(name), unique(values[!is.na(values)]))
   }, related, near)
-  rows_where(book, Reduce(function(a, b) call("|", a, b), unname(held))) > 50 * length(ids)
+  rows_where(site_of(book), Reduce(function(a, b) call("|", a, b), unname(held))) > 50 * length(ids)
 }

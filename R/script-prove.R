@@ -37,7 +37,7 @@ prove <- function(book, dialect = run_dialects(), seconds = 600, ...) {
   book <- as_book(book)
   check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
-  if (is_on_site(book)) return(prove_at_site(book, if (asked) dialect, seconds))
+  if (!can(site_of(book), "scripts in R")) return(prove_at_site(book, if (asked) dialect, seconds))
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
   book <- with_whole_paths(book)
@@ -176,7 +176,7 @@ child_environment <- function(folder) {
 }
 
 compare_column <- function(name, book, given, dialect) {
-  compared_columns(name, column_in(book, name)$x, given[[name]], dialect)
+  compared_columns(name, column_of(variable_in(book, name))$x, given[[name]], dialect)
 }
 
 compared_columns <- function(name, ours, theirs, dialect) {

@@ -115,13 +115,13 @@ group_code <- function(node, write, number, book, type) {
 is_told_apart <- function(node, book) {
   if (!is.symbol(node)) return(FALSE)
   name <- as.character(node)
-  has_text(book, name) || has_whole_values(book, name)
+  has_text(variable_in(book, name)) || has_whole_values(variable_in(book, name))
 }
 
 # Infinite values take no part in statistics.
 finite_code <- function(node, code, book) {
   endless <- vapply(intersect(formula_vars(node), names(book)), function(name) {
-    x <- values_of(book, name)
+    x <- values_of(variable_in(book, name))
     is.double(x) && any(is.infinite(x))
   }, NA)
   if (any(endless)) paste0("ifelse(is.finite(", code, "), ", code, ", NA)") else code

@@ -108,7 +108,7 @@ number_calls <- function(type, number, state) {
 
 # What a part of the formula gives; temporary names are known by what they were given.
 type_teller <- function(book, state) {
-  type_of <- function(name) state$types[[name]] %||% variable_type(book, name)
+  type_of <- function(name) state$types[[name]] %||% value_type(variable_in(book, name))
   function(node) result_type(node, type_of)
 }
 
@@ -172,7 +172,7 @@ member_code <- function(node, write, type) {
 unanswered_code <- function(node, write, book, data) {
   if (length(node) == 2) return(paste0("is.na(", write(node[[2]]), ")"))
   name <- as.character(node[[2]])
-  raw <- original_source(book, name)
+  raw <- source_of(variable_in(book, name))
   column <- code_column(data, name)
   if (!is.null(meaning_in(book, name)$read)) {
     return(unread_code(node[[3]], column, meaning_in(book, name)))

@@ -75,7 +75,7 @@ known_id <- function(id, book) if (id %in% names(book)) id else fail_unknown(id,
 
 replay <- plainly(function(book, sheet, recorded, accept = NULL) {
   for (name in intersect(names(sheet$seen), original_names(book))) {
-    refuse_unit_changed(name, sheet$seen[[name]]$unit, given_units(book, name))
+    refuse_unit_changed(name, sheet$seen[[name]]$unit, given_units(variable_in(book, name)))
   }
   replayed <- collect_receipts(replay_steps(book, sheet, recorded))
   info <- info_of(replayed$value)

@@ -29,9 +29,9 @@ sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
 sheet_data <- function(book) {
   info <- info_of(book)
-  data <- list(file = info$file, table = if (is_on_site(book)) info$name,
+  data <- list(file = info$file, table = if (!is.null(info$site)) info$name,
     id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    reading = stated_reading(info$stated), sha256 = if (!is_on_site(book)) fingerprint_of(book),
+    reading = stated_reading(info$stated), sha256 = if (can(site_of(book), "fingerprint")) fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
 }
@@ -48,7 +48,7 @@ sheet_seen <- function(book) {
   recorded <- info_of(book)$seen
   read <- unlist(lapply(derived_of(book), `[[`, "reads"))
   seen <- lapply(self_named(intersect(original_names(book), read)), function(name) {
-    flow(recorded[[name]] %||% keep_once(book, name, "profile", profile_of(name, book)))
+    flow(recorded[[name]] %||% profile_of(variable_in(book, name), row_count(book)))
   })
   if (length(seen)) seen
 }

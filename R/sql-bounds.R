@@ -14,14 +14,17 @@ is_whole_node <- function(node, state) {
 }
 
 is_whole_variable <- function(name, state) {
-  if (!name %in% names(state$book)) return(FALSE)
-  if (is_long(column_in(state$book, name))) return(column_in(state$book, name)$far$whole)
-  x <- if (is_on_site(state$book) || has_text(state$book, name)) {
-    as_number(values_met(state$book, name)$values)
-  } else {
-    values_of(state$book, name)
-  }
-  is.numeric(x) && is_whole(x[!is.na(x)]) || is.logical(x) || inherits(x, "Date")
+  variable <- variable_met(name, state)
+  if (is.null(variable)) return(FALSE)
+  x <- values_of(variable)
+  is.logical(x) || inherits(x, "Date") || has_whole_values(variable)
+}
+
+# A variable by its name; NULL for a name that a formula gives itself.
+variable_met <- function(name, state) {
+  if (!is.null(state$temporary[[name]])) return(NULL)
+  variable <- state$variable(name)
+  if (is_made(variable) || !is.null(variable$raw)) variable
 }
 
 # Whether a product may be out of the range of numbers: engines stop there.
@@ -50,29 +53,17 @@ quotient_reach <- function(above, below) {
 }
 
 variable_reach <- function(name, state) {
-  if (!name %in% names(state$book)) return(1e30)
-  facts <- facts_of(state$book, name)
-  if (has_text(state$book, name)) return(1e30)
-  ends <- abs(c(facts$low, facts$high))
+  variable <- variable_met(name, state)
+  if (is.null(variable) || has_text(variable)) return(1e30)
+  ends <- abs(c(facts_of(variable)$low, facts_of(variable)$high))
   if (anyNA(ends)) 0 else max(ends)
 }
 
 # The same of a variable or a number alone; of what is worked out, nothing is asked.
 source_reach <- function(node, state) if (is.call(node)) 0 else reach_in_sql(node, state)
 
-# Whether some variable of a script holds something infinite, and whether some holds numbers beyond
-# 2^52.
-bounds_of_book <- function(book) {
-  used <- c(originals_in_script(book), derived_names(book))
-  of <- function(test) any(vapply(used, test, NA))
-  list(
-    endless = of(function(name) {
-      x <- if (is_on_site(book)) column_in(book, name)$cells$values else values_of(book, name)
-      isTRUE(column_in(book, name)$far$endless) || is.double(x) && any(is.infinite(x))
-    }),
-    large = of(function(name) {
-      facts <- facts_of(book, name)
-      any(abs(c(facts$low, facts$high)) > 2^50, na.rm = TRUE)
-    })
-  )
+# Whether a variable holds numbers beyond 2^50.
+holds_large_numbers <- function(variable) {
+  facts <- facts_of(variable)
+  any(abs(c(facts$low, facts$high)) > 2^50, na.rm = TRUE)
 }

@@ -20,15 +20,16 @@ sql_words <- function() {
 }
 
 named_term <- function(name, state) {
-  state$temporary[[name]] %||% variable_term(name, state)
+  state$temporary[[name]] %||% variable_term(state$variable(name), state)
 }
 
-variable_term <- function(name, state) {
-  if (is.null(state$made[[name]])) {
-    state$made[[name]] <- if (is_derived(state$book, name)) derived_term(name, state) else
-      original_term(name, state)
+variable_term <- function(variable, state) {
+  key <- rlang::obj_address(variable)
+  if (is.null(state$made[[key]])) {
+    state$made[[key]] <- if (is_made(variable)) derived_term(variable, state) else
+      original_term(variable, state)
   }
-  state$made[[name]]
+  state$made[[key]]
 }
 
 constant_term <- function(value, state) {
@@ -103,6 +104,6 @@ cast_sql <- function(sql, type) {
   paste0("CAST(", sql, " AS ", type, ")")
 }
 
-numbers_of <- function(nodes, state) {
+number_terms <- function(nodes, state) {
   lapply(nodes, function(node) number_of(sql_term(node, state), state))
 }

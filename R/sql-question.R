@@ -3,8 +3,9 @@
 # `all` tells whether these are all rows, and `before` gives the lines of WITH that make it from a
 # table. Texts among the first `numbers` of
 # them are read as numbers. An original as it came is stated by as_it_came().
-new_question <- plainly(function(site, book, nodes, where = NULL, numbers = 0) {
-  state <- new_sql_state(book, site$engine, apart = TRUE)
+new_question <- plainly(function(site, nodes, where = NULL, numbers = 0) {
+  read <- variables_behind(c(nodes, where), site)
+  state <- new_sql_state(site, site$engine, read, apart = TRUE)
   state$stage_name <- stage_name_beside(site)
   names <- paste0("ask_", seq_along(nodes), recycle0 = TRUE)
   like <- Map(add_asked_column, unname(nodes), names, seq_along(nodes) <= numbers,
@@ -19,8 +20,6 @@ new_question <- plainly(function(site, book, nodes, where = NULL, numbers = 0) {
     like = lapply(like, `[[`, "like"), types = vapply(like, `[[`, "", "type"), from = from,
     before = function(table) stage_lines(state, table, outputs))
 })
-
-as_it_came <- function(name) call("as it came", as.name(name))
 
 # Columns of a table as they are, in place of formulas.
 new_plain_question <- function(site, names) {
@@ -46,8 +45,9 @@ of_first_rows <- function(asked, rows) {
 
 # About 10,000 rows, always the same, by an identifier of whole numbers, whatever their order; NULL
 # where there is none, or no more rows.
-of_hint_rows <- function(asked, id) {
+of_hint_rows <- function(asked) {
   site <- asked$site
+  id <- site$id
   if (is.null(id) || site$rows <= 10000 || !is_whole_at_site(site, id)) return(NULL)
   share <- number_sql(ceiling(65537 * 10000 / site$rows), site$engine)
   of_part(asked, paste0("WHERE ABS(t.", sql_name(id), " % 65537) * 7919 % 65537 < ", share))
@@ -70,12 +70,13 @@ type_at_site <- function(site, names) unname((site$types %||% self_named(names))
 
 # Adds a column and gives the type of what comes of it: a vector like it, and in SQL.
 add_asked_column <- function(node, alias, number, state, site) {
-  if (is.call(node) && call_head(node) == "as it came") {
+  if (is_stored_node(node)) {
     name <- as.character(node[[2]])
     add_column_to(1, alias, stored_sql(site, name), NULL, state)
     return(list(like = site$columns[[name]], type = type_at_site(site, name)))
   }
-  term <- sql_term(node, state)
+  term <- if (is_reason_node(node)) reason_term(as.character(node[[2]]), state) else
+    sql_term(node, state)
   if (term$type %in% c("truth", "any", if (number) "text")) term <- number_of(term, state)
   add_column_to(term$level + 1, alias, term$sql, NULL, state)
   like <- switch(term$type, text = character(), date = structure(numeric(), class = "Date"),

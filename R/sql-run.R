@@ -38,7 +38,7 @@ free_column <- function(name, taken) {
 # their texts are read, as the texts.
 stored_columns <- function(book, engine) {
   lapply(self_named(original_names(book)), function(name) {
-    stored_column(original_source(book, name), engine)
+    stored_column(source_of(variable_in(book, name)), engine)
   })
 }
 
@@ -53,7 +53,7 @@ rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
   chosen <- paste0("WHERE s.", sql_name(id), " IN (", listed_sql(literal_sql(ids, site$engine)),
     ")")
   query <- function(table) {
-    state <- new_sql_state(book, site$engine, apart = TRUE)
+    state <- sql_state_of_book(book, site$engine, apart = TRUE)
     paste(c(query_lines(state, table, c(id, names)), chosen), collapse = "\n")
   }
   if (is.null(site$shards)) return(fetch(site$connection, query(site$table)))
@@ -63,7 +63,7 @@ rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
 }
 
 #' @export
-ids_at_site.ableturn_table_site <- function(site, id, most) {
+ids_at.ableturn_table_site <- function(site, id, most) {
   asked <- new_plain_question(site, id)
   step <- number_sql(ceiling(site$rows / most), site$engine)
   placed <- c(paste("SELECT", asked$columns, "AS ask_1,", row_number_sql(NULL, asked$columns),

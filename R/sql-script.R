@@ -15,7 +15,7 @@ script_dialect("sql", "SQL",
 # further column of the table that is handed on.
 sql_lines <- function(book, engine = NULL, also = NULL) {
   engine <- engine_of(engine %||% info_of(book)$site$engine$name)
-  state <- new_sql_state(book, engine)
+  state <- sql_state_of_book(book, engine)
   state$taken <- c(state$taken, also)
   table <- info_of(book)$name
   place <- info_of(book)$site$place %||% c(engine$schema, table)
@@ -51,8 +51,8 @@ query_lines <- plainly(function(state, from, names) {
   names <- if (is.null(base::names(names))) self_named(names) else names
   refuse_names(base::names(names), state$engine)
   state$stage_name <- stage_name_beside(list(table = from))
-  derived <- Filter(function(name) is_derived(state$book, name), names)
-  terms <- lapply(self_named(unname(derived)), variable_term, state = state)
+  derived <- Filter(function(name) is_made(state$variable(name)), names)
+  terms <- lapply(self_named(unname(derived)), named_term, state = state)
   refuse_columns(state)
   if (!length(state$stages)) state$stages <- list(list())
   outputs <- paste0("  ", Map(function(as, name) {
@@ -77,7 +77,7 @@ refuse_names <- function(names, engine) {
 }
 
 refuse_columns <- function(state) {
-  all <- length(names(state$book)) + sum(lengths(state$stages))
+  all <- length(state$taken) + sum(lengths(state$stages))
   if (all > state$engine$most_columns) {
     refuse_in_sql("many_columns", paste(all, "columns"), state$engine)
   }
@@ -88,14 +88,14 @@ output_sql <- function(name, term, state) {
   engine <- state$engine
   column <- paste0("s.", term$sql)
   if (term$type == "date") return(fill_sql(engine$from_days, column))
-  whole <- is.integer(derived_in(state$book, name)$x)
+  whole <- is.integer(state$variable(name)$x)
   if (whole && term$type == "number") cast_sql(column, engine$whole) else column
 }
 
 # How one variable is made, from columns that stand before it in the script.
 variable_lines_sql <- function(book, name) {
-  state <- new_sql_state(book, info_of(book)$site$engine)
-  term <- variable_term(name, state)
+  state <- sql_state_of_book(book, info_of(book)$site$engine)
+  term <- named_term(name, state)
   column <- state$stages[[term$level]][[term$sql]]
   c(column$remarks, paste(column$sql, "AS", term$sql))
 }

@@ -4,8 +4,9 @@
 group_as_table <- function(node, state) {
   parts <- row_items(node)
   within <- unname(parts[-1])
-  found <- group_over_shards(parts[[1]], within, as.list(node)$how, state$book)
-  if (is.null(found)) refuse_unit(node, within, info_of(state$book)$site)
+  site <- scoped(state$site, state$variable)
+  found <- group_over_shards(parts[[1]], within, as.list(node)$how, site)
+  if (is.null(found)) refuse_unit(node, within, site)
   known <- !is.na(found$value) & !Reduce(`|`, lapply(found$keys, is.na))
   columns <- lapply(within, function(part) hold_term(key_term(part, state), "group", state))
   keys <- Map(function(values, column) {
@@ -19,19 +20,21 @@ group_as_table <- function(node, state) {
 groups_at_most <- 50000
 
 # `keys`, the groups, and the `value` of each; NULL where there are too many of them.
-group_over_shards <- function(x, within, how, book) {
-  site <- info_of(book)$site
-  groups <- groups_at_site(site, book, within, groups_at_most)
+group_over_shards <- function(x, within, how, site) {
+  groups <- counts(site, within, most = groups_at_most)
   if (is.null(groups)) return(NULL)
-  at <- function(keys, values) values[match(key_texts(groups$keys), key_texts(keys))]
+  at <- function(keys, values) values[match_keys(groups$keys, keys)]
   list(keys = groups$keys, value = switch(how,
     size = groups$rows,
     valid = {
-      some <- groups_at_site(site, book, within, groups_at_most, call("!", call("is.na", x)))
+      some <- counts(site, within, call("!", call("is.na", x)), most = groups_at_most)
       at(some$keys, some$rows) %|% 0
+    },
+    median = {
+      found <- ranks_at(site, x, 0.5, within)
+      at(found$keys, found$values[, 1])
     }, {
-      known <- moments_at_site(site, book, x, within)
-      at(known$keys, if (how == "median") ranked_far(x, 0.5, known, within, questions_of(book)) else
-        known$told[, how])
+      known <- moments_at(site, x, within)
+      at(known$keys, known[[how]])
     }))
 }

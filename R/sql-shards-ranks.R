@@ -1,14 +1,14 @@
 # The numbers at some ranks over all shards: first how many numbers lie between some cuts, then the
 # numbers between the two cuts where a rank lies. Only these leave a shard.
 
-# See ranks_at_site().
+# See values_at_whole_ranks().
 ranks_on_shards <- function(asked, ranks) {
   cuts <- cuts_on_shards(asked)
   counts <- counts_between(asked, cuts)
   wanted <- ranks_between(counts, ranks)
   found <- values_between(asked, cuts, wanted)
-  at <- match(paste(wanted$group, wanted$between, wanted$place), paste(key_texts(found$keys),
-    found$between, found$place))
+  at <- match_keys(c(lapply(counts$keys, `[`, wanted$group), wanted[c("between", "place")]),
+    c(found$keys, found[c("between", "place")]))
   list(keys = lapply(found$keys, `[`, at), ranks = wanted$rank, values = found$values[at])
 }
 
@@ -45,22 +45,23 @@ counts_between <- function(asked, cuts) {
   keys <- wide$names[-1]
   found <- fetch_grouped(wide, keys, c(n = "COUNT(*)"), where = finite_rows(asked))
   last <- length(keys)
-  group <- if (last > 1) key_texts(found$keys[-last]) else rep("", length(found$told$n))
-  list(group = group, between = found$keys[[last]], n = found$told$n)
+  list(keys = found$keys[-last], between = found$keys[[last]], n = found$told$n)
 }
 
-# For each group and rank the cuts between which it lies, and its place among the numbers there.
+# For each group, told by one of its rows in `counts`, and each rank the cuts between which it lies,
+# and its place among the numbers there.
 ranks_between <- function(counts, ranks) {
-  groups <- split(seq_along(counts$n), counts$group)
-  rows <- lapply(unname(groups), function(at) {
+  groups <- groups_among(counts$keys, length(counts$n))
+  rows <- lapply(seq_along(groups$first), function(i) {
+    at <- which(groups$place == i)
     at <- at[order(counts$between[at])]
     upto <- cumsum(counts$n[at])
     ranks <- ranks[ranks < sum(counts$n[at])]
     which <- findInterval(ranks, upto) + 1
-    data.frame(group = rep(counts$group[at[1]], length(ranks)), rank = ranks,
+    data.frame(group = rep(at[1], length(ranks)), rank = ranks,
       between = counts$between[at][which], place = ranks - c(0, upto)[which])
   })
-  do.call(rbind, c(list(data.frame(group = character(), rank = numeric(), between = numeric(),
+  do.call(rbind, c(list(data.frame(group = integer(), rank = numeric(), between = numeric(),
     place = numeric())), rows))
 }
 

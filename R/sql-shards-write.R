@@ -148,7 +148,7 @@ make_on_shards <- function(site, plan, book, names, overwrite) {
 }
 
 made_there <- function(site, target, from, book, names) {
-  state <- new_sql_state(book, site$engine, apart = TRUE)
+  state <- sql_state_of_book(book, site$engine, apart = TRUE)
   paste(c(paste("CREATE TABLE", target, "AS"), query_lines(state, from, names)), collapse = "\n")
 }
 

@@ -79,12 +79,14 @@ ORDER BY a.attnum", literal_of(table)))
 
 # Whether all rows of a unit lie on one shard: among its variables are the columns that decide on
 # it. What is read in another way than it is stored might put two units together.
-is_unit_of_shards <- function(names, book) {
-  site <- info_of(book)$site
+is_unit_of_shards <- function(names, site) {
   key <- site$shards$key
-  if (is.null(key) || !all(key %in% setdiff(names, derived_names(book)))) return(FALSE)
-  all(vapply(key, function(name) {
-    is.null(meaning_in(book, name)$read) && is_composed(site, name)
+  variables <- lapply(names, site$variable)
+  originals <- Filter(Negate(is_made), variables)
+  stored <- vapply(originals, `[[`, "", "name")
+  if (is.null(key) || !all(key %in% stored)) return(FALSE)
+  all(vapply(originals[match(key, stored)], function(variable) {
+    is.null(variable$meaning$read) && is_composed(site, variable$name)
   }, NA))
 }
 
@@ -97,14 +99,13 @@ is_composed <- function(site, name) {
 }
 
 # Whether a query that each shard answers for itself would miss rows of a unit.
-lies_apart <- function(vars, book) {
-  shards <- info_of(book)$site$shards
-  length(shards$each) > 1 && !is_unit_of_shards(as.character(vars), book)
+lies_apart <- function(vars, site) {
+  length(site$shards$each) > 1 && !is_unit_of_shards(as.character(vars), site)
 }
 
 #' @export
-check_unit_at_site.ableturn_table_site <- function(site, book, call) {
-  if (lies_apart(as.list(call)$unit, book)) refuse_unit(call, as.list(call)$unit, site)
+check_unit.ableturn_table_site <- function(site, call) {
+  if (lies_apart(as.list(call)$unit, site)) refuse_unit(call, as.list(call)$unit, site)
 }
 
 refuse_unit <- function(call, vars, site) {

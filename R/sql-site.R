@@ -20,9 +20,29 @@ new_table_site <- function(connection, table, place = table,
     engine = engine, columns = like, types = setNames(types$type, types$name), most = most,
     shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
   class = "ableturn_table_site")
-  site$rows <- count_groups(new_plain_question(site, character()), NULL)$told$n
+  site$rows <- fetch_grouped(new_plain_question(site, character()), character(),
+    c(n = "COUNT(*)"))$told$n
   site
 }
+
+#' @export
+scoped.ableturn_table_site <- function(site, variable) {
+  site$variable <- variable
+  site
+}
+
+#' @export
+home.ableturn_table_site <- function(site) {
+  site$variable <- NULL
+  site
+}
+
+#' @export
+with_rows_of.ableturn_table_site <- function(site, variable) site
+
+# Values stay where they are, rows have no numbers, and scripts in R would have to fetch them.
+#' @export
+can.ableturn_table_site <- function(site, ability) ability == "be asked by several"
 
 # Unless somebody has said how long to wait.
 wait_for_others <- function(connection, engine) {
@@ -107,14 +127,17 @@ open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
   found <- check_table(data, table)
   site <- new_table_site(data, table, found$table)
-  frame <- structure(columns_at_site(site), class = "data.frame",
+  columns <- lapply(site$columns, function(like) {
+    if (is.atomic(like)) far_values(like, site$rows) else like
+  })
+  frame <- structure(columns, class = "data.frame",
     row.names = .set_row_names(site$rows))
   list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity,
     passing = site$passing, beyond = if (found$kind == "view" || isTRUE(found$policies)) found$kind)
 }
 
 #' @export
-check_id_at_site.ableturn_table_site <- function(site, id) {
+check_id.ableturn_table_site <- function(site, id) {
   asked <- new_plain_question(site, id)
   gone <- fetch_grouped(asked, character(), c(n = "COUNT(*)"),
     where = paste("WHERE", asked$columns, "IS NULL"))$told$n
@@ -143,34 +166,6 @@ ids_met_twice <- function(site, id, asked) {
     function(from) paste("SELECT * FROM", from, "LIMIT 3"))
 }
 
-#' @export
-count_at_site.ableturn_table_site <- function(site, names, most) {
-  if (!is.null(site$kept)) return(count_made(site, names, most))
-  asked <- new_plain_question(site, names)
-  if (surely_more(asked, most)) return(NULL)
-  found <- count_groups(asked, paste("LIMIT", number_sql(most + 1, site$engine)))
-  if (length(found$told$n) > most) return(NULL)
-  check_same_rows(asked, found$told$n)
-  list(keys = setNames(found$keys, names), rows = as.integer(found$told$n))
-}
-
-# With variables that are made there.
-count_made <- function(site, names, most) {
-  book <- site$kept$book
-  nodes <- lapply(names, function(name) {
-    made <- sub(paste0("^", guest), "", name)
-    if (made != name) return(reason_node(made, derived_in(book, made)$kinds, book))
-    if (is_derived(book, name)) as.name(name) else as_it_came(name)
-  })
-  found <- groups_at_site(site, book, nodes, most)
-  if (is.null(found)) return(NULL)
-  keys <- Map(function(values, name) {
-    if (!is_derived(book, name)) values else
-      as_column(values, derived_in(book, name)$x)
-  }, found$keys, names)
-  list(keys = setNames(keys, names), rows = found$rows)
-}
-
 # Columns as they are asked for: where an engine holds whole numbers among others, all as others.
 stored_sql <- function(site, names) {
   columns <- paste0("t.", sql_name(names))
@@ -192,7 +187,7 @@ as_column_of <- function(values, like) {
 }
 
 #' @export
-rows_at_site.ableturn_table_site <- function(site, names, where = NULL, id = NULL) {
+rows_at.ableturn_table_site <- function(site, names, where = NULL, id = NULL) {
   tests <- Map(one_of_sql, base::names(where), where, list(site))
   query <- paste("SELECT", paste(stored_sql(site, names), "AS", sql_name(names), collapse = ", "),
     "FROM", site$table, "AS t", if (length(tests)) paste("WHERE", paste(tests, collapse = " OR ")),

@@ -1,23 +1,69 @@
 # A script as it is built: stages, each a subselect that makes new columns from those of the stage
 # before. What is asked for twice is made once.
-#   engine, book  for which, and of what
+#   engine    for which it is written
+#   site, variable  where the rows are, and the variables that are known by name
 #   stages   for each stage the columns it makes: their SQL, named by alias, and the remarks above
 #   joins    for each stage the tables that are joined to the one before
-#   known    aliases by the SQL they stand for; made: terms of variables and of temporary names
+#   known    aliases by the SQL they stand for; made: terms of variables; temporary: of names that a
+#            formula gives
 #   apart    whether each shard of a table is worked on for itself
 #   endless, large  whether something infinite, or very large numbers, are met
-new_sql_state <- function(book, engine, apart = FALSE) {
+new_sql_state <- function(site, engine, read, apart = FALSE, taken = character()) {
   state <- new.env()
   state$engine <- engine
-  state$book <- book
+  state$site <- site
+  state$variable <- site$variable
   state$apart <- apart
   state$stages <- state$joins <- state$known <- list()
   state$made <- state$temporary <- list()
-  state$taken <- tolower(c(names(book), "t"))
-  bounds <- bounds_of_book(book)
-  state$endless <- bounds$endless
-  state$large <- bounds$large || bounds$endless
+  state$taken <- tolower(c(names(site$columns), taken, "t"))
+  state$endless <- any(vapply(read, is_infinite_somewhere, NA))
+  state$large <- state$endless || any(vapply(read, holds_large_numbers, NA))
   state
+}
+
+# A script of a whole book.
+sql_state_of_book <- function(book, engine, apart = FALSE) {
+  read <- variables_in(book, c(originals_in_script(book), derived_names(book)))
+  new_sql_state(site_of(book), engine, read, apart, taken = names(book))
+}
+
+# The variables that formulas read, with all that these are made of.
+variables_behind <- function(nodes, site) {
+  names <- unique(unlist(lapply(Filter(Negate(is_stored_node), nodes), formula_vars)))
+  sources_behind(lapply(names, site$variable))
+}
+
+sources_behind <- function(variables) {
+  found <- list()
+  while (length(variables)) {
+    found <- c(found, variables)
+    variables <- unlist(lapply(variables, function(one) c(one$sources, one$asked)),
+      recursive = FALSE, use.names = FALSE)
+    variables <- Filter(function(one) !any(vapply(found, identical, NA, one)), once_each(variables))
+  }
+  Filter(function(one) !is.null(one$raw) || is_made(one), found)
+}
+
+# What some code gives while names mean the variable itself and those that it is made of.
+within_scope <- function(variable, state, code) {
+  before <- mget(c("variable", "temporary"), state)
+  state$variable <- function(name) {
+    if (name == variable$name) variable else source_named(variable, name)
+  }
+  state$temporary <- list()
+  on.exit(list2env(before, state))
+  force(code)
+}
+
+# A source by its name, or a source of one.
+source_named <- function(variable, name) {
+  found <- variable$sources[[name]] %||% variable$asked[[name]]
+  if (!is.null(found)) return(found)
+  for (source in variable$sources) {
+    found <- source_named(source, name)
+    if (!is.null(found)) return(found)
+  }
 }
 
 # A column for a term, so that it is worked out once: the term of its alias.

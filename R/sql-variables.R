@@ -1,21 +1,24 @@
 # Variables as columns of a script: originals with their valid answers alone, and derived ones.
 
 # The valid answers of an original, a column of the first stage; who was not asked has none.
-original_term <- function(name, state) {
-  term <- raw_valid(name, state)
-  asked <- asked_node(meaning_in(state$book, name))
+original_term <- function(variable, state) {
+  term <- raw_valid(variable, state)
+  asked <- asked_node(variable$meaning)
   if (is.null(asked)) return(term)
-  test <- truth_of(sql_term(rewrite_kinds(asked, state$book), state), state)
+  test <- within_scope(variable, state, truth_of(sql_term(rewrite_kinds(asked, function(name) {
+    variable$asked[[name]]
+  }), state), state))
   not_asked <- if (identical(test$null, character())) "" else paste0(" OR (", test$sql, ") IS NULL")
   sql <- case_sql(paste0(within_sql(test, 3), not_asked), term$sql)
-  hold_term(new_term(sql, term$type, top_level(list(term, test))), name, state, "v",
-    sql_remark(remark(name, ": those who were asked")))
+  hold_term(new_term(sql, term$type, top_level(list(term, test))), variable$name, state, "v",
+    sql_remark(remark(variable$name, ": those who were asked")))
 }
 
-raw_valid <- function(name, state) {
-  meaning <- meaning_in(state$book, name)
-  raw <- raw_term(name, state)
-  if (!is.null(meaning$read) && raw$type == "text") return(read_term(raw, name, meaning, state))
+raw_valid <- function(variable, state) {
+  meaning <- variable$meaning
+  raw <- raw_term(variable, state)
+  name <- variable$name
+  if (!is.null(meaning$read) && raw$type == "text") return(read_term(raw, variable, state))
   if (needs_numbers(raw, meaning$missing)) raw <- hold_term(raw, name, state)
   gone <- c(if (raw$type == "text") paste0(raw$sql, " = ''"), nan_test(raw, state))
   declared <- missing_tests(raw, meaning$missing, state)
@@ -37,15 +40,18 @@ needs_numbers <- function(raw, missing) {
 
 # An original as it came, as a number (double), a text, a truth value, or the days of a date. It
 # stands in the table itself, so that it can be read in the first stage alone.
-raw_term <- function(name, state) {
+raw_term <- function(variable, state) {
   engine <- state$engine
+  name <- variable$name
   column <- paste0("t.", sql_name(name))
-  x <- original_source(state$book, name)
+  x <- source_of(variable)
   if (inherits(x, "Date")) {
     return(new_term(cast_sql(fill_sql(engine$to_days, column), engine$real), "date", 0))
   }
-  if (inherits(x, "POSIXct") && is_on_site(state$book)) refuse_in_sql("moments", name, engine)
-  if (is_text_like(x)) return(raw_text(column, name, state))
+  if (inherits(x, "POSIXct") && !can(variable$site, "values")) {
+    refuse_in_sql("moments", name, engine)
+  }
+  if (is_text_like(x)) return(raw_text(column, variable, state))
   if (is.logical(x)) {
     return(new_term(if (engine$truth) column else paste(column, "<> 0"), "truth", 0, 5))
   }
@@ -55,18 +61,19 @@ raw_term <- function(name, state) {
 }
 
 # Texts in their normal form; where the engine has none, those that are met in another.
-raw_text <- function(column, name, state) {
+raw_text <- function(column, variable, state) {
   engine <- state$engine
-  texts <- texts_as_they_came(name, state$book)
+  texts <- texts_as_they_came(variable)
   odd <- texts[!is.na(texts)]
   odd <- odd[normal_text(odd) != odd]
   sql <- cast_sql(column, engine$text)
   if (!is.null(texts) && !length(odd)) return(new_term(sql, "text", 0))
-  if (is.null(texts) && has_plain_texts(info_of(state$book)$site, name)) {
+  if (is.null(texts) && has_plain_texts(variable$site, variable$name)) {
     return(new_term(sql, "text", 0))
   }
   if (!is.null(engine$composed)) return(new_term(fill_sql(engine$composed, sql), "text", 0))
-  if (is.null(texts) || length(odd) > 1000) refuse_in_sql("many_texts", name, engine)
+  if (is.null(texts) || length(odd) > 1000) refuse_in_sql("many_texts", variable$name,
+    engine)
   new_term(case_sql(paste(sql, "=", sql_text(odd, engine)), sql_text(normal_text(odd), engine),
     sql), "text", 0)
 }
@@ -85,9 +92,9 @@ has_plain_texts <- function(site, name) {
 }
 
 # The distinct texts of an original; NULL where there are too many to ask for.
-texts_as_they_came <- function(name, book) {
-  if (is_on_site(book)) return(index_in(book, name)$values)
-  x <- original_source(book, name)
+texts_as_they_came <- function(variable) {
+  if (!can(variable$site, "values")) return(index_of(variable)$values)
+  x <- source_of(variable)
   if (is.factor(x)) levels(x) else unique(plain_values(x))
 }
 
@@ -126,10 +133,15 @@ range_term <- function(m, raw, state) {
 
 # Rows that are missing in an original for one reason; those who were not asked have no other.
 kind_term <- function(name, kind, state) {
-  meaning <- meaning_in(state$book, name)
-  raw <- raw_term(name, state)
+  variable <- state$variable(name)
+  if (is_made(variable)) {
+    return(within_scope(variable, state, truth_of(sql_term(kind_condition(variable, kind), state),
+      state)))
+  }
+  meaning <- variable$meaning
+  raw <- raw_term(variable, state)
   if (!is.null(meaning$read) && raw$type == "text") {
-    return(read_kind(raw, name, kind, meaning, state))
+    return(read_kind(raw, variable, kind, state))
   }
   if (needs_numbers(raw, meaning$missing[kind])) raw <- hold_term(raw, name, state)
   if (kind == "blank") {
@@ -149,16 +161,23 @@ flag_of <- function(tests, level, called, state) {
   new_term(paste(held$sql, "= 1"), "truth", held$level, 5, character())
 }
 
-# A derived variable: its formula, in a column of its own under what it means in words.
-derived_term <- function(name, state) {
-  derived <- derived_in(state$book, name)
-  term <- sql_term(derived$expr, state)
-  type <- result_type_in_sql(derived$x)
-  term <- as_type_in_sql(term, type, state)
-  if (type == "number" && endless_result(derived$expr, state)) {
-    term <- finite_sql(hold_term(term, name, state), state)
-  }
-  column_of(term, name, derived, state)
+# A made variable: its formula, in a column of its own under what it means in words.
+derived_term <- function(variable, state) {
+  within_scope(variable, state, {
+    term <- sql_term(variable$expr, state)
+    type <- result_type_in_sql(variable$x)
+    term <- as_type_in_sql(term, type, state)
+    if (type == "number" && endless_result(variable$expr, state)) {
+      term <- finite_sql(hold_term(term, variable$name, state), state)
+    }
+    column_of_result(term, variable, state)
+  })
+}
+
+# Why a variable is missing, as the place of its reason.
+reason_term <- function(name, state) {
+  variable <- column_of(state$variable(name))
+  within_scope(variable, state, number_of(sql_term(reason_formula(variable), state), state))
 }
 
 result_type_in_sql <- function(x) {
@@ -170,9 +189,9 @@ endless_result <- function(expr, state) {
     may_overflow(expr, state)
 }
 
-column_of <- function(term, name, derived, state) {
-  alias <- sql_alias("d", name, state)
-  remarks <- sql_remark(meaning_remarks(name, derived, state$book))
+column_of_result <- function(term, variable, state) {
+  alias <- sql_alias("d", variable$name, state)
+  remarks <- sql_remark(meaning_remarks(variable))
   stage <- term$level + 1
   add_column_to(stage, alias, term$sql, remarks, state)
   new_term(alias, term$type, stage, null = alias)

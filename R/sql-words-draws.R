@@ -137,7 +137,7 @@ text_number_term <- function(base, term, longest, state) {
 }
 
 most_letters <- function(node, state) {
-  max(1, nchar(values_held(state$book, as.character(node))), na.rm = TRUE)
+  max(1, nchar(values_held(state$variable(as.character(node)))), na.rm = TRUE)
 }
 
 # Two shares make a normal draw (Box and Muller 1958).

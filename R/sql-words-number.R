@@ -39,7 +39,7 @@ sign_in_sql <- function(word, node, state) {
 }
 
 times_in_sql <- function(node, state) {
-  parts <- numbers_of(as.list(node)[-1], state)
+  parts <- number_terms(as.list(node)[-1], state)
   refuse_extreme(node, state)
   if (may_overflow(node, state)) return(guarded_product(parts, state))
   sides <- c(within_sql(parts[[1]], 7), within_sql(parts[[2]], 8))
@@ -74,7 +74,7 @@ guarded_product <- function(parts, state) {
 }
 
 divide_in_sql <- function(node, state) {
-  parts <- numbers_of(as.list(node)[-1], state)
+  parts <- number_terms(as.list(node)[-1], state)
   top <- as_real_in_sql(parts[[1]], parts[[2]], state)
   below <- without_zero_in_sql(parts[[2]], node[[3]], state)
   constant <- is.numeric(node[[3]])
@@ -101,7 +101,7 @@ whole_division <- function(word) {
   function(node, state) {
     whole <- vapply(as.list(node)[-1], is_whole_node, NA, state = state)
     if (!all(whole)) refuse_in_sql("fractions_left", formula_text(node), state$engine)
-    parts <- numbers_of(as.list(node)[-1], state)
+    parts <- number_terms(as.list(node)[-1], state)
     above <- hold_term(parts[[1]], "dividend", state)
     below <- hold_term(without_zero_in_sql(parts[[2]], node[[3]], state), "divisor", state)
     times <- floor_sql(paste0(above$sql, " / ", below$sql), state)
@@ -112,7 +112,7 @@ whole_division <- function(word) {
 
 # x^2 is x * x, as R works it out.
 power_in_sql <- function(node, state) {
-  parts <- numbers_of(as.list(node)[-1], state)
+  parts <- number_terms(as.list(node)[-1], state)
   base <- hold_term(parts[[1]], "base", state)
   if (identical(node[[3]], 2) && !may_overflow(call("*", node[[2]], node[[2]]), state)) {
     return(new_term(paste(base$sql, "*", base$sql), "number", base$level, 7, base$null))

@@ -127,7 +127,9 @@ group_in_sql <- function(node, state) {
   parts <- row_items(node)
   how <- as.list(node)$how
   if (!how %in% c("size", "valid")) refuse_extreme(node, state)
-  if (state$apart && lies_apart(parts[-1], state$book)) return(group_as_table(node, state))
+  if (state$apart && lies_apart(parts[-1], scoped(state$site, state$variable))) {
+    return(group_as_table(node, state))
+  }
   groups <- lapply(parts[-1], function(part) hold_term(sql_term(part, state), "group", state))
   names <- vapply(groups, `[[`, "", "sql")
   over <- paste0("OVER (PARTITION BY ", paste(names, collapse = ", "), ")")
@@ -181,7 +183,7 @@ group_median <- function(x, groups, over, hold, state) {
 # none.
 previous_in_sql <- function(node, state) {
   args <- as.list(node)
-  if (state$apart) check_unit_at_site(info_of(state$book)$site, state$book, node)
+  if (state$apart) check_unit(scoped(state$site, state$variable), node)
   x <- hold_term(sql_term(args[[2]], state), "x", state)
   unit <- hold_term(sql_term(args$unit, state), "unit", state)
   order <- hold_term(occasion_term(args, state), "order", state)

@@ -241,9 +241,10 @@ values_case <- function(x, old, new) {
 
 # The distinct texts that an expression takes.
 distinct_texts <- function(node, state) {
-  few <- !is_on_site(state$book) || !is.null(context_of_few(formula_vars(node), state$book))
-  if (!few) refuse_in_sql("many_texts", formula_text(node), state$engine)
-  met <- evaluate(node, context_over(formula_vars(node), state$book))
+  site <- scoped(state$site, state$variable)
+  near <- if (can(site, "values")) site else site_near(site, formula_vars(node))
+  if (is.null(near)) refuse_in_sql("many_texts", formula_text(node), state$engine)
+  met <- evaluate(node, near)
   met <- sort_points(unique(as_text(met[!is.na(met)])))
   if (length(met) > 1000) refuse_in_sql("many_texts", formula_text(node), state$engine)
   met

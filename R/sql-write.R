@@ -7,7 +7,7 @@ write_to_database <- function(book, connection, names, table, view = FALSE, over
   if (!names_table(table)) fail("target-needed")
   check_flag(overwrite, "overwrite")
   wait_for_others(connection, engine_at(connection))
-  inside <- is_on_site(book) && identical(info_of(book)$site$connection, connection)
+  inside <- identical(info_of(book)$site$connection, connection)
   if (view && !inside) fail("view-elsewhere")
   if (inside) in_database(refuse_by_name(connection, table, info_of(book)$site))
   place <- in_database(place_for_table(connection, table, if (view) info_of(book)$site$place))
@@ -44,7 +44,7 @@ check_rows_written <- function(connection, place, site) {
 }
 
 query_of <- function(shape, engine) {
-  query_lines(new_sql_state(shape$book, engine), info_of(shape$book)$site$table, shape$names)
+  query_lines(sql_state_of_book(shape$book, engine), info_of(shape$book)$site$table, shape$names)
 }
 
 check_place_free <- function(connection, place, overwrite) {
@@ -61,9 +61,10 @@ copy_columns <- function(connection, place, shape, make) {
 }
 
 columns_to_copy <- function(shape, engine) {
-  near <- if (is_on_site(shape$book)) local_book(shape$book, unname(shape$names)) else shape$book
+  near <- local_book(shape$book, unname(shape$names))
   columns <- lapply(shape$names, function(name) {
-    x <- if (is_derived(near, name)) column_in(near, name)$x else original_source(near, name)
+    variable <- variable_in(near, name)
+    x <- if (is_made(variable)) variable$x else source_of(variable)
     stored_column(x, engine$name)
   })
   structure(columns, class = "data.frame", row.names = .set_row_names(row_count(near)))

@@ -136,10 +136,11 @@ gap_remark <- function(turn, world) {
 # Waves, not days on which everybody came on their own: most rows are of occasions that half of the
 # units share, and these follow each other in equal steps.
 has_common_occasions <- function(turn, world) {
-  if (world$is_long(turn$order)) return(FALSE)
-  met <- world$met(turn$order)
+  met <- world$few(turn$order)
+  if (is.null(met)) return(FALSE)
   # of very many units the most frequent occasion is held by most
-  units <- if (world$is_long(turn$unit)) max(met$rows, 0) else length(world$met(turn$unit)$values)
+  units <- world$answers(turn$unit, 65536)
+  if (units == 65536) units <- max(met$rows, 0)
   common <- met$rows >= units / 2
   if (sum(met$rows[common]) < sum(met$rows) / 2) return(FALSE)
   if (!is.numeric(met$values) || inherits(met$values, "Date")) return(TRUE)

@@ -58,7 +58,7 @@ check_scale <- function(raw, shared, where) {
     response = check_response(raw$response, at("response")) %||% shared, how = raw$how %||% "sum",
     at_least = raw$at_least, prorate = raw$prorate, weights = unlist(raw$weights),
     round = round_at(raw$round, at("round")), high = raw$high,
-    bands = bands_at(raw$bands, at("bands")), norm = norm_at(raw$norm, at("norm"))
+    bands = bands_of_instrument(raw$bands, at("bands")), norm = norm_at(raw$norm, at("norm"))
   )
   check_scale_parts(scale, at)
   compact(scale)
@@ -122,7 +122,7 @@ texts_at <- function(x, where) {
 }
 
 # Bands as texts such as "5 .. 9", named by their labels.
-bands_at <- function(bands, where) {
+bands_of_instrument <- function(bands, where) {
   if (is.null(bands)) return(NULL)
   if (!is_named(bands)) {
     at_instrument(where, "its bands have no names", "Write {Low: \".. 4\", High: \"5 ..\"}.")

@@ -7,6 +7,9 @@ quietly <- function(code) {
 
 core <- function(name) getFromNamespace(name, "ableturn")
 
+# A variable of a book with its values.
+known_variable <- function(book, name) core("column_of")(core("variable_in")(book, name))
+
 refused <- function(code, id) {
   expect_error(code, class = paste0("ableturn_error_", gsub("-", "_", id)))
 }
@@ -36,7 +39,7 @@ demo_work <- function(book = open_demo()) {
 }
 
 # Why each missing row of a variable is missing.
-why <- function(book, name) core("reasons")(core("column_in")(book, name))
+why <- function(book, name) core("reasons")(known_variable(book, name))
 
 temporary <- function(lines, ending = ".csv") {
   path <- tempfile(fileext = ending)

@@ -90,7 +90,7 @@ table_on <- function(engine, book, name = "survey", by = NULL, days = NULL) {
 # The derived columns of a book by its script, run on one engine on its originals.
 run_sql_script <- function(engine, book, name = "survey") {
   connection <- table_on(engine, book, name)
-  state <- core("new_sql_state")(book, core("engines")[[engine]])
+  state <- core("sql_state_of_book")(book, core("engines")[[engine]])
   state$taken <- c(state$taken, "row_number")
   lines <- core("query_lines")(state, core("sql_name")(name),
     c("row_number", core("derived_names")(book)))
@@ -107,7 +107,7 @@ same_on_engines <- function(book, info = NULL, refused = FALSE) {
       next
     }
     for (name in core("derived_names")(book)) {
-      off <- core("rows_that_differ")(core("column_in")(book, name)$x, given[[name]])
+      off <- core("rows_that_differ")(known_variable(book, name)$x, given[[name]])
       expect_equal(length(off), 0, info = paste(info, engine, name, "in row", off[1]))
     }
   }

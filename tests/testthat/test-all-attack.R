@@ -6,7 +6,7 @@ room <- tempfile("attack-")
 dir.create(room)
 home <- setwd(room)
 columns_differ <- function(book, given) {
-  Filter(function(n) length(core("rows_that_differ")(core("column_in")(book, n)$x, given[[n]])),
+  Filter(function(n) length(core("rows_that_differ")(known_variable(book, n)$x, given[[n]])),
     core("derived_names")(book))
 }
 books <- lapply(hostile, function(text) tryCatch(hostile_book(text), error = identity))

@@ -86,7 +86,7 @@ test_that("random rules do what their words say, in memory, as base R and by she
     sheet <- tempfile()
     save_turns(book, sheet)
     again <- quietly(apply_turns(data, sheet))
-    expect_identical(core("column_in")(again, "made"), core("column_in")(book, "made"))
+    expect_identical(known_variable(again, "made"), known_variable(book, "made"))
   }
 })
 

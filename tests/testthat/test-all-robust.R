@@ -26,7 +26,7 @@ test_each("any turn is made and told, or refused in words, on", tried, function(
     expect_output(print(findings(made$book)), ".")
     derived <- core("derived_names")(made$book)
     for (name in derived) {
-      x <- core("column_in")(made$book, name)$x
+      x <- known_variable(made$book, name)$x
       expect_length(x, nrow(data))
       expect_false(any(is.infinite(suppressWarnings(as.numeric(x)))), info = step)
     }
@@ -47,7 +47,7 @@ test_each("a script and a sheet give the same on", some, function(survey, frame)
     if (inherits(made, "error") || !length(core("derived_names")(made$book))) next
     given <- run_base_script(made$book, survey)
     for (name in core("derived_names")(made$book)) {
-      off <- core("rows_that_differ")(core("column_in")(made$book, name)$x, given[[name]])
+      off <- core("rows_that_differ")(known_variable(made$book, name)$x, given[[name]])
       expect_equal(off, integer(), info = paste(name, "by", step))
     }
     path <- tempfile()

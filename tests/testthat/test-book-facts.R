@@ -1,15 +1,14 @@
-# What stands with a column (facts, mark, reasons, counts) is always what its values say, after
+# What stands with a column (facts, reasons, counts) is always what its values say, after
 # every way of making, changing and undoing it; and what is learned is what plain R finds.
 skip_on_cran() # long; make test runs it
 
 expect_true_columns <- function(book, info) {
   for (name in names(core("part_of_book")(book, "columns"))) {
-    column <- core("column_in")(book, name)
+    column <- known_variable(book, name)
     told <- paste(info, name)
     gone <- sum(is.na(column$x))
     expect_length(column$why, gone)
     expect_true(all(column$why %in% seq_along(column$kinds)), info = told)
-    expect_equal(column$mark, core("mark_of")(column$x), info = told)
     fresh <- core("facts_of_column")(column$x)
     expect_equal(column$facts$valid, length(column$x) - gone, info = told)
     if (is.character(column$x)) next
@@ -22,11 +21,12 @@ expect_true_columns <- function(book, info) {
 
 test_that("what is found of an original on the way to something else is kept as well", {
   book <- turnbook(data.frame(x = rep(c(1:4, NA), 50), y = runif(250)))
-  core("facts_of")(book, "x")
-  expect_setequal(names(core("cache_of")(book)$x), c("facts", "index", "column"))
-  index <- core("index_in")(book, "x")
+  core("facts_of")(known_variable(book, "x"))
+  expect_true(all(c("facts", "x", "why", "cells") %in% names(core("variable_in")(book, "x"))))
+  index <- core("index_of")(known_variable(book, "x"))
   turn_flag(book, x > 2, as = "f")
-  expect_identical(core("same_objects")(core("index_in")(book, "x"), index), c(TRUE, TRUE, TRUE))
+  expect_identical(core("same_objects")(core("index_of")(known_variable(book, "x")), index),
+    c(TRUE, TRUE, TRUE))
 })
 
 test_that("columns of the demo are true after each step and its undoing", {
@@ -90,7 +90,7 @@ learned_survey <- function() {
 test_that("what turns learn of many rows is what plain R finds", {
   data <- learned_survey()
   book <- turnbook(data)
-  learned <- function(turn) lapply(core("column_in")(quietly(turn), "r")$learned, `[[`, "is")
+  learned <- function(turn) lapply(known_variable(quietly(turn), "r")$learned, `[[`, "is")
   v <- data$x[!is.na(data$x)]
   z <- learned(turn_standardize(book, x, as = "r"))
   expect_equal(unlist(z), c(mean(v), sd(v)))
@@ -151,7 +151,7 @@ test_that("of long data no copy of an original is kept after a step or a look", 
   book <- quietly(define(turnbook(data), a, missing = c(Refused = 9)))
   ready <- function(book) {
     Filter(function(name) {
-      x <- core("cache_of")(book)[[name]]$column$x
+      x <- core("cache_of")(book)[[name]]$x
       !is.null(x) && !core("is_not_written")(x)
     }, names(data))
   }

@@ -61,7 +61,7 @@ test_that("one missing row, or none but missing ones, has one reason", {
   for (x in list(c(NA, 1:9), c(NA, NA), NA_real_)) {
     book <- quietly(turn_recode(data.frame(x = x), x, as = "y", becomes(1, upto(4)),
       becomes(2, over(4))))
-    made <- core("column_in")(book, "y")
+    made <- known_variable(book, "y")
     expect_length(made$why, sum(is.na(made$x)))
     expect_equal(sum(cross(book, y)$rows), length(x))
   }

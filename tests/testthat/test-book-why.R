@@ -27,12 +27,12 @@ test_that("asking for a reason finds the rows that are missing for it, after any
     turn_recode(as = "two", becomes(1, x = 1, k = 1), becomes(2, x = from(2))) |>
     turn_collapse(k, becomes("all", 1), as = "kc") |> turn_rescale(x_change, shift = 1) |>
     turn_tally(c(x, y), of = 1, as = "n"))
-  place <- core("context_of")(book)
+  place <- core("site_of")(book)
   asked <- 0
   for (name in core("derived_names")(book)) {
-    column <- core("column_in")(book, name)
-    for (kind in core("kinds_known")(book, name)) {
-      rows_of <- core("evaluate")(core("kind_condition")(name, kind, book), place)
+    column <- known_variable(book, name)
+    for (kind in core("kinds_known")(known_variable(book, name))) {
+      rows_of <- core("evaluate")(core("kind_condition")(known_variable(book, name), kind), place)
       expect_identical(which(as.logical(rows_of)), which(core("is_kind")(column, kind)),
         info = paste(name, kind))
       asked <- asked + sum(core("is_kind")(column, kind))
@@ -41,7 +41,7 @@ test_that("asking for a reason finds the rows that are missing for it, after any
   }
   expect_gt(asked, 500)
   for (name in core("derived_names")(book)) {
-    for (kind in unique(core("reasons")(core("column_in")(book, name)))) {
+    for (kind in unique(core("reasons")(known_variable(book, name)))) {
       rule <- becomes(1, unanswered(kind))
       book <- quietly(turn_recode(book, tidyselect::all_of(name), as = paste(name, kind), rule,
         the_rest(0)))
@@ -62,7 +62,7 @@ test_that("a missing kind of a derived variable can be asked for, in every scrip
     turn_compute(log(z) + x, as = "l") |> turn_compute(log(t) + y, as = "w") |>
     turn_compute(if (y > 1) log(z), as = "i"))
   for (name in c("r", "rr", "m", "l", "w", "i")) {
-    for (kind in setdiff(core("kinds_known")(book, name),
+    for (kind in setdiff(core("kinds_known")(known_variable(book, name)),
       c("not asked", "no earlier occasion", "not in the table"))) {
       turn <- core("new_turn")("flag", "f", formula = sprintf("unanswered(%s, \"%s\")", name, kind))
       flagged <- quietly(core("make_turn")(book, turn))

@@ -75,7 +75,7 @@ test_that("a codebook is written in DDI and read back the same", {
   }
   expect_equal(back$income$label, "<b> & \ufffd")
   opened <- turnbook(data.frame(income = c(-1, 0, 89999, 90000)), codebook = path)
-  expect_equal(core("column_in")(opened, "income")$x, c(NA, 0, 89999, NA))
+  expect_equal(known_variable(opened, "income")$x, c(NA, 0, 89999, NA))
   parsed <- xml2::xml_ns_strip(xml2::read_xml(path))
   derivation <- xml2::xml_find_first(parsed, "//var[@name='age3']/derivation")
   source <- xml2::xml_find_first(parsed, paste0("//var[@ID='",

@@ -38,7 +38,7 @@ test_each("a column of a file is typed", typed_columns, function(case, name) {
   # "7%" can be read by either; the point is no sign of it
   expect_true(way %in% c(case[[2]], if (name == "percent") "decimal point"))
   if (length(case) > 2) {
-    expect_equal(as.character(core("column_in")(book, "x")$x), as.character(case[[3]]))
+    expect_equal(as.character(known_variable(book, "x")$x), as.character(case[[3]]))
     expect_equal(as.character(quietly(read_data(file))$x), as.character(case[[3]]))
   } else {
     expect_null(core("meaning_in")(book, "x")$read)

@@ -54,7 +54,7 @@ test_that("what is inside fits together, and no text of a user becomes markup", 
   data <- read.csv(file.path(folder, "data.csv"), check.names = FALSE)
   expect_equal(data$strain_z, book$strain_z)
   expect_equal(sort(unique(data$strain_why[is.na(data$strain)])),
-    sort(unique(core("told_reasons")(book, "strain"))))
+    sort(unique(core("told_reasons")(known_variable(book, "strain")))))
   withr::with_dir(folder, source("turns.R", local = run <- new.env()))
   expect_equal(run$survey$strain, book$strain)
 })

@@ -13,7 +13,7 @@ random_table <- function(rows) {
 
 # One step with a name of its own, from what the book has.
 random_step <- function(book, name) {
-  x <- lapply(names(book), function(v) core("column_in")(book, v)$x)
+  x <- lapply(names(book), function(v) known_variable(book, v)$x)
   reckoned <- vapply(x, is.numeric, NA) & !vapply(x, inherits, NA, what = "Date")
   number <- sample(setdiff(names(book)[reckoned], "id"), 1)
   var <- as.name(number)

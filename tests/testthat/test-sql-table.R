@@ -122,7 +122,7 @@ test_each("on a table as in memory", places_here(), function(connection, engine)
   given <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_made ORDER BY person")
   expect_setequal(names(given), names(table))
   for (name in core("derived_names")(memory)) {
-    off <- core("rows_that_differ")(core("column_in")(memory, name)$x, given[[name]])
+    off <- core("rows_that_differ")(known_variable(memory, name)$x, given[[name]])
     expect_equal(length(off), 0, info = paste(engine, name, off[1]))
   }
   refused(write_data(table, connection, table = made), "table-exists")

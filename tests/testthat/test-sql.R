@@ -98,7 +98,7 @@ test_that("the demo survey with every kind of turn is the same on every engine",
     turn_group(income, within = household_id, how = "median") |>
     turn_interact(age, household) |> turn_compute(draw_normal(seed = 3), as = "noise") |>
     turn_compute(years_between(as.Date("1990-02-28"), as.Date("2031-03-01")) + age, as = "y"))
-  expect_length(setdiff(core("turn_verbs")(), c(core("verb_of")(book, names(book)), "change",
+  expect_length(setdiff(core("turn_verbs")(), c(core("verbs_in")(book, names(book)), "change",
     "instrument")), 0)
   same_on_engines(book, "demo")
   expect_true(attr(prove(book, "sql"), "proved"))

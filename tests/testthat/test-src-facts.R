@@ -136,17 +136,17 @@ test_that("what stands with a column is what its rules and items have, however i
   save_turns(book, path)
   again <- quietly(apply_turns(demo_file("ferry-survey.csv"), path))
   for (made in list(book, again, quietly(undo(amend(book, t, at_least = 2))))) {
-    table <- core("rule_table")(core("column_in")(made, "w"))
+    table <- core("rule_table")(known_variable(made, "w"))
     expect_equal(table$rows, as.vector(table(factor(made$w, 1:3))))
     items <- as.data.frame(made)[paste0("tr_", 1:4)]
     valid <- rowSums(!is.na(items))
-    expect_equal(core("rows_with_items")(core("column_in")(made, "t")),
+    expect_equal(core("rows_with_items")(known_variable(made, "t")),
       vapply(1:4, function(k) sum(valid >= k), 1L))
   }
 })
 
 test_that("what is known of an original is forgotten with its meaning, in the new book alone", {
-  known <- function(book, name) core("facts_of")(book, name)[c("valid", "high")]
+  known <- function(book, name) core("facts_of")(known_variable(book, name))[c("valid", "high")]
   first <- turnbook(data.frame(x = c(1:20, 99), asked = rep(c(1, 0, 1), 7)))
   expect_equal(known(first, "x"), list(valid = 21, high = 99))
   declared <- quietly(define(first, x, missing = c("Refused" = 99)))

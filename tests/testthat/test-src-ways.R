@@ -37,7 +37,7 @@ mixed_turns <- expression(
 )
 
 make_mixed <- function(turn, data) {
-  quietly(core("column_in")(eval(turn, list(b = open_mixed(data))), "x"))
+  quietly(known_variable(eval(turn, list(b = open_mixed(data))), "x"))
 }
 
 test_that("worked out once for each answer or row by row, columns, reasons and counts are the same",

@@ -94,7 +94,7 @@ result_kinds <- list("integer" = function(k) c(11:19)[seq_len(k)],
 test_that("originals are not copied, and what is known of them is forgotten with their meaning", {
   data <- data.frame(a = rep(c(1:5, NA), 20), b = rnorm(120))
   book <- turnbook(data)
-  expect_true(core("same_objects")(list(core("values_of")(book, "a")),
+  expect_true(core("same_objects")(list(core("values_of")(known_variable(book, "a"))),
     list(core("part_of_book")(book, "data")$a)))
   twice <- quietly(turn_compute(book, a + 0, as = "copy"))
   expect_match(paste(findings(twice)$what, collapse = " "), "is the same as a")

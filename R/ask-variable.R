@@ -1,0 +1,99 @@
+# A variable: an environment whose fields are set when it is made, or when they are first asked for.
+# It is found by its name once a turn and then handed on, so that nothing about it is looked up or
+# worked out twice.
+#   name, meaning  what it is called and what it means
+#   site           where its rows are, see ask-site.R
+#   x, why, kinds  its values, NA wherever there is no valid answer, and the reasons for that, see
+#                  new_column()
+#   cells          where its answers are few, see new_indexed()
+#   long           of one in a table whose answers are not few, what is known of it: the `rows` of
+#                  each kind of missing, whether its numbers are `whole`, some of them `infinite`
+#   facts          what is known of its values, see facts_of_column()
+# An original is read when its values are first asked for:
+#   raw    the column as it came; texts: a function that gives it as it stands in its file, where
+#          that is what its meaning is about
+#   came   an environment for what is known of the column whatever it means: its index
+#   asked  the variables that tell for whom the question was asked
+# One that a turn made has a formula, `expr`, and more, see derived_variable().
+new_variable <- function(...) list2env(list(...), envir = new.env(parent = emptyenv()))
+
+original_variable <- function(name, raw, meaning, site, came, texts = NULL, asked = NULL) {
+  new_variable(name = name, raw = raw, meaning = meaning, site = site, came = came, texts = texts,
+    asked = asked)
+}
+
+# The same variable with other fields.
+altered <- function(variable, ...) {
+  list2env(list(...), list2env(as.list(variable), envir = new.env(parent = emptyenv())))
+}
+
+is_made <- function(variable) !is.null(variable$expr)
+
+# The variable with its values and reasons.
+column_of <- function(variable) {
+  if (is.null(variable$kinds)) list2env(compact(read_original(variable$site, variable)), variable)
+  variable
+}
+
+# The values alone: those of an original that nothing has to be set aside of are used as they are.
+values_of <- function(variable) {
+  x <- variable$x
+  if (is_made(variable) || !is.null(x) && !is_not_written(x)) return(x)
+  meaning <- variable$meaning
+  raw <- variable$raw
+  plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing) &&
+    is.null(meaning$asked_if) && is.null(meaning$read)
+  if (plain) plain_values(raw) else column_of(variable)$x
+}
+
+# An original as it came; where its meaning says how it is read, the texts that stand in its file.
+source_of <- function(variable) {
+  if (is.null(variable$texts)) variable$raw else variable$texts()
+}
+
+facts_of <- function(variable) {
+  if (is.null(variable$facts)) variable$facts <- read_facts(variable$site, variable)
+  variable$facts
+}
+
+# The index of an original: of its answers as they came, whatever they mean. NULL where they are not
+# few, or where its texts are read from the file anew.
+index_of <- function(variable) {
+  if (!is.null(variable$texts)) return(NULL)
+  came <- variable$came
+  if (is.null(came$index)) came$index <- read_index(variable$site, variable) %||% FALSE
+  if (is.list(came$index)) came$index
+}
+
+# The cells of a variable, see new_indexed(); NULL where its answers are not few.
+cells_of <- function(variable) {
+  if (is_made(variable) || !is.null(index_of(variable))) column_of(variable)$cells
+}
+
+has_text <- function(variable) {
+  if (is_made(variable)) return(is_text_like(variable$x))
+  read <- variable$meaning$read
+  if (is.null(read)) is_text_like(variable$raw) else reads_as_text(variable$meaning)
+}
+
+value_type <- function(variable) {
+  if (has_text(variable)) return("text")
+  if (inherits(column_of(variable)$x, "Date")) "date" else "number"
+}
+
+# A column without any answer and any labels may be anything, text too.
+is_empty <- function(variable) {
+  !length(variable$meaning$codes) && facts_of(variable)$valid == 0
+}
+
+# The text variables among some that a formula reads as dates, and as numbers.
+dates_in_text <- function(expr, variables) {
+  named <- Filter(is.symbol, lapply(calls_of(expr, "as.Date"), `[[`, 2))
+  Filter(function(name) has_text(variables[[name]]), vapply(named, as.character, ""))
+}
+
+numbers_in_text <- function(expr, variables) {
+  texts_as_numbers(expr, function(name) {
+    !is.null(variables[[name]]) && has_text(variables[[name]])
+  })
+}
