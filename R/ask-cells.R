@@ -32,6 +32,20 @@ site_near <- function(site, names) {
   if (length(variables) && all_few(variables)) joint_cells(variables, site$rows)$site
 }
 
+# The same of up to a million cells, which are fetched for this once.
+site_fetched <- function(site, names) {
+  nodes <- unlist(lapply(names, function(name) list(as.name(name), reason_node(name))))
+  found <- counts(site, nodes, most = register_values)
+  if (is.null(found)) return(NULL)
+  variables <- lapply(self_named(names), site$variable)
+  columns <- Map(function(variable, i) {
+    column <- column_of(variable)
+    reasoned_column(as_column(found$keys[[2 * i - 1]], column$x), as.integer(found$keys[[2 * i]]),
+      column$kinds)
+  }, variables, seq_along(names))
+  site_of_columns(columns, variables, as_row_counts(found$rows))
+}
+
 # Each combination of the variables' cells; they may share one index.
 joint_cells <- function(variables, rows) {
   columns <- lapply(variables, column_of)

@@ -54,6 +54,12 @@ some_groups <- function(found, which) {
   c(list(keys = keys), rest)
 }
 
+# Without the groups of which a key is missing.
+of_known_groups <- function(found) {
+  if (!length(found$keys)) return(found)
+  some_groups(found, which(!Reduce(`|`, lapply(found$keys, is.na))))
+}
+
 # Groups in all combinations of the values that their keys take, as group_cells() has them: `levels`
 # of each, and `spread`, a function that puts a value of each group in its place.
 combinations_of <- function(keys) {

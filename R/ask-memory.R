@@ -158,8 +158,8 @@ moments_at.ableturn_memory <- function(site, x, keys = list(), weight = NULL, of
   }, c(rows = 0, sum = 0, mean = 0, sd = 0, min = 0, max = 0))
   some <- told["rows", ] > 0
   found <- c(list(keys = lapply(part$columns, `[`, groups$first[some])),
-    lapply(as.data.frame(t(told[, some, drop = FALSE])), identity))
-  in_order_of_keys(found)
+    as.list(as.data.frame(t(told[, some, drop = FALSE]))))
+  of_known_groups(in_order_of_keys(found))
 }
 
 no_moments <- function(keys) {
@@ -190,7 +190,7 @@ moments_by_kernel <- function(part, of) {
   some <- told[[1]]$rows > 0
   found <- c(list(keys = lapply(part$columns, `[`, groups$first[some]),
     rows = as.double(told[[1]]$rows[some])), lapply(told, function(one) one$value[some]))
-  in_order_of_keys(found)
+  of_known_groups(in_order_of_keys(found))
 }
 
 weighed_moments <- function(x, w, times) {

@@ -57,7 +57,7 @@ read_long <- function(site, variable, asked) {
   meaning <- variable$meaning
   like <- valid_column(variable$raw[0], meaning)
   kinds <- c(like$kinds, if (!is.null(asked)) "not asked")
-  draft <- altered(variable, x = like$x, kinds = kinds)
+  draft <- altered(variable, x = like$x, kinds = kinds, facts = facts_of_column(numeric()))
   at <- scoped(site, function(name) if (name == draft$name) draft else variable$asked[[name]])
   known <- known_of(at, draft$name, like$x, list(reason_node(draft$name)))
   rows <- rows_at_places(known$keys[[1]], length(kinds), known$n)

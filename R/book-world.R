@@ -1,11 +1,12 @@
 # What a turn may know of the book while it lowers itself.
 world_of <- function(book, recorded = list(), site = site_of(book), progress = function(done) NULL) {
   variable <- function(name) site$variable(name)
+  learning <- telling(site, progress)
   list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
     names = names(book), id = info_of(book)$id, rows = row_count(book),
-    learn_all = function(call) learn_notes(call, telling(site, progress), recorded),
-    learn = function(call) learn_call(call, telling(site, progress), recorded)$note,
+    learn_all = function(call) learn_notes(call, learning, recorded),
+    learn = function(call) learn_call(call, learning, recorded)$note,
     meaning = function(name) variable(name)$meaning,
     facts = function(name) facts_of(variable(name)),
     met = function(name) answers_of(variable(name)),
@@ -25,11 +26,10 @@ world_of <- function(book, recorded = list(), site = site_of(book), progress = f
 
 # A site where statistics are learned, which takes its time before the first step is done.
 telling <- function(site, progress) {
-  value <- site$value
-  if (is.null(value)) return(site)
-  site$value <- function(name) {
+  teller <- scoped(site, function(name) {
     progress(0)
-    value(name)
-  }
-  site
+    site$variable(name)
+  })
+  teller$memo <- site$memo
+  teller
 }

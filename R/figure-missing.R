@@ -29,7 +29,7 @@ figure_missing <- function(book, vars) {
 
 lacking_bars <- function(book, names) {
   do.call(rbind, lapply(names, function(name) {
-    kinds <- count_kinds(column_of(variable_in(book, name)))
+    kinds <- missing_of(variable_in(book, name))
     if (!length(kinds)) kinds <- c(none = 0)
     data.frame(panel = "rows that lack it, by reason", level = name, kind = names(kinds),
       rows = as.numeric(kinds), told = sum(kinds), marked = FALSE)

@@ -59,9 +59,9 @@ named_label <- function(book, name) {
 
 # "Valid 1,146 of 1,200; missing: Don't know 34, Refused 20".
 validity_words <- function(book, name) {
-  column <- column_of(variable_in(book, name))
-  missing <- count_kinds(column)
-  paste0("Valid ", grouped(facts_of(variable_in(book, name))$valid), " of ", grouped(row_count(book)),
+  variable <- variable_in(book, name)
+  missing <- missing_of(variable)
+  paste0("Valid ", grouped(facts_of(variable)$valid), " of ", grouped(row_count(book)),
     if (length(missing)) paste0("; missing: ", listed(missing)))
 }
 

@@ -47,19 +47,12 @@ value_of_statistic <- function(call, part) {
   by_moments <- head %in% c("mean", "sd", "sum", "min", "max")
   wanted <- unique(c(if (by_moments) head else "mean", if (head %in% spreads) c("min", "max")))
   known <- moments_at(part$site, part$x, group_nodes(part), part$weight, wanted)
-  known <- of_known_groups(known)
   value <- if (by_moments) known[[head]] else if (!length(known$rows)) numeric() else
     switch(head,
       mad = 1.4826 * distance_in_groups(part, known),
       ranked_in_groups(part, part$x, if (head == "quantile") part$others[[1]] else 0.5, known))
   size <- if (head %in% spreads) pmax(abs(known$min), abs(known$max))
   list(keys = known$keys, value = value, rows = known$rows, size = size)
-}
-
-# Without rows that are in no group.
-of_known_groups <- function(found) {
-  if (!length(found$keys)) return(found)
-  some_groups(found, which(!Reduce(`|`, lapply(found$keys, is.na))))
 }
 
 # The quantile of each of some groups.
@@ -85,7 +78,7 @@ number_of_group <- function(values, keys, within) {
 # Values of groups in the types of their variables.
 typed_keys <- function(keys, part) {
   Map(function(values, name) {
-    if (is.integer(part$site$value(name))) as_code(as.double(values)) else values
+    if (is.integer(column_of(part$site$variable(name))$x)) as_code(as.double(values)) else values
   }, keys, part$within)
 }
 

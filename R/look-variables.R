@@ -86,7 +86,9 @@ subject_of_formula <- function(node, book) {
 # Where it spans few cells with the groups and the weight, these are asked in place of the rows.
 look_one <- function(subject, site, by = NULL, weight = NULL) {
   site <- also_knowing(site, list(subject = subject$variable))
-  at <- if (can(site, "values")) site else site_near(site, c("subject", by, weight)) %||% site
+  names <- c("subject", by, weight)
+  at <- if (can(site, "values")) site else site_near(site, names) %||%
+    (if (!is.null(weight)) site_fetched(site, names)) %||% site
   subject$kind <- look_kind(subject$variable, subject$meaning, at)
   seen <- if (subject$kind %in% c("summary", "dates")) seen_by_statistics(at, by, weight) else
     seen_by_answers(at, subject, by, weight)
@@ -170,12 +172,32 @@ seen_by_statistics <- function(at, by, weight) {
   keys <- lapply(by, as.name)
   valid <- counts(at, keys, call("!", call("unanswered", x)), sums = weight_sums(weight))
   used <- if (!is.null(weight) && !weighs_one(at, weight)) weight
-  known <- moments_at(at, x, keys, used, c("mean", "sd", "min", "max"))
-  at_shares <- ranks_at(at, x, c(0.25, 0.5, 0.75), keys, used)
-  n <- if (is.null(used)) known$rows else moments_at(at, x, keys, of = "mean")$rows
-  list(valid = valid, gone = gone_in_groups(at, by, weight), known = known,
-    cuts = at_shares$values[match_keys(known$keys, at_shares$keys), , drop = FALSE],
-    infinite = sum(valid$rows) - sum(n))
+  stats <- statistics_in_groups(at, x, keys, used)
+  apart <- if (!is.null(by) && anyNA(valid$keys[[1]])) statistics_in_groups(at, call("choose",
+    call("unanswered", as.name(by)), x), list(), used)
+  used_rows <- if (is.null(used)) sum(stats$rows, apart$rows) else
+    sum(statistics_in_groups(at, x, list(), NULL)$rows)
+  list(valid = valid, gone = gone_in_groups(at, by, weight), stats = with_group(stats, apart),
+    infinite = sum(valid$rows) - used_rows)
+}
+
+# The statistics that looking at a number shows, a row for each group.
+statistics_in_groups <- function(at, x, keys, weight) {
+  known <- moments_at(at, x, keys, weight, c("mean", "sd", "min", "max"))
+  found <- ranks_at(at, x, c(0.25, 0.5, 0.75), keys, weight)
+  known$cuts <- found$values[match_keys(known$keys, found$keys), , drop = FALSE]
+  if (!length(known$rows)) known$cuts <- matrix(0, 0, 3)
+  known[c("keys", "rows", "mean", "sd", "min", "cuts", "max")]
+}
+
+# With the group of those without an answer, whose key is missing.
+with_group <- function(stats, apart) {
+  if (is.null(apart) || !length(apart$rows)) return(stats)
+  stats$keys[[1]] <- c(stats$keys[[1]], NA)
+  for (what in c("rows", "mean", "sd", "min", "max")) stats[[what]] <- c(stats[[what]],
+    apart[[what]])
+  stats$cuts <- rbind(stats$cuts, apart$cuts)
+  stats
 }
 
 weighs_one <- function(at, weight) {
@@ -204,8 +226,8 @@ group_table <- function(label, place, subject, seen, groups, weight) {
   main <- switch(subject$kind,
     counts = value_rows(valid, subject$meaning$codes, !is.null(weight)),
     times = time_rows(seen$times, groups$keys[place], valid, !is.null(weight)),
-    statistic_rows(lapply_rows(seen$known, of_group(seen$known)), seen$cuts[of_group(seen$known), ,
-      drop = FALSE], subject$kind, valid, !is.null(weight)))
+    statistic_rows(lapply_rows(seen$stats, of_group(seen$stats)), subject$kind, valid,
+      !is.null(weight)))
   out <- rows_of_all(list(main, missing_rows(gone, subject$variable, !is.null(weight))))
   told <- total_weight(valid, !is.null(weight))
   out$percent <- 100 * out$weighted / (told + total_weight(gone, !is.null(weight)))
@@ -252,8 +274,8 @@ frequent_rows <- function(valid, met) {
     rows, rows)
 }
 
-statistic_rows <- function(known, cuts, kind, valid, weighted) {
-  stats <- if (length(known$rows)) c(known$rows, known$mean, known$sd, known$min, cuts, known$max)
+statistic_rows <- function(known, kind, valid, weighted) {
+  stats <- if (length(known$rows)) unlist(known[c("rows", "mean", "sd", "min", "cuts", "max")])
   statistic_table(stats, kind, valid, weighted)
 }
 

@@ -8,9 +8,8 @@ counts.ableturn_table_site <- function(site, keys = list(), where = NULL, most =
   if (sample) asked <- of_hint_rows(asked) %||% asked
   k <- seq_along(keys)
   if (!frequent && surely_more(asked, most, k)) return(NULL)
-  told <- c(n = "COUNT(*)", if (length(sums)) setNames(paste0("SUM(", asked$columns[-k], ")"),
-    paste0("sum_", seq_along(sums))))
-  if (!length(keys) && length(sums)) told[-1] <- paste0("SUM(", asked$columns, ")")
+  told <- c(n = "COUNT(*)", setNames(paste0("SUM(", asked$columns[length(keys) + seq_along(sums)],
+    ")", recycle0 = TRUE), paste0("sum_", seq_along(sums), recycle0 = TRUE)))
   enough <- if (is.finite(most)) paste("LIMIT", number_sql(most + !frequent, site$engine))
   found <- if (frequent) fetch_grouped(asked, asked$names[k], told,
     whole_last = c("ORDER BY n DESC", enough), last = NULL) else
@@ -161,7 +160,7 @@ extent.ableturn_table_site <- function(site, x, keys = list()) {
 #' @export
 moments_at.ableturn_table_site <- function(site, x, keys = list(), weight = NULL, of = NULL) {
   if (!is.null(weight)) return(weighted_moments(site, x, keys, as.name(weight), of))
-  ends <- extent(site, x, keys)
+  ends <- of_known_groups(extent(site, x, keys))
   some <- which(ends$rows > 0)
   if (!length(some)) return(no_moments(keys))
   ends <- some_groups(ends, some)

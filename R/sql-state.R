@@ -28,10 +28,14 @@ sql_state_of_book <- function(book, engine, apart = FALSE) {
   new_sql_state(site_of(book), engine, read, apart, taken = names(book))
 }
 
-# The variables that formulas read, with all that these are made of.
+# The variables that formulas reckon with, with all that these are made of. A column that is only
+# shown or counted is not looked into.
 variables_behind <- function(nodes, site) {
-  names <- unique(unlist(lapply(Filter(Negate(is_stored_node), nodes), formula_vars)))
-  sources_behind(lapply(names, site$variable))
+  nodes <- Filter(Negate(is_stored_node), nodes)
+  alone <- vapply(nodes, is.symbol, NA)
+  named <- lapply(as.character(unlist(nodes[alone])), site$variable)
+  inside <- lapply(unique(unlist(lapply(nodes[!alone], formula_vars))), site$variable)
+  sources_behind(c(unlist(lapply(named, `[[`, "sources"), use.names = FALSE), inside))
 }
 
 sources_behind <- function(variables) {
