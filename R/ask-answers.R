@@ -1,8 +1,11 @@
 # The answers of a variable, each with its rows, and what can be told from them.
 
+# How many values of one variable, each with its rows, are fetched where a turn needs them all.
+register_values <- 1e6
+
 # The distinct values of a variable, numbers or texts, and how many rows hold each.
 answers_of <- function(variable) {
-  if (!can(variable$site, "values")) return(answers_in_cells(column_of(variable)))
+  if (!site_can(variable$site, "values")) return(answers_in_cells(column_of(variable)))
   x <- values_of(variable)
   facts <- facts_of(variable)
   if (!facts$few || sum(facts$rows) < facts$valid) return(counts_of(x[!is.na(x)]))
@@ -23,25 +26,25 @@ refuse_answers <- function(variable) {
 
 # The same; NULL where there are too many to be looked at one by one.
 few_answers <- function(variable) {
-  if (facts_of(variable)$few && (can(variable$site, "values") || !is.null(cells_of(variable)))) {
+  if (facts_of(variable)$few && (site_can(variable$site, "values") || !is.null(cells_of(variable)))) {
     answers_of(variable)
   }
 }
 
 # The same; NULL only where they stay in a table, as they are more than are fetched.
 answers_listed <- function(variable) {
-  if (can(variable$site, "values") || !is.null(cells_of(variable))) answers_of(variable)
+  if (site_can(variable$site, "values") || !is.null(cells_of(variable))) answers_of(variable)
 }
 
 # How many different answers a variable has, or `most`, if there are more.
 answers_upto <- function(variable, most) {
-  found <- counts(site_of_one(variable), list(as.name(variable$name)), most = most)
+  found <- counts_at(site_of_one(variable), list(as.name(variable$name)), most = most)
   if (is.null(found)) most else min(most, sum(!is.na(found$keys[[1]])))
 }
 
 # The site of a variable, at which it alone is known.
 site_of_one <- function(variable) {
-  near <- if (!can(variable$site, "values") && !is.null(cells_of(variable))) {
+  near <- if (!site_can(variable$site, "values") && !is.null(cells_of(variable))) {
     joint_cells(setNames(list(variable), variable$name), variable$site$rows)$site
   }
   near %||% scoped(with_rows_of(variable$site, variable), function(name) variable)
@@ -67,7 +70,7 @@ read_numbers.ableturn_table_site <- function(site, variable) {
   if (!is.null(column$cells)) return(numbers_in_cells(column$cells))
   at <- site_of_one(variable)
   node <- as.name(variable$name)
-  all <- counts(at, list(node), most = register_values) %||% outer_numbers(at, node, column$facts)
+  all <- counts_at(at, list(node), most = register_values) %||% outer_numbers(at, node, column$facts)
   values <- as.double(all$keys[[1]])
   use <- which(is.finite(values))
   list(values = values[use], rows = as_row_counts(all$rows[use]))
@@ -84,7 +87,7 @@ outer_numbers <- function(at, node, facts) {
   last <- facts$valid - 1
   places <- unique(c(seq(0, min(999, last)), seq(max(0, last - 999), last)))
   ends <- ranks_at(at, node, places / last)$values
-  counts(at, list(node), call("%in%", node, unique(as.double(ends))), most = register_values)
+  counts_at(at, list(node), call("%in%", node, unique(as.double(ends))), most = register_values)
 }
 
 # The values of a variable that look like missing codes nobody declared.
@@ -101,7 +104,7 @@ values_outside <- function(variable, limits) {
   met <- few_answers(variable)
   if (is.null(met)) {
     x <- call("+", as.name(variable$name), 0)
-    found <- counts(site_of_one(variable), list(x), outside_node(x, limits),
+    found <- counts_at(site_of_one(variable), list(x), outside_node(x, limits),
       most = register_values)
     if (is.null(found)) refuse_answers(variable)
     met <- list(values = found$keys[[1]], rows = found$rows)
@@ -114,7 +117,7 @@ values_outside <- function(variable, limits) {
 # Whether all numbers of a variable are whole.
 has_whole_values <- function(variable) {
   if (is.null(variable$whole)) {
-    long <- if (!can(variable$site, "values")) column_of(variable)$long
+    long <- if (!site_can(variable$site, "values")) column_of(variable)$long
     variable$whole <- if (is.null(long)) is_whole(as_number(values_held(variable))) else long$whole
   }
   variable$whole
@@ -123,14 +126,14 @@ has_whole_values <- function(variable) {
 # Values among which each stands that a variable holds: the column, or, where its rows are
 # elsewhere, its answers.
 values_held <- function(variable) {
-  if (can(variable$site, "values")) values_of(variable) else answers_of(variable)$values
+  if (site_can(variable$site, "values")) values_of(variable) else answers_of(variable)$values
 }
 
 # How many rows are missing for each reason, the largest first.
 missing_of <- function(variable) {
   column <- column_of(variable)
   if (!is.null(column$long)) return(counts_by_kind(column$long$rows, column$kinds))
-  if (can(variable$site, "values")) return(count_kinds(column))
+  if (site_can(variable$site, "values")) return(count_kinds(column))
   count_kinds(column_of_cells(column), column$cells$rows)
 }
 
@@ -138,6 +141,6 @@ missing_of <- function(variable) {
 is_infinite_somewhere <- function(variable) {
   column <- column_of(variable)
   if (!is.null(column$long)) return(isTRUE(column$long$infinite))
-  x <- if (can(variable$site, "values")) column$x else column$cells$values
+  x <- if (site_can(variable$site, "values")) column$x else column$cells$values
   is.double(x) && any(is.infinite(x))
 }

@@ -8,11 +8,11 @@
 # items in memory, and what depends on other rows, are worked out for the rows there.
 cells_behind <- function(out, site) {
   names <- vars_behind(out)
-  by_rows <- can(site, "values") && (is_row_node(out$expr) || reads_other_rows(out$expr))
+  by_rows <- site_can(site, "values") && (is_row_node(out$expr) || reads_other_rows(out$expr))
   if (!length(names) || by_rows) return(NULL)
   variables <- lapply(self_named(names), site$variable)
   if (all_few(variables)) return(joint_cells(variables, site$rows))
-  if (length(names) == 1 && can(site, "values")) cells_of_stretches(variables[[1]], out$expr)
+  if (length(names) == 1 && site_can(site, "values")) cells_of_stretches(variables[[1]], out$expr)
 }
 
 # The variables that a column is made from or that its formula reads.
@@ -25,8 +25,19 @@ all_few <- function(variables) {
   all(vapply(variables, function(variable) !is.null(cells_of(variable)), NA))
 }
 
-# Some variables side by side in the cells that they span together, as a site; NULL where these are
-# too many.
+# Where some variables are best asked about side by side: in memory the rows, of a table the cells
+# that they span together, if these are not too many. `many`: up to a million cells are fetched.
+nearest_site <- function(site, names, many = FALSE) UseMethod("nearest_site")
+
+#' @export
+nearest_site.ableturn_memory <- function(site, names, many = FALSE) site
+
+#' @export
+nearest_site.ableturn_table_site <- function(site, names, many = FALSE) {
+  site_near(site, names) %||% (if (many) site_fetched(site, names)) %||% site
+}
+
+# Cells of a table as a site; NULL where they are too many.
 site_near <- function(site, names) {
   variables <- lapply(self_named(unique(names)), site$variable)
   if (length(variables) && all_few(variables)) joint_cells(variables, site$rows)$site
@@ -35,7 +46,7 @@ site_near <- function(site, names) {
 # The same of up to a million cells, which are fetched for this once.
 site_fetched <- function(site, names) {
   nodes <- unlist(lapply(names, function(name) list(as.name(name), reason_node(name))))
-  found <- counts(site, nodes, most = register_values)
+  found <- counts_at(site, nodes, most = register_values)
   if (is.null(found)) return(NULL)
   variables <- lapply(self_named(names), site$variable)
   columns <- Map(function(variable, i) {

@@ -12,33 +12,33 @@
 new_kind <- function(kind, given, gives) list(kind = kind, given = given, gives = gives)
 
 question_kinds <- list(
-  new_kind("counts",
+  new_kind("counts_at",
     paste("keys; where: a condition on the rows that count; sums: formulas that give whole numbers;",
       "most: how many groups may be fetched; frequent: the most frequent alone, as many as that;",
       "sample: about 10,000 rows will do"),
     "keys; rows: how many rows each group has; sums: a column for each. NULL for more than `most`"),
-  new_kind("extent", "x, a number; keys",
+  new_kind("extent_at", "x, a number; keys",
     paste("keys; n: rows; valid: those with a number; rows: with a finite one; low, high: the ends",
       "of these; fractions: how many are not whole")),
-  new_kind("moments", "x, a number; keys; weight: the name of a variable; of: what is wanted",
+  new_kind("moments_at", "x, a number; keys; weight: the name of a variable; of: what is wanted",
     paste("keys, none of which is missing; rows: with a finite number and a weight; sum, mean, sd,",
       "min, max")),
-  new_kind("ranks", "x, a number; shares: numbers from 0 to 1; keys; weight",
+  new_kind("ranks_at", "x, a number; shares: numbers from 0 to 1; keys; weight",
     "keys; values: a row for each group, its quantile at each share"),
-  new_kind("products", "xs, numbers; weight; pairwise; sample",
+  new_kind("products_at", "xs, numbers; weight; pairwise; sample",
     "complete: the rows with all of them; cov, mean; some: whether it is a sample"),
-  new_kind("differ", "a, b, names of variables; exact",
+  new_kind("differ_at", "a, b, names of variables; exact",
     "in how many rows they differ, and in how many one alone is missing"),
-  new_kind("repeats", "keys",
+  new_kind("repeats_at", "keys",
     "values: the first combination that several rows hold; rows: how many more there are"),
-  new_kind("steps", "order, unit, names; occasions: values in their order",
+  new_kind("steps_at", "order, unit, names; occasions: values in their order",
     "how many rows of a unit skip an occasion"),
-  new_kind("rows", "names; where: values of variables; id: the variable to sort by", "a data frame")
+  new_kind("rows_at", "names; where: values of variables; id: the variable to sort by", "a data frame")
 )
 
-counts <- function(site, keys = list(), where = NULL, most = Inf, ...) UseMethod("counts")
+counts_at <- function(site, keys = list(), where = NULL, most = Inf, ...) UseMethod("counts_at")
 
-extent <- function(site, x, keys = list()) UseMethod("extent")
+extent_at <- function(site, x, keys = list()) UseMethod("extent_at")
 
 moments_at <- function(site, x, keys = list(), weight = NULL, of = NULL) UseMethod("moments_at")
 
@@ -67,10 +67,10 @@ also_knowing <- function(site, more) {
 }
 
 # What a site can do beside answering: "row numbers", "fingerprint", "scripts in R", ...
-can <- function(site, ability) UseMethod("can")
+site_can <- function(site, ability) UseMethod("site_can")
 
 # How many rows a condition is true for.
-rows_where <- function(site, where) sum(counts(site, where = where, most = 1)$rows)
+rows_where <- function(site, where) sum(counts_at(site, where = where, most = 1)$rows)
 
 # A site without any variables that has the rows of one.
 with_rows_of <- function(site, variable) UseMethod("with_rows_of")

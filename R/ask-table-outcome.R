@@ -7,7 +7,7 @@ work_out_at.ableturn_table_site <- function(site, out, sources) {
   at <- also_knowing(site, setNames(list(draft), out$name))
   about <- compact(list(reason = reason_node(out$name), branch = branch_node(out$expr),
     valid = valid_node(out$expr)))
-  found <- counts(at, c(unname(about), list(as.name(out$name))), most = site$most)
+  found <- counts_at(at, c(unname(about), list(as.name(out$name))), most = site$most)
   outcome <- if (is.null(found)) long_outcome(at, draft, about) else
     few_outcome(site, draft, setNames(found$keys, c(names(about), "value")), found$rows)
   keys <- outcome$keys
@@ -81,7 +81,7 @@ rules_met <- function(at, out, branch, rows) {
   also <- matrix(0, k, k)
   if (k > 1) {
     # none comes before the first
-    met <- counts(at, list(branch_node(out$expr)), sums = lapply(tests[-1], tally_node))
+    met <- counts_at(at, list(branch_node(out$expr)), sums = lapply(tests[-1], tally_node))
     some <- which(met$keys[[1]] %in% seq_len(k))
     also[met$keys[[1]][some], -1] <- met$sums[some, ]
     also[!upper.tri(also)] <- 0

@@ -8,8 +8,9 @@ far_codes <- function(site, roots, keys) {
   structure(list(site = site, roots = roots, keys = keys), class = "far_codes")
 }
 
-# A column of such an index, see new_indexed().
-far_indexed <- function(cells, kinds) {
+# A column of such an index.
+#' @export
+new_indexed.far_codes <- function(cells, kinds) {
   gone <- sum(cells$rows[cells$kind > 0])
   list(x = far_values(cells$values[0], sum(cells$rows)), why = far_values(integer(), gone),
     kinds = kinds, cells = cells)
@@ -28,7 +29,7 @@ long_column <- function(like, kinds, rows, all, whole, infinite = FALSE) {
 #' @export
 read_index.ableturn_table_site <- function(site, variable) {
   name <- variable$name
-  found <- counts(scoped(site, function(name) variable), list(as_it_came(name)), most = site$most)
+  found <- counts_at(scoped(site, function(name) variable), list(as_it_came(name)), most = site$most)
   if (is.null(found)) return(NULL)
   variable$came$name <- name
   list(codes = far_codes(site, list(variable$came), list(found$keys)),
@@ -78,17 +79,17 @@ unasked_answers <- function(at, variable) {
 known_of <- function(site, name, like, keys) {
   node <- as.name(name)
   if (is.character(like)) {
-    found <- counts(site, c(keys, list(call("is.na", node))))
+    found <- counts_at(site, c(keys, list(call("is.na", node))))
     gone <- found$keys[[length(found$keys)]]
     facts <- list(valid = sum(found$rows[gone %in% 0]), few = FALSE, low = NA_real_,
       high = NA_real_, negatives = 0L, values = character(), rows = integer())
     return(list(facts = facts, whole = FALSE, infinite = FALSE, keys = found$keys[seq_along(keys)],
       n = found$rows))
   }
-  found <- extent(site, node, keys)
+  found <- extent_at(site, node, keys)
   ends <- ends_of_all(found)
   none <- ends$rows == 0
-  below <- if (!none && ends$low < 0) counts(site, list(node), call("<", node, 0), most = 20)
+  below <- if (!none && ends$low < 0) counts_at(site, list(node), call("<", node, 0), most = 20)
   negatives <- if (none || ends$low >= 0) 0L else if (is.null(below)) 21L else length(below$rows)
   facts <- list(valid = ends$valid, few = FALSE, low = if (none) NA_real_ else ends$low,
     high = if (none) NA_real_ else ends$high, negatives = negatives, values = numeric(),
@@ -107,7 +108,7 @@ ends_of_all <- function(found) {
 }
 
 few_values <- function(site, node) {
-  found <- counts(site, list(node), most = 2048)
+  found <- counts_at(site, list(node), most = 2048)
   if (is.null(found)) return(NULL)
   values <- as.double(found$keys[[1]])
   use <- which(is.finite(values))
@@ -164,7 +165,7 @@ count_roots <- function(site, roots, most) {
     if (is_made(root)) list(as.name(name), reason_node(name)) else list(as_it_came(root$name))
   }, roots, names)
   at <- scoped(site, function(name) roots[[match(name, names)]])
-  found <- counts(at, unlist(unname(nodes), recursive = FALSE), most = most)
+  found <- counts_at(at, unlist(unname(nodes), recursive = FALSE), most = most)
   if (is.null(found)) return(NULL)
   own <- rep(seq_along(roots), lengths(nodes))
   keys <- lapply(seq_along(roots), function(i) {

@@ -54,7 +54,7 @@ ids_of <- function(book, made) {
   if (!made$columns$checked$counts$none) return(character())
   at <- also_knowing(site_of(book), made$columns)
   # none of more rows than are fetched at once
-  found <- counts(at, list(as_it_came(id)), call("==", as.name("checked"), 0), most = cells_at_once)
+  found <- counts_at(at, list(as_it_came(id)), call("==", as.name("checked"), 0), most = cells_at_once)
   if (is.null(found)) character() else paste(id, show_value(found$keys[[1]]))
 }
 
@@ -76,7 +76,7 @@ checks <- function(book) {
 }
 
 rows_that_fail <- function(made, book) {
-  if (can(site_of(book), "row numbers")) which(made$columns$checked$x %in% 0L) else integer()
+  if (site_can(site_of(book), "row numbers")) which(made$columns$checked$x %in% 0L) else integer()
 }
 
 # The conditions of checks that fail, with their rows.

@@ -83,7 +83,7 @@ check_reading <- function(book, name, meaning) {
 # The texts of a variable that could not be read, and how many rows hold each.
 unread_sources <- function(variable) {
   node <- as.name(variable$name)
-  counts(site_of_one(variable), list(as_it_came(variable$name)), call("unanswered", node,
+  counts_at(site_of_one(variable), list(as_it_came(variable$name)), call("unanswered", node,
     "unreadable"))
 }
 
@@ -91,7 +91,7 @@ unread_sources <- function(variable) {
 reading_told <- function(book, vars) {
   lapply(variables_in(book, vars), function(variable) {
     lost <- unread_sources(variable)
-    all <- counts(site_of_one(variable), list(as_it_came(variable$name)))
+    all <- counts_at(site_of_one(variable), list(as_it_came(variable$name)))
     list(lost = if (length(lost$rows)) count_values(lost$keys[[1]], as_row_counts(lost$rows)),
       percent = sum(all$rows[grepl("%", all$keys[[1]], fixed = TRUE)]))
   })

@@ -2,7 +2,7 @@
 # the record. Of a book in memory it is the book itself.
 local_book <- function(book, names, where = NULL) {
   site <- site_of(book)
-  if (can(site, "values")) return(book)
+  if (site_can(site, "values")) return(book)
   if (is.null(where)) refuse_many_cells(row_count(book) * length(names))
   needed <- behind(names, book)
   originals <- intersect(original_names(book), needed)

@@ -40,7 +40,7 @@ lacking_sources <- function(out, outcome) {
   if (!is.null(outcome$lacking)) return(most_first(outcome$lacking))
   here <- call("unanswered", as.name(out$name), vague)
   lacking <- lapply(self_named(out$from), function(name) {
-    found <- counts(outcome$at, list(reason_node(name)), here)
+    found <- counts_at(outcome$at, list(reason_node(name)), here)
     known <- !is.na(found$keys[[1]])
     kinds <- column_of(outcome$at$variable(name))$kinds
     counts_by_kind(found$rows[known], kinds[found$keys[[1]][known]])
@@ -77,7 +77,7 @@ unread_texts <- function(names, read, sources, tried) {
     text <- as.name(name)
     lost <- call("&", call("!", call("unanswered", text)), call("unanswered", tried(text)))
     at <- site_of_one(sources[[name]])
-    found <- counts(at, list(text), lost, most = at$most %||% Inf)
+    found <- counts_at(at, list(text), lost, most = at$most %||% Inf)
     if (is.null(found)) refuse_answers(sources[[name]])
     list(values = found$keys[[1]], rows = found$rows)
   })
@@ -138,7 +138,7 @@ unmatched_values <- function(out, outcome) {
   table <- identical(out$lost, "not in the table")
   kind <- if (table) out$lost else "unmatched"
   if (!table && is.null(out$rules) || !kind %in% outcome$kinds) return(NULL)
-  found <- counts(outcome$at, lapply(out$from, as.name),
+  found <- counts_at(outcome$at, lapply(out$from, as.name),
     call("unanswered", as.name(out$name), kind), most = outcome$at$most %||% Inf)
   if (is.null(found)) fail("unmatched-many", name = out$name, most = grouped(outcome$at$most))
   if (!length(found$rows)) return(NULL)
@@ -163,7 +163,7 @@ boundary_rows <- function(out, outcome) {
   points <- sort(boundary_points(out))
   if (length(out$from) != 1 || !length(points)) return(NULL)
   source <- as.name(out$from)
-  found <- counts(outcome$points, list(call("+", source, 0), as.name(out$name)),
+  found <- counts_at(outcome$points, list(call("+", source, 0), as.name(out$name)),
     as.call(list(as.name("%in%"), call("+", source, 0), points)), most = length(points))
   if (!length(found$rows)) return(NULL)
   quick_table(value = as.double(found$keys[[1]]), rows = as_row_counts(found$rows),

@@ -77,7 +77,7 @@ suspects_html <- function(subject) {
 # A row is told by its number, in a table of a database by its identifier.
 row_field <- function(book) {
   tags <- htmltools::tags
-  if (!can(site_of(book), "row numbers")) {
+  if (!site_can(site_of(book), "row numbers")) {
     return(list(tags$label(`for` = "row", info_of(book)$id %||% "identifier"),
       tags$input(id = "row", type = "text")))
   }
@@ -86,7 +86,7 @@ row_field <- function(book) {
 }
 
 working_on_desk <- function(book, name, row) {
-  if (can(site_of(book), "row numbers")) {
+  if (site_can(site_of(book), "row numbers")) {
     row <- suppressWarnings(as.integer(row))
     return(show_working(book, tidyselect::all_of(name), rows = row))
   }

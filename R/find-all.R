@@ -1,9 +1,20 @@
-# What looks wrong with a variable that a turn has made. `made` holds out, full, column, turn, and
-# the receipt, which has counted much of it already.
+# What looks wrong with a variable that a turn has made. `made` holds the lowered `out`, the
+# `outcome`, the variable itself (`column`) and its `sources`, the `turn`, those that it made
+# `before`, and the receipt, which has counted much of it already. What is about rules, scores, keys
+# or codings is looked for only where there are such.
 #' @export
 find_all.ableturn_made <- function(made, book) {
-  found <- c(find_in_rules(made, book), find_in_sources(made, book), find_in_items(made, book),
-    find_in_coding(made, book), find_in_amounts(made, book), find_in_key(made, book),
+  out <- made$out
+  made$words <- all.names(out$expr)
+  scored <- is_row_node(out$expr) && made$words[1] != "row_valid" &&
+    has_trait(made$turn$verb, "scores items")
+  found <- c(
+    if (!is.null(out$rules)) find_in_rules(made),
+    find_in_receipt(made), find_in_texts(made),
+    find_in_sources(made, book),
+    if (scored) find_in_items(made, book),
+    find_in_coding(made, book),
+    if (made$turn$verb == "key") find_in_key(made, book),
     find_in_result(made, book))
   lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))
 }
@@ -65,7 +76,7 @@ changed_finding <- function(book) {
     return(NULL)
   }
   rows <- !is.null(then$rows) && then$rows != info$rows
-  content <- !is.null(then$sha256) && can(site_of(book), "fingerprint") &&
+  content <- !is.null(then$sha256) && site_can(site_of(book), "fingerprint") &&
     then$sha256 != fingerprint_of(book)
   if (!rows && !content) return(NULL)
   list(c(new_finding("data-changed", basename(info$file),

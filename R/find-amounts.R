@@ -1,18 +1,21 @@
 # Findings about amounts: numbers that are too far off, or no amounts at all.
-find_in_amounts <- function(made, book) {
+find_in_amounts <- function(made, reckoned, book) {
+  verb <- made$turn$verb
+  asks <- is.null(made$out$rules) && any(c("==", "!=", "%in%") %in% made$words)
   c(
-    list(never_held(made, book), reference_far(made, book), distant_results(made)),
-    lapply(made$turn$from, limits_unreached, made = made, book = book),
-    lapply(reckoned_with(made, book), scored_identifier, made = made, book = book),
-    lapply(intersect(reckoned_with(made, book), original_names(book)), distant_values, made = made,
-      book = book)
+    list(if (asks) never_held(made), if (verb == "standardize") reference_far(made),
+      if (verb == "compute" && length(made$out$from) > 1) distant_results(made)),
+    if (verb %in% c("reverse", "rescale")) lapply(made$sources[made$turn$from], limits_unreached,
+      made = made),
+    if (verb %in% c("standardize", "bin", "composite")) lapply(reckoned, scored_identifier,
+      made = made, book = book),
+    lapply(Filter(Negate(is_made), reckoned), distant_values, made = made)
   )
 }
 
 # Texts that a formula or condition names and the variable never holds. Rules tell of theirs, and a
 # codebook may list answers that nobody gave.
-never_held <- function(made, book) {
-  if (!is.null(made$out$rules)) return(NULL)
+never_held <- function(made) {
   found <- list()
   walk_formula(made$out$expr, function(call) {
     parts <- as.list(call)[-1]
@@ -20,24 +23,23 @@ never_held <- function(made, book) {
     if (call_head(call) %in% c("==", "!=", "%in%") && sum(named) == 1) {
       texts <- parts[[which(!named)]]
       name <- as.character(parts[[which(named)]])
-      if (is.character(texts) && name %in% names(book)) found[[name]] <<- c(found[[name]], texts)
+      if (is.character(texts) && name %in% names(made$sources)) found[[name]] <<- c(found[[name]], texts)
     }
     call
   })
   for (name in names(found)) {
-    lost <- texts_never_held(found[[name]], name, book)
+    lost <- texts_never_held(found[[name]], made$sources[[name]])
     if (length(lost)) return(new_finding("never-held", made$out$name, source = name, values = lost))
   }
 }
 
 # In quotes, each with the text that may be meant.
-texts_never_held <- function(texts, name, book) {
-  variable <- variable_in(book, name)
+texts_never_held <- function(texts, variable) {
   seen <- if (has_text(variable)) answers_listed(variable)
   if (is.null(seen)) return(NULL)
   met <- normal_text(as.character(seen$values))
-  known <- c(met, normal_text(c(names(meaning_in(book, name)$codes), unlist(lapply(
-    meaning_in(book, name)$missing, function(kind) lapply(kind, `[[`, "values"))))))
+  known <- c(met, normal_text(c(names(variable$meaning$codes), unlist(lapply(
+    variable$meaning$missing, function(kind) lapply(kind, `[[`, "values"))))))
   lost <- setdiff(normal_text(texts), known)
   if (!length(met) || !length(lost)) return(NULL)
   near <- vapply(lost, nearest, "", known = met)
@@ -46,10 +48,10 @@ texts_never_held <- function(texts, name, book) {
 }
 
 # Published norms that put nearly all rows on a fraction of the usual width, or on many times it.
-reference_far <- function(made, book) {
+reference_far <- function(made) {
   reference <- made$turn$reference
-  if (made$turn$verb != "standardize" || !is.numeric(reference)) return(NULL)
-  seen <- seen_numbers(made$out$from[1], book)
+  if (!is.numeric(reference)) return(NULL)
+  seen <- seen_numbers(made$sources[[made$out$from[1]]])
   if (sum(seen$rows) < 30) return(NULL)
   ends <- quantiles_seen(seen, c(0.025, 0.5, 0.975))
   width <- (ends[3] - ends[1]) / reference[2]
@@ -61,8 +63,7 @@ reference_far <- function(made, book) {
 }
 
 # The numbers of a variable in order, each with its rows; none where they are too many.
-seen_numbers <- function(name, book) {
-  variable <- variable_in(book, name)
+seen_numbers <- function(variable) {
   known <- value_type(variable) == "number" && !is.null(answers_listed(variable))
   if (known) numbers_of(variable) else list(values = numeric(), rows = integer())
 }
@@ -73,51 +74,48 @@ quantiles_seen <- function(seen, shares) {
 }
 
 # Limits that were stated for a turn, whose end nobody reaches though all other answers are given.
-limits_unreached <- function(source, made, book) {
+limits_unreached <- function(source, made) {
   limits <- as.double(made$turn$limits)
-  if (!made$turn$verb %in% c("reverse", "rescale") || length(limits) != 2) return(NULL)
-  if (!identical(source, made$out$from[1]) || diff(limits) > 10) return(NULL)
-  seen <- seen_numbers(source, book)
+  if (length(limits) != 2 || is.null(source)) return(NULL)
+  if (!identical(source$name, made$out$from[1]) || diff(limits) > 10) return(NULL)
+  seen <- seen_numbers(source)
   if (sum(seen$rows) < 100 || !is_whole(c(limits, seen$values))) return(NULL)
   lacking <- setdiff(seq(limits[1], limits[2]), seen$values)
   inner <- lacking[lacking > min(seen$values) & lacking < max(seen$values)]
   if (!length(lacking) || length(inner)) return(NULL)
-  new_finding("limits-unreached", made$out$name, source = source,
+  new_finding("limits-unreached", made$out$name, source = source$name,
     limits = range_words(limits), values = show_number(lacking))
 }
 
 # A number that tells the rows apart in equal steps is a name, not an amount.
 scored_identifier <- function(source, made, book) {
-  if (!made$turn$verb %in% c("standardize", "bin", "composite")) return(NULL)
-  is_id <- identical(source, info_of(book)$id)
-  if (is_id || numbers_the_rows(source, book)) {
-    new_finding("scored-identifier", made$out$name, source = source,
+  is_id <- identical(source$name, info_of(book)$id)
+  if (is_id || numbers_the_rows(source)) {
+    new_finding("scored-identifier", made$out$name, source = source$name,
       values = if (is_id) "it is the identifier of the rows" else "it numbers the rows one by one")
   }
 }
 
-numbers_the_rows <- function(name, book) {
-  if (is_derived(book, name) || value_type(variable_in(book, name)) != "number") return(FALSE)
-  facts <- facts_of(variable_in(book, name))
+numbers_the_rows <- function(source) {
+  if (is_made(source)) return(FALSE)
+  facts <- facts_of(source)
   n <- facts$valid
-  if (n < 20 || !isTRUE(facts$high - facts$low == n - 1) || !has_whole_values(variable_in(book, name))) {
-    return(FALSE)
-  }
-  is.null(repeats_at(site_of(book), list(as.name(name))))
+  if (n < 20 || !isTRUE(facts$high - facts$low == n - 1)) return(FALSE)
+  value_type(source) == "number" && has_whole_values(source) &&
+    is.null(repeats_at(site_of_one(source), list(as.name(source$name))))
 }
 
 # One to five values that lie by themselves, of variables without limits.
-distant_values <- function(source, made, book) {
-  if (length(meaning_in(book, source)$limits)) return(NULL)
-  seen <- seen_numbers(source, book)
+distant_values <- function(source, made) {
+  if (length(source$meaning$limits)) return(NULL)
+  seen <- seen_numbers(source)
   far <- distant_places(seen)
-  if (length(far)) new_finding("far-value", made$out$name, source = source, of = source,
+  if (length(far)) new_finding("far-value", made$out$name, source = source$name, of = source$name,
     values = rows_in_words(show_number(seen$values[far]), seen$rows[far]))
 }
 
 # The same of what several variables give together, as a weight and a height of one person.
 distant_results <- function(made) {
-  if (made$turn$verb != "compute" || length(made$out$from) < 2) return(NULL)
   variable <- made$column
   if (value_type(variable) != "number" || is.null(answers_listed(variable))) return(NULL)
   seen <- numbers_of(variable)
@@ -159,7 +157,7 @@ is_weight <- function(name, book) {
     return(TRUE)
   }
   if (!grepl("(^|[_.])(p?weights?|wgt|wt)($|[_.])", name, ignore.case = TRUE)) return(FALSE)
-  seen <- seen_numbers(name, book)
+  seen <- seen_numbers(variable_in(book, name))
   mean <- sum(seen$values * seen$rows) / sum(seen$rows)
   length(seen$values) > 5 && all(seen$values >= 0) && isTRUE(mean > 0.5 && mean < 2)
 }

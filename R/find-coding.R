@@ -2,12 +2,14 @@
 find_in_coding <- function(made, book) {
   c(
     switch(made$turn$verb,
-      reverse = list(reversed_twice(made, book), direction_unknown(made$out)),
+      reverse = list(reversed_twice(made), direction_unknown(made$out)),
       bin = list(uneven_groups(made)),
       dummy = dummy_findings(made, book),
       interact = interaction_traps(made, book)
     ),
-    remark_findings(made), list(equals_float(made), pattern_literal(made))
+    if (length(made$out$remarks)) remark_findings(made),
+    list(if (any(c("==", "%in%") %in% made$words)) equals_float(made),
+      if (any(words_with("tries a pattern") %in% made$words)) pattern_literal(made))
   )
 }
 
@@ -17,12 +19,10 @@ direction_unknown <- function(out) {
   }
 }
 
-reversed_twice <- function(made, book) {
-  source <- made$out$from
-  if (length(source) != 1 || !is_derived(book, source)) return(NULL)
-  before <- derived_in(book, source)
+reversed_twice <- function(made) {
+  before <- if (length(made$out$from) == 1) made$sources[[made$out$from]]
   if (identical(before$verb, "reverse")) {
-    new_finding("reversed-twice", made$out$name, source = source, first = before$from)
+    new_finding("reversed-twice", made$out$name, source = before$name, first = before$from)
   }
 }
 
@@ -136,7 +136,7 @@ remark_findings <- function(made) {
 equals_float <- function(made) {
   inexact <- words_with("inexact")
   found <- character()
-  if (!uses(made$out$expr, c("==", "%in%")) || !uses(made$out$expr, inexact)) return(NULL)
+  if (!any(inexact %in% made$words)) return(NULL)
   walk_formula(made$out$expr, function(call) {
     if (call_head(call) %in% c("==", "%in%") && length(call) == 3) {
       sides <- as.list(call)[-1]

@@ -1,17 +1,16 @@
 # Findings about scores of several items.
 find_in_items <- function(made, book) {
   out <- made$out
-  if (!is_row_node(out$expr) || !has_trait(made$turn$verb, "scores items")) return(NULL)
-  if (call_head(out$expr) == "row_valid") return(NULL)
   nodes <- row_items(out$expr)
   names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
   facts <- Map(item_facts, nodes, made$sources[names(nodes)])
   list(
     maybe_unreversed(nodes, made), item_twice(nodes, made, book),
     mixed_ranges(nodes, facts, made, book),
-    partial_sum(made), few_valid(made), reversed_again(made, book),
-    if (out$scale) direction_unknown(out), unrelated_item(names(nodes), made, book),
-    shared_items(names(nodes), made, book)
+    if (made$words[1] == "row_sum") partial_sum(made), few_valid(made),
+    if (length(made$turn$reversed)) reversed_again(made), if (out$scale) direction_unknown(out),
+    unrelated_item(names(nodes), made), if (made$turn$verb == "composite") shared_items(
+      names(nodes), made, book)
   )
 }
 
@@ -80,7 +79,7 @@ against_the_rest <- function(spread, n) {
 # compared of those that are the same in the first ones, whichever way round they go in.
 item_twice <- function(nodes, made, book) {
   names <- names(nodes)
-  roots <- asked_items(names, book)
+  roots <- asked_items(made$sources[names])
   twice <- names[roots %in% roots[duplicated(roots)]]
   plain <- names[vapply(nodes, is.symbol, NA)]
   facts <- lapply(made$sources[plain], facts_of)
@@ -102,18 +101,17 @@ same_rows <- function(a, b, site) {
 }
 
 # A reversed item that the composite reverses once more.
-reversed_again <- function(made, book) {
-  twice <- Filter(function(name) verbs_in(book, name) == "reverse", made$turn$reversed)
-  first <- vapply(twice, function(name) derived_in(book, name)$from[1], "")
-  if (length(twice)) {
-    new_finding("reversed-twice", made$out$name, source = twice[1], first = first[1])
+reversed_again <- function(made) {
+  twice <- Find(function(source) identical(source$verb, "reverse"), made$sources[made$turn$reversed])
+  if (!is.null(twice)) {
+    new_finding("reversed-twice", made$out$name, source = twice$name, first = twice$from[1])
   }
 }
 
 partial_sum <- function(made) {
   options <- as.list(made$out$expr)
   k <- length(row_items(made$out$expr))
-  if (call_head(made$out$expr) != "row_sum" || isTRUE(options$prorate)) return(NULL)
+  if (isTRUE(options$prorate)) return(NULL)
   with_items <- made$receipt$items$rows
   valid <- as.integer(names(with_items))
   short <- sum(with_items[valid < k & valid >= (options$at_least %||% k)])

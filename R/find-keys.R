@@ -3,7 +3,7 @@
 # of the rows where there are many.
 find_in_key <- function(made, book) {
   turn <- made$turn
-  first <- turn$verb == "key" && identical(made$out$from, turn$from[1])
+  first <- identical(made$out$from, turn$from[1])
   if (!first || length(turn$from) < 3) return(NULL)
   given <- given_answers(turn$from, book)
   if (is.null(given) || sum(given$times) < 100) return(NULL)
@@ -14,7 +14,7 @@ find_in_key <- function(made, book) {
 # The answers of some rows and how many rows each stands for, `times`. `items`: of each its `name`,
 # the different answers `met`, the `place` of each row's among these, and its value `labels`.
 given_answers <- function(items, book) {
-  found <- counts(site_of(book), lapply(items, as.name), most = most_answers_together,
+  found <- counts_at(site_of(book), lapply(items, as.name), most = most_answers_together,
     sample = TRUE)
   if (is.null(found)) return(NULL)
   columns <- found$keys

@@ -66,8 +66,8 @@ news_row <- function(variable, what, detail, rows) {
 
 news_of <- function(name, seen, book) {
   variable <- variable_in(book, name)
-  listed <- answers_listed(variable)
-  rbind(new_values(name, seen, listed$values, listed$rows), beyond_range(name, seen, variable),
+  met <- answers_listed(variable)
+  rbind(new_values(name, seen, met$values, met$rows), beyond_range(name, seen, variable),
     other_share(name, seen, c(row_count(book), row_count(book) - facts_of(variable)$valid)))
 }
 

@@ -99,7 +99,7 @@ rows_off_ranges <- function(node, facts, ranges, made) {
   }
   node <- call("+", node, 0)
   beyond <- function(r) tally_node(call("&", finite_node(node), outside_node(node, r)))
-  as.double(counts(made$outcome$at, sums = lapply(ranges, beyond))$sums)
+  as.double(counts_at(made$outcome$at, sums = lapply(ranges, beyond))$sums)
 }
 
 # Whether 5 percent or more of an item's rows lie outside another's range by more than that range is

@@ -1,8 +1,12 @@
 # Findings about the result itself.
 find_in_result <- function(made, book) {
+  verb <- made$turn$verb
   list(
-    undefined_finding(made), rare_category(made), name_clash(made$out$name, names(book)),
-    identical_result(made, book), weight_missing(made, book), before_birth(made)
+    if ("undefined" %in% names(made$receipt$missing)) undefined_finding(made),
+    if (has_trait(verb, "makes categories")) rare_category(made),
+    name_clash(made$out$name, names(book)), identical_result(made, book),
+    if (!is.null(made$turn$weight)) weight_missing(made, book),
+    if (made$words[1] %in% c("years_between", "months_between")) before_birth(made)
   )
 }
 
@@ -21,15 +25,13 @@ weight_missing <- function(made, book) {
 # How many rows have an answer in one variable and none in another.
 rows_lacking <- function(name, other, site) {
   gone <- function(name) call("unanswered", as.name(name))
-  near <- if (can(site, "values")) site else site_near(site, c(name, other)) %||% site
+  near <- nearest_site(site, c(name, other))
   rows_where(near, call("&", gone(name), call("!", gone(other))))
 }
 
 # Years that run backwards.
 before_birth <- function(made) {
-  years <- is.call(made$out$expr) && call_head(made$out$expr) %in% c("years_between",
-    "months_between")
-  if (!years || !isTRUE(made$column$facts$low < 0)) return(NULL)
+  if (!isTRUE(made$column$facts$low < 0)) return(NULL)
   new_finding("before-birth", made$out$name,
     values = counted(sum(values_outside(made$column, c(0, Inf))$rows), "row"))
 }
@@ -37,7 +39,7 @@ before_birth <- function(made) {
 undefined_finding <- function(made) {
   rows <- made$receipt$missing
   rows <- rows[names(rows) == "undefined"]
-  if (!length(rows) || has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
+  if (has_trait(made$turn$verb, "tells what is undefined")) return(NULL)
   by_pattern <- uses(made$out$expr, words_with("tries a pattern")) &&
     !uses(made$out$expr, words_taking("number"))
   new_finding(if (by_pattern) "pattern-gave-up" else "undefined", made$out$name,
@@ -46,8 +48,7 @@ undefined_finding <- function(made) {
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (!has_trait(made$turn$verb, "makes categories") || is.null(made$out$rules) &&
-    is.null(made$out$lost)) return(NULL)
+  if (is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
   facts <- made$column$facts
   if (!length(facts$values) %in% 2:30) return(NULL)
   few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)

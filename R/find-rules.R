@@ -1,17 +1,28 @@
-# Findings about rules and bands over one source.
-find_in_rules <- function(made, book) {
+# Findings about rules and bands, and about the values that none of them names.
+find_in_rules <- function(made) {
   out <- made$out
-  gaps <- if (is_single_rule_set(out)) range_gaps(out, made)
+  single <- is_single_rule_set(out)
   c(
-    if (is_single_rule_set(out)) list(open_range(out, book), code_merge(made, book)),
-    if (!is.null(out$rules)) empty_rules(out, made$outcome$branch),
-    if (!is.null(out$rules) && !has_trait(made$turn$verb,
-      "its rules may overlap")) list(rule_overlap(made)),
-    if (is_single_rule_set(out)) list(near_miss(made, book)),
-    if (identical(made$turn$verb, "tally")) list(empty_tally(made)),
-    list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made),
-      label_contradicts(made)), spelled_apart(made, book), nearly_in_table(made, book)
+    if (single) list(open_range(made), code_merge(made), near_miss(made)),
+    empty_rules(out, made$outcome$branch),
+    if (!has_trait(made$turn$verb, "its rules may overlap")) list(rule_overlap(made)),
+    if (made$turn$verb == "tally") list(empty_tally(made)),
+    list(label_contradicts(made))
   )
+}
+
+# What the receipt has counted: values that no rule or table names, rows on a cut point.
+find_in_receipt <- function(made) {
+  told <- made$receipt
+  if (is.null(told$unmatched) && is.null(told$boundary)) return(NULL)
+  gaps <- if (is_single_rule_set(made$out)) range_gaps(made$out, made)
+  list(gaps$finding, unmatched_finding(made, gaps$values), boundary_finding(made))
+}
+
+# Texts that differ in case, spaces or accents alone.
+find_in_texts <- function(made) {
+  if (!any(vapply(made$sources, has_text, NA)) && is.null(made$turn$within)) return(NULL)
+  c(spelled_apart(made), if (!is.null(made$turn$table)) nearly_in_table(made))
 }
 
 is_single_rule_set <- function(out) !is.null(out$rules) && length(out$from) == 1
@@ -19,12 +30,14 @@ is_single_rule_set <- function(out) !is.null(out$rules) && length(out$from) == 1
 rules_tested <- function(out) Filter(function(r) !r$rest, out$rules)
 
 # Values at one end that look like missing codes, caught by a range that is open there.
-open_range <- function(out, book) {
-  if (is_derived(book, out$from) || has_text(variable_in(book, out$from))) return(NULL)
-  suspects <- suspects_of(variable_in(book, out$from))
+open_range <- function(made) {
+  out <- made$out
+  source <- made$sources[[out$from]]
+  if (is_made(source) || has_text(source)) return(NULL)
+  suspects <- suspects_of(source)
   if (!length(suspects)) return(NULL)
-  seen <- numbers_of(variable_in(book, out$from))
-  caught <- rules_catching(suspects, out, book)
+  seen <- numbers_of(source)
+  caught <- rules_catching(suspects, out, source)
   open <- lapply(rules_tested(out), function(r) {
     Filter(function(m) m$type == "range" && (is.infinite(m$low) || is.infinite(m$high)), r$when)
   })
@@ -36,10 +49,9 @@ open_range <- function(out, book) {
 }
 
 # The first rule that each of some values of the source falls under.
-rules_catching <- function(values, out, book) {
-  source <- list(variable_in(book, out$from))
-  column <- cell_column(values, column_of(source[[1]])$kinds)
-  small <- site_of_columns(setNames(list(column), out$from), setNames(source, out$from),
+rules_catching <- function(values, out, source) {
+  column <- cell_column(values, column_of(source)$kinds)
+  small <- site_of_columns(setNames(list(column), out$from), setNames(list(source), out$from),
     rep(1L, length(column$x)))
   evaluate_full(out$expr, small)$branch[seq_along(values)]
 }
@@ -77,11 +89,12 @@ unmatched_finding <- function(made, apart) {
 }
 
 # The texts that a table has but for case, outer spaces or accents.
-nearly_in_table <- function(made, book) {
+nearly_in_table <- function(made) {
   table <- unlist(Filter(is.character, made$turn$table))
   if (is.null(table)) return(NULL)
   lapply(made$out$from, function(name) {
-    met <- if (has_text(variable_in(book, name))) few_answers(variable_in(book, name))
+    source <- made$sources[[name]]
+    met <- if (has_text(source)) few_answers(source)
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
       paste("add them to the table, or recode them first with",
@@ -95,11 +108,12 @@ near_miss_finding <- function(name, source, met, near, rule, how) {
 }
 
 # Texts that differ in these alone and are told apart by a turn; said once for each variable.
-spelled_apart <- function(made, book) {
+spelled_apart <- function(made) {
   apart <- if (made$turn$verb %in% c("dummy", "collapse")) made$out$from
   lapply(unique(c(apart, made$turn$within)), function(source) {
-    if (!is_first_of_source(made, made$out$from[1]) || !has_text(variable_in(book, source))) return(NULL)
-    alike <- texts_alike(few_answers(variable_in(book, source))$values)
+    variable <- made$outcome$at$variable(source)
+    if (!is_first_of_source(made, made$out$from[1]) || !has_text(variable)) return(NULL)
+    alike <- texts_alike(few_answers(variable)$values)
     if (length(alike)) new_finding("spelled-apart", made$out$name, source = source, values = alike)
   })
 }
@@ -128,11 +142,12 @@ empty_tally <- function(made) {
 }
 
 # Texts that no rule names, though one names them but for case, outer spaces or accents.
-near_miss <- function(made, book) {
+near_miss <- function(made) {
   out <- made$out
-  if (isTRUE(made$turn$loose) || !has_text(variable_in(book, out$from))) return(NULL)
+  source <- made$sources[[out$from]]
+  if (isTRUE(made$turn$loose) || !has_text(source)) return(NULL)
   matchers <- unlist(lapply(rules_tested(out), `[[`, "when"), recursive = FALSE)
-  met <- answers_of(variable_in(book, out$from))
+  met <- answers_of(source)
   near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
   if (any(near)) near_miss_finding(out$name, out$from, met, near, "rule",
     in_door_words("add loose = TRUE, or name them", "add loose: true, or name them"))
@@ -165,17 +180,18 @@ rule_overlap <- function(made) {
 }
 
 # A kept value, or a text, that falls on a code which a rule gives to others.
-code_merge <- function(made, book) {
+code_merge <- function(made) {
   out <- made$out
   keeps <- any(vapply(out$rules, function(r) is_unchanged(r$code), NA))
   if (!keeps) return(NULL)
-  seen <- answers_of(variable_in(book, out$from))
+  source <- made$sources[[out$from]]
+  seen <- answers_of(source)
   codes <- unlist(lapply(Filter(function(r) !is_unchanged(r$code) && !is.na(r$code), out$rules),
     `[[`, "code"))
   named <- unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)
   named <- Filter(function(m) m$type != "missing", named)
   clash <- Filter(function(code) code %in% seen$values && !match_rows(code, named), unique(codes))
-  labels <- meaning_in(book, out$from)$codes
+  labels <- source$meaning$codes
   clash <- clash[!text_named(label_of(clash, labels), named, isTRUE(made$turn$loose))]
   if (!length(clash)) return(NULL)
   new_finding("code-merge", out$name, source = out$from,

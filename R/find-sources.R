@@ -1,23 +1,27 @@
-# Findings about the originals that a turn reads.
+# Findings about the variables that a turn reads: originals whose answers look odd, and amounts that
+# are none, or too far off.
 find_in_sources <- function(made, book) {
-  sources <- intersect(vars_behind(made$out), original_names(book))
+  originals <- Filter(Negate(is_made), made$sources)
+  reckoned <- reckoned_with(made)
   c(
-    undeclared_missing(sources, made, book), lapply(sources, undeclared_days, made, book),
-    unlist(lapply(sources, find_in_source, made = made, book = book), recursive = FALSE),
-    lapply(reckoned_with(made, book), category_arithmetic, made = made, book = book),
-    list(text_numbers(made, book))
+    undeclared_missing(originals, made),
+    unlist(lapply(originals, find_in_original, made = made, book = book), recursive = FALSE),
+    lapply(reckoned, category_arithmetic, made = made),
+    if (!is.null(made$receipt$unreadable)) list(text_numbers(made)),
+    find_in_amounts(made, reckoned, book)
   )
 }
 
-find_in_source <- function(source, made, book) {
-  text <- has_text(variable_in(book, source))
-  if (!text && !is.numeric(values_of(variable_in(book, source)))) return(NULL)
-  meaning <- meaning_in(book, source)
+find_in_original <- function(source, made, book) {
+  if (has_text(source)) return(list(blank_or_answer(source, made, book)))
+  if (inherits(values_of(source), "Date")) return(list(undeclared_days(source, made)))
+  meaning <- source$meaning
+  facts <- facts_of(source)
+  limits <- as.double(meaning$limits)
+  off <- length(limits) && isTRUE(facts$low < limits[1] || facts$high > limits[2])
   list(
-    if (text) blank_or_answer(source, made, book),
-    if (length(meaning$limits)) beyond_limits_finding(source, numbers_of(variable_in(book, source)),
-      meaning, made$out),
-    if (length(meaning$codes)) label_gap(source, numbers_of(variable_in(book, source)), meaning, made$out)
+    if (off) beyond_limits_finding(source, numbers_of(source), made$out),
+    if (length(meaning$codes) >= 3) label_gap(source, numbers_of(source), made$out)
   )
 }
 
@@ -26,14 +30,14 @@ find_in_source <- function(source, made, book) {
 blank_or_answer <- function(source, made, book) {
   info <- info_of(book)
   if (!is.null(info$stated$blank)) return(NULL)
-  told <- info$reading$signs[[source]]
+  told <- info$reading$signs[[source$name]]
   if (identical(told$taken, "blank")) {
     return(sign_finding(source, made, told$sign, told$rows, "blank", info$file))
   }
-  met <- answers_listed(variable_in(book, source))
+  met <- answers_listed(source)
   if (is.null(met)) return(NULL)
-  settled <- c(texts_named(made), names(meaning_in(book, source)$codes),
-    if (source %in% info$reading$quoted_na) "NA")
+  settled <- c(texts_named(made), names(source$meaning$codes),
+    if (source$name %in% info$reading$quoted_na) "NA")
   signs <- setdiff(c("NA", signs_of_none), settled)
   hit <- match(signs, met$values, nomatch = 0L)
   if (any(hit > 0)) sign_finding(source, made, met$values[hit], met$rows[hit], "an answer",
@@ -41,7 +45,8 @@ blank_or_answer <- function(source, made, book) {
 }
 
 # Of a file it is said how it is to be read.
-sign_finding <- function(source, made, signs, rows, taken, from) {
+sign_finding <- function(variable, made, signs, rows, taken, from) {
+  source <- variable$name
   sign <- quote_text(signs[1])
   how <- if (!is.null(from)) in_door_words(paste0("reading = list(blank = ", sign,
     "), or blank = character()"), paste0("under data: reading: {blank: [", sign,
@@ -64,12 +69,13 @@ texts_named <- function(made) {
 }
 
 # Told once for all sources that hold the same codes.
-undeclared_missing <- function(sources, made, book) {
-  held <- lapply(self_named(sources), undeclared_codes, made = made, book = book)
+undeclared_missing <- function(sources, made) {
+  held <- lapply(sources, undeclared_codes, made = made)
   held <- held[lengths(held) > 0]
+  if (!length(held)) return(NULL)
   codes <- vapply(held, function(codes) paste(show_number(codes), collapse = " "), "")
   lapply(unname(split(names(held), factor(codes, unique(codes)))), function(names) {
-    each <- lapply(variables_in(book, names), numbers_of)
+    each <- lapply(sources[names], numbers_of)
     values <- held[[names[1]]]
     rows <- rowSums(vapply(each, function(seen) {
       as.double(seen$rows[match(values, seen$values)])
@@ -83,44 +89,43 @@ undeclared_missing <- function(sources, made, book) {
   })
 }
 
+# What looks like undeclared missing codes and no rule names; open-range tells of those it catches.
+undeclared_codes <- function(source, made) {
+  suspects <- if (value_type(source) == "number") suspects_of(source)
+  if (!length(suspects)) return(numeric())
+  named <- unlist(lapply(made$out$rules, function(r) {
+    of_source <- unlist(unname(r$where[names(r$where) %in% source$name]), recursive = FALSE)
+    lapply(c(r$when, of_source), `[[`, "values")
+  }))
+  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made))
+  if (by_range) numeric() else setdiff(suspects, named)
+}
+
 # The same of dates, in which programs write a certain day where there is none.
-undeclared_days <- function(source, made, book) {
-  met <- if (inherits(values_of(variable_in(book, source)), "Date")) few_answers(variable_in(book, source))
+undeclared_days <- function(source, made) {
+  met <- few_answers(source)
   if (is.null(met)) return(NULL)
   days <- suspect_days(met$values, met$rows)
   days <- days[!format(days) %in% texts_named(made)]
-  if (length(days)) new_finding("undeclared-missing", made$out$name, source = source,
-    hold = "holds", which = source, codes = paste0("\"...\" = ", quote_text(as_written(days, source,
-      book)), collapse = ", "),
+  if (length(days)) new_finding("undeclared-missing", made$out$name, source = source$name,
+    hold = "holds", which = source$name, codes = paste0("\"...\" = ",
+      quote_text(as_written(days, source)), collapse = ", "),
     values = rows_in_words(format(days), met$rows[match(days, met$values)]))
 }
 
 # Days as the texts of an original have them that is read as dates: missing answers are declared as
 # they stand there.
-as_written <- function(days, source, book) {
-  way <- meaning_in(book, source)$read
+as_written <- function(days, source) {
+  way <- source$meaning$read
   if (is.null(way)) return(format(days))
-  texts <- as.character(counts(site_of(book), list(as_it_came(source)))$keys[[1]])
+  texts <- as.character(counts_at(site_of_one(source), list(as_it_came(source$name)))$keys[[1]])
   texts[!is.na(texts) & read_texts_as(normal_text(texts), way) %in% days]
 }
 
-# What looks like undeclared missing codes and no rule names; open-range tells of those it catches.
-undeclared_codes <- function(source, made, book) {
-  if (has_text(variable_in(book, source)) || !is.numeric(values_of(variable_in(book, source)))) return(numeric())
-  suspects <- suspects_of(variable_in(book, source))
-  if (!length(suspects)) return(numeric())
-  named <- unlist(lapply(made$out$rules, function(r) {
-    of_source <- unlist(unname(r$where[names(r$where) %in% source]), recursive = FALSE)
-    lapply(c(r$when, of_source), `[[`, "values")
-  }))
-  suspects <- setdiff(suspects, named)
-  by_range <- is_single_rule_set(made$out) && !is.null(open_range(made$out, book))
-  if (by_range) numeric() else suspects
-}
-
 # Values outside the limits that are defined; where one factor brings them all inside, another unit.
-beyond_limits_finding <- function(source, seen, meaning, out) {
-  limits <- as.double(meaning$limits)
+beyond_limits_finding <- function(variable, seen, out) {
+  source <- variable$name
+  limits <- as.double(variable$meaning$limits)
   off <- (seen$values < limits[1] | seen$values > limits[2])
   if (!any(off)) return(NULL)
   values <- seen$values[off]
@@ -153,33 +158,36 @@ slip_factor <- function(values, ordinary) {
 }
 
 # A few whole codes without a label, among others that have one.
-label_gap <- function(source, seen, meaning, out) {
-  codes <- meaning$codes
+label_gap <- function(source, seen, out) {
+  codes <- source$meaning$codes
   if (!is.numeric(codes) || length(codes) < 3) return(NULL)
   gap <- !seen$values %in% codes
   if (!any(gap) || sum(gap) >= length(codes)) return(NULL)
-  new_finding("label-gap", out$name, source = source,
+  new_finding("label-gap", out$name, source = source$name,
     values = rows_in_words(show_number(seen$values[gap]), seen$rows[gap]))
 }
 
-reckoned_with <- function(made, book) {
-  if (!has_trait(made$turn$verb, "reckons")) return(character())
-  intersect(intersect(made$out$from, names(book)), number_sources(made$out))
+# The sources that a turn reckons with, rather than compares or looks up.
+reckoned_with <- function(made) {
+  if (!has_trait(made$turn$verb, "reckons")) return(list())
+  made$sources[intersect(made$out$from, number_sources(made$out))]
 }
 
 # Codes that are names, reckoned with as numbers; or whose level nobody has stated.
-category_arithmetic <- function(source, made, book) {
-  facts <- facts_of(variable_in(book, source))
-  meaning <- meaning_in(book, source)
-  if (has_text(variable_in(book, source)) || (facts$few && length(facts$values) < 3)) return(NULL)
+category_arithmetic <- function(source, made) {
+  meaning <- source$meaning
+  if (!is.null(meaning$level) && meaning$level != "nominal") return(NULL)
+  facts <- facts_of(source)
+  if (has_text(source) || (facts$few && length(facts$values) < 3)) return(NULL)
   if (identical(meaning$level, "nominal")) {
-    return(new_finding("category-arithmetic", made$out$name, source = source))
+    return(new_finding("category-arithmetic", made$out$name, source = source$name))
   }
-  if (!is.null(meaning$level) || !all_labelled(facts, meaning$codes)) return(NULL)
-  shared <- any(vapply(setdiff(made$turn$from, source), function(v) {
-    identical(names(meaning_in(book, v)$codes), names(meaning$codes))
+  if (!all_labelled(facts, meaning$codes)) return(NULL)
+  others <- made$sources[setdiff(intersect(made$turn$from, names(made$sources)), source$name)]
+  shared <- any(vapply(others, function(other) {
+    identical(names(other$meaning$codes), names(meaning$codes))
   }, NA))
-  if (!shared) new_finding("number-as-level", made$out$name, source = source)
+  if (!shared) new_finding("number-as-level", made$out$name, source = source$name)
 }
 
 all_labelled <- function(facts, codes) {
@@ -200,9 +208,8 @@ number_sources <- function(out) {
     any(vapply(out$rules, function(r) length(range_ends(r$when)) > 0, NA))) out$from))
 }
 
-text_numbers <- function(made, book) {
+text_numbers <- function(made) {
   lost <- made$receipt$unreadable
-  if (is.null(lost)) return(NULL)
   texts <- c(numbers_in_text(made$out$expr, made$sources), dates_in_text(made$out$expr,
     made$sources))
   met <- (answers_listed(made$sources[[texts[[1]]]]) %||% list(values = lost$value))$values

@@ -69,12 +69,12 @@ bands_beside <- function(rows, bands) {
 
 # How many rows lie in each of the bands between some cuts, and the ends there, see band_ends().
 bands_at <- function(site, x, cuts, ends) {
-  if (can(site, "values") && is.null(site$times)) {
+  if (site_can(site, "values") && is.null(site$times)) {
     return(band_ends(as.double(number_column(site, x)), cuts, ends))
   }
   band <- if (ends) call("cuts_below", x, cuts) else
     call("cuts_below", call("-", 0, x), rev(-cuts))
-  found <- extent(site, x, list(band))
+  found <- extent_at(site, x, list(band))
   key <- found$keys[[1]]
   at <- match(seq_len(length(cuts) + 1), if (ends) key + 1 else length(cuts) + 1 - key)
   list(rows = found$rows[at] %|% 0, low = found$low[at] %|% Inf, high = found$high[at] %|% -Inf)

@@ -19,7 +19,7 @@ statistic_parts <- function(call, site) {
   options <- as.list(call)
   within <- option_vars(options$within)
   weight <- if (!is.null(options$weight)) as.character(options$weight)
-  near <- if (can(site, "values")) site else site_near(site, formula_vars(call)) %||% site
+  near <- nearest_site(site, formula_vars(call))
   type <- result_type(call[[2]], types_at(near))
   days <- Filter(function(name) value_type(near$variable(name)) == "date", within)
   if (length(days)) fail("group-date", of = formula_text(call), name = days[1])
@@ -99,7 +99,7 @@ check_date_statistic <- function(call) {
 
 # Texts have a statistic where they hold numbers.
 check_text_statistic <- function(call, part) {
-  seen <- counts(part$site, list(part$x), most = 100, frequent = TRUE)$keys[[1]]
+  seen <- counts_at(part$site, list(part$x), most = 100, frequent = TRUE)$keys[[1]]
   seen <- seen[!is.na(seen)]
   if (!length(seen) || any(grepl(plain_number, seen))) return()
   id <- if (all(grepl(iso_date, seen))) "statistic-of-day" else

@@ -1,9 +1,6 @@
 # What is learned of a variable as a list of values: spellings, rare values, categories, and the
 # whole distribution.
 
-# How many values of one variable, each with its rows, are fetched where a turn needs them all.
-register_values <- 1e6
-
 # spelled(x, "a", "b", loose = TRUE) becomes x %in% the spellings met in the data; with inside =
 # "words", "pieces" or "patterns", x %in% the texts met that hold one of those.
 learn_spelling <- function(call, site) {
@@ -30,8 +27,8 @@ spellings_met <- function(texts, wanted, loose, inside = NULL) {
 # The distinct values of a variable or a formula and the rows of each.
 values_at <- function(node, site) {
   if (is.symbol(node)) return(answers_of(site$variable(as.character(node))))
-  near <- if (can(site, "values")) site else site_near(site, formula_vars(node)) %||% site
-  found <- counts(near, list(node), most = register_values)
+  near <- nearest_site(site, formula_vars(node))
+  found <- counts_at(near, list(node), most = register_values)
   if (is.null(found)) fail("answers-many", name = formula_text(node),
     most = grouped(register_values))
   known <- !is.na(found$keys[[1]])
@@ -74,13 +71,13 @@ learn_distribution <- function(call, of, site) {
 # `groups` holds the values that tell a group.
 distribution_in <- function(part) {
   plain <- !length(part$within) && is.null(part$weight)
-  if (plain && can(part$site, "values") && is.null(part$site$times)) {
+  if (plain && site_can(part$site, "values") && is.null(part$site$times)) {
     seen <- sorted_counts(number_column(part$site, part$x))
     if (!length(seen$values)) return(list())
     return(list(list(values = seen$values, cumulative = cumsum(seen$rows), rows = sum(seen$rows))))
   }
   keys <- c(list(part$x), group_nodes(part), if (!is.null(part$weight)) list(as.name(part$weight)))
-  found <- counts(part$site, keys, most = register_values)
+  found <- counts_at(part$site, keys, most = register_values)
   if (is.null(found)) fail("distribution-many", what = formula_text(part$x),
     most = grouped(register_values))
   distribution_of_groups(found, part)

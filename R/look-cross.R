@@ -54,8 +54,8 @@ cross_tables <- function(tables) {
 cross_two <- function(row, column, book) {
   site <- also_knowing(site_of(book), list(row = variable_in(book, row),
     column = variable_in(book, column)))
-  at <- if (can(site, "values")) site else site_near(site, c("row", "column")) %||% site
-  found <- counts(at, list(as.name("row"), reason_node("row"), as.name("column"),
+  at <- nearest_site(site, c("row", "column"))
+  found <- counts_at(at, list(as.name("row"), reason_node("row"), as.name("column"),
     reason_node("column")), most = most_crossed)
   if (is.null(found)) fail("answers-many", name = paste(row, "with", column),
     most = grouped(most_crossed))

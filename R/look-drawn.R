@@ -3,14 +3,14 @@
 # variable, `beside`.
 drawn_numbers <- function(book, name, beside = NULL) {
   site <- site_of(book)
-  at <- if (can(site, "values")) site else site_near(site, c(name, beside)) %||% site
+  at <- nearest_site(site, c(name, beside))
   list(at = at, node = as.name(name), finite = finite_node(as.name(name)),
     beside = if (!is.null(beside)) as.name(beside))
 }
 
 # The lowest and the highest, whether all are whole, and where 1 and 99 % lie; NULL of none.
 drawn_shape <- function(drawn) {
-  ends <- extent(drawn$at, drawn$node)
+  ends <- extent_at(drawn$at, drawn$node)
   if (!isTRUE(ends$rows > 0)) return(NULL)
   list(ends = c(ends$low, ends$high), whole = ends$fractions == 0, main = function() {
     as.double(ranks_at(drawn$at, drawn$node, c(0.01, 0.99))$values)
@@ -21,7 +21,7 @@ drawn_shape <- function(drawn) {
 # the ends, in the first and the last. With a second variable, by its `code`.
 drawn_rows <- function(drawn, breaks) {
   below <- call("cuts_below", call("-", 0, drawn$node), rev(-breaks))
-  found <- counts(drawn$at, c(list(below), drawn$beside), drawn$finite, most = 1e5)
+  found <- counts_at(drawn$at, c(list(below), drawn$beside), drawn$finite, most = 1e5)
   place <- length(breaks) - as.double(found$keys[[1]])
   list(place = pmin(pmax(place, 1), length(breaks) - 1), rows = found$rows,
     code = if (length(found$keys) > 1) found$keys[[2]])
@@ -33,7 +33,7 @@ rows_beyond <- function(drawn, ends) {
 
 # For each code of the second variable, the missing one as well, its rows and the median there.
 drawn_middles <- function(drawn) {
-  known <- extent(drawn$at, drawn$node, list(drawn$beside))
+  known <- extent_at(drawn$at, drawn$node, list(drawn$beside))
   some <- known$rows > 0
   code <- known$keys[[1]][some]
   found <- ranks_at(drawn$at, drawn$node, 0.5, list(drawn$beside))
@@ -43,7 +43,7 @@ drawn_middles <- function(drawn) {
 
 # Halfway between the last value of one code and the first of the next, in the order of the values.
 drawn_changes <- function(drawn) {
-  known <- extent(drawn$at, drawn$node, list(drawn$beside))
+  known <- extent_at(drawn$at, drawn$node, list(drawn$beside))
   use <- which(!is.na(known$keys[[1]]) & known$rows > 0)
   use <- use[order(known$low[use])]
   (utils::head(known$high[use], -1) + known$low[use][-1]) / 2
@@ -54,9 +54,9 @@ drawn_changes <- function(drawn) {
 drawn_levels <- function(book, name, others = NULL) {
   site <- site_of(book)
   names <- c(name, others)
-  at <- if (can(site, "values")) site else site_near(site, names) %||% site
+  at <- nearest_site(site, names)
   nodes <- unlist(lapply(names, function(one) list(as.name(one), reason_node(one))))
-  found <- counts(at, nodes, most = most_crossed)
+  found <- counts_at(at, nodes, most = most_crossed)
   if (is.null(found)) refuse_rows()
   levels <- levels_of_keys(found$keys[1:2], variable_in(book, name))
   first <- match(seq_len(nrow(levels$levels)), levels$place)

@@ -60,7 +60,7 @@ items_of_score <- function(name, book) {
 # `nodes`: the items as they go into a score, by the names of their variables; `weight`: the name of
 # one, if any. Where they span few cells, these are asked in place of the rows.
 analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) {
-  at <- if (can(site, "values")) site else site_near(site, c(names(nodes), weight)) %||% site
+  at <- if (site_can(site, "values")) site else site_near(site, c(names(nodes), weight)) %||% site
   if (!is.null(weight)) check_weight(weight, at)
   spread <- products_at(at, unname(nodes), weight, pairwise = pairwise)
   if (!pairwise && spread$complete < 3) {
@@ -82,8 +82,8 @@ analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) 
 # The answers of an item: finite numbers `x`, NA for all others, and the weight `w` and rows `times`
 # of each.
 item_answers <- function(node, name, site, weight) {
-  at <- if (can(site, "values")) site else site_near(site, c(name, weight)) %||% site
-  found <- counts(at, c(list(call("+", node, 0)), lapply(weight, as.name)), most = register_values)
+  at <- nearest_site(site, c(name, weight))
+  found <- counts_at(at, c(list(call("+", node, 0)), lapply(weight, as.name)), most = register_values)
   if (is.null(found)) refuse_answers(site$variable(name))
   w <- if (!is.null(weight)) as.double(as_number(found$keys[[2]])) %|% 0
   list(x = finite_numbers(found$keys[[1]]), w = w, times = found$rows)
@@ -186,7 +186,7 @@ collinearity <- function(book, vars) {
   if (length(names) < 2) fail("one-predictor", name = names)
   check_numbers(names, world_of(book))
   site <- site_of(book)
-  at <- if (can(site, "values")) site else site_near(site, names) %||% site
+  at <- nearest_site(site, names)
   spread <- products_at(at, lapply(names, as.name))
   if (spread$complete < length(names) + 2) {
     fail("few-complete", rows = counted(spread$complete, "row"))

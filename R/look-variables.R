@@ -87,8 +87,7 @@ subject_of_formula <- function(node, book) {
 look_one <- function(subject, site, by = NULL, weight = NULL) {
   site <- also_knowing(site, list(subject = subject$variable))
   names <- c("subject", by, weight)
-  at <- if (can(site, "values")) site else site_near(site, names) %||%
-    (if (!is.null(weight)) site_fetched(site, names)) %||% site
+  at <- nearest_site(site, names, many = !is.null(weight))
   subject$kind <- look_kind(subject$variable, subject$meaning, at)
   seen <- if (subject$kind %in% c("summary", "dates")) seen_by_statistics(at, by, weight) else
     seen_by_answers(at, subject, by, weight)
@@ -108,7 +107,7 @@ look_kind <- function(variable, meaning, at) {
   x <- column_of(variable)$x
   few <- function() few_answers(variable)$values
   if (is.character(x) && !length(meaning$codes)) {
-    texts <- counts(at, list(as.name("subject")), most = register_values)$keys[[1]]
+    texts <- counts_at(at, list(as.name("subject")), most = register_values)$keys[[1]]
     return(if (are_many_moments(texts)) "times" else "counts")
   }
   if (is.character(x) || is.logical(x) || length(meaning$codes)) return("counts")
@@ -140,20 +139,20 @@ seen_by_answers <- function(at, subject, by, weight) {
   x <- as.name("subject")
   most <- at$most %||% Inf
   told <- call("!", call("unanswered", x))
-  all <- counts(at, c(lapply(by, as.name), list(x)), told, sums = weight_sums(weight),
+  all <- counts_at(at, c(lapply(by, as.name), list(x)), told, sums = weight_sums(weight),
     most = max(most, register_values))
-  if (is.null(all)) all <- most_frequent(at, by, told, weight)
+  if (is.null(all)) all <- frequent_answers(at, by, told, weight)
   values <- all$keys[[length(all$keys)]]
   list(valid = all, gone = gone_in_groups(at, by, weight),
     infinite = if (is.double(values) && !inherits(values, "Date")) all$rows[is.infinite(values)])
 }
 
 # The 25 most frequent texts, and how many rows there are beside them.
-most_frequent <- function(at, by, told, weight) {
+frequent_answers <- function(at, by, told, weight) {
   if (!is.null(by) || !is.null(weight)) {
     fail("answers-many", name = at$variable("subject")$name, most = grouped(register_values))
   }
-  top <- counts(at, list(as.name("subject")), told, most = 25, frequent = TRUE)
+  top <- counts_at(at, list(as.name("subject")), told, most = 25, frequent = TRUE)
   c(top, list(others = rows_where(at, told) - sum(top$rows)))
 }
 
@@ -162,7 +161,7 @@ weight_sums <- function(weight) {
 }
 
 gone_in_groups <- function(at, by, weight) {
-  counts(at, c(lapply(by, as.name), list(reason_node("subject"))), call("unanswered",
+  counts_at(at, c(lapply(by, as.name), list(reason_node("subject"))), call("unanswered",
     as.name("subject")), sums = weight_sums(weight))
 }
 
@@ -170,7 +169,7 @@ gone_in_groups <- function(at, by, weight) {
 seen_by_statistics <- function(at, by, weight) {
   x <- as.name("subject")
   keys <- lapply(by, as.name)
-  valid <- counts(at, keys, call("!", call("unanswered", x)), sums = weight_sums(weight))
+  valid <- counts_at(at, keys, call("!", call("unanswered", x)), sums = weight_sums(weight))
   used <- if (!is.null(weight) && !weighs_one(at, weight)) weight
   stats <- statistics_in_groups(at, x, keys, used)
   apart <- if (!is.null(by) && anyNA(valid$keys[[1]])) statistics_in_groups(at, call("choose",
@@ -201,7 +200,7 @@ with_group <- function(stats, apart) {
 }
 
 weighs_one <- function(at, weight) {
-  ends <- extent(at, as.name(weight))
+  ends <- extent_at(at, as.name(weight))
   isTRUE(ends$low == 1 && ends$high == 1)
 }
 
@@ -213,110 +212,6 @@ seen_by_times <- function(seen, by, weight) {
   seen$times <- list(texts = texts, seconds = moment_seconds(texts), rows = seen$valid$rows, w = w,
     group = if (length(keys) > 1) keys[[1]])
   seen
-}
-
-# The table of one group.
-group_table <- function(label, place, subject, seen, groups, weight) {
-  of_group <- function(found) {
-    if (is.null(groups$keys)) return(rep(TRUE, length(found$rows)))
-    found$keys[[1]] %in% groups$keys[place]
-  }
-  valid <- lapply_rows(seen$valid, of_group(seen$valid))
-  gone <- lapply_rows(seen$gone, of_group(seen$gone))
-  main <- switch(subject$kind,
-    counts = value_rows(valid, subject$meaning$codes, !is.null(weight)),
-    times = time_rows(seen$times, groups$keys[place], valid, !is.null(weight)),
-    statistic_rows(lapply_rows(seen$stats, of_group(seen$stats)), subject$kind, valid,
-      !is.null(weight)))
-  out <- rows_of_all(list(main, missing_rows(gone, subject$variable, !is.null(weight))))
-  told <- total_weight(valid, !is.null(weight))
-  out$percent <- 100 * out$weighted / (told + total_weight(gone, !is.null(weight)))
-  out$valid_percent <- ifelse(out$part == "value", 100 * out$weighted / told, NA)
-  do.call(quick_table, c(list(variable = rep(subject$name, nrow(out)),
-    group = rep(label, nrow(out))), out))
-}
-
-# Some groups of what was counted.
-lapply_rows <- function(found, which) {
-  part <- some_groups(found[c("keys", setdiff(names(found), c("keys", "others")))], which(which))
-  c(part, found["others"])
-}
-
-weights_of <- function(found, weighted) if (weighted) found$sums[, 1] else found$rows
-
-total_weight <- function(found, weighted) {
-  sum(weights_of(found, weighted)) + sum(found$others)
-}
-
-look_rows <- function(part, value, label, rows, weighted, amount = NA_real_) {
-  quick_table(
-    part = rep(part, length(value)), value = value, label = label,
-    rows = as_row_counts(rep_len(rows, length(value))),
-    weighted = as.double(rep_len(weighted, length(value))),
-    amount = rep_len(amount, length(value))
-  )
-}
-
-# The values that were met, and those that have a label and were not.
-value_rows <- function(valid, codes, weighted) {
-  met <- valid$keys[[length(valid$keys)]]
-  if (!is.null(valid$others)) return(frequent_rows(valid, met))
-  values <- category_order(c(met, unname(codes)[!codes %in% met]), codes)
-  at <- match(values, met)
-  look_rows("value", show_value(values), telling_label(values, codes) %|% "",
-    valid$rows[at] %|% 0, weights_of(valid, weighted)[at] %|% 0)
-}
-
-frequent_rows <- function(valid, met) {
-  rest <- valid$others
-  rows <- c(valid$rows, if (rest) rest)
-  look_rows("value", c(met, if (rest) "..."), rep(c("", "all others"), c(length(met), rest > 0)),
-    rows, rows)
-}
-
-statistic_rows <- function(known, kind, valid, weighted) {
-  stats <- if (length(known$rows)) unlist(known[c("rows", "mean", "sd", "min", "cuts", "max")])
-  statistic_table(stats, kind, valid, weighted)
-}
-
-statistic_names <- c("valid", "mean", "sd", "lowest", "quarter", "median", "three quarters",
-  "highest")
-
-# The statistics that looking at a number shows, weighted if asked.
-statistic_table <- function(stats, kind, valid, weighted) {
-  if (is.null(stats)) stats <- c(0, rep(NA_real_, 7))
-  names(stats) <- statistic_names
-  if (!is.na(stats[["valid"]]) && stats[["valid"]] < 2) stats[["sd"]] <- NA_real_
-  if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
-  look_rows("statistic", names(stats), rep("", length(stats)), sum(valid$rows),
-    total_weight(valid, weighted), unname(stats))
-}
-
-# The times themselves, as they are written; of a median between two, the one below.
-time_rows <- function(times, key, valid, weighted) {
-  use <- is.finite(times$seconds) & (if (is.null(times$group)) TRUE else times$group %in% key)
-  if (!is.null(times$w)) use <- use & times$w > 0
-  x <- times$seconds[use]
-  w <- if (!is.null(times$w) && !all(times$w[use] == 1)) times$w[use]
-  n <- times$rows[use]
-  stats <- if (length(x)) c(sum(n), NA, NA, min(x), weighted_quantiles(x, w, c(0.25, 0.5, 0.75), n),
-    max(x))
-  out <- statistic_table(stats, "times", valid, weighted)
-  at <- vapply(out$amount, function(amount) {
-    near <- which(x <= amount)
-    if (length(near)) near[which.max(x[near])] else NA_integer_
-  }, 1L)
-  out$label <- ifelse(out$value == "valid", "", times$texts[use][at] %|% "")
-  out
-}
-
-missing_rows <- function(gone, variable, weighted) {
-  kinds <- column_of(variable)$kinds
-  place <- gone$keys[[length(gone$keys)]]
-  at <- match(seq_along(kinds), place)
-  out <- look_rows("missing", kinds, rep("", length(kinds)), gone$rows[at] %|% 0,
-    weights_of(gone, weighted)[at] %|% 0)
-  out[out$rows > 0, ]
 }
 
 # The values of a subject as views draw them, `x`, and how many rows hold each, `times`.
@@ -333,7 +228,7 @@ shown_column.ableturn_memory <- function(at, subject) {
 shown_column.ableturn_table_site <- function(at, subject) {
   node <- as.name("subject")
   if (subject$kind == "counts") {
-    found <- counts(at, list(node), call("!", call("unanswered", node)), most = 2000,
+    found <- counts_at(at, list(node), call("!", call("unanswered", node)), most = 2000,
       frequent = TRUE)
     return(list(x = found$keys[[1]], times = found$rows))
   }

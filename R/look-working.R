@@ -25,7 +25,7 @@ show_working <- function(book, var, rows = 1, id = NULL, ...) {
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "worked out")
   heads <- list()
-  if (!can(site_of(book), "row numbers")) {
+  if (!site_can(site_of(book), "row numbers")) {
     book <- book_of_ids(book, name, id)
     heads <- setNames(as.list(paste(info_of(book)$id, show_value(id))), rows_of_id(id, book))
   }

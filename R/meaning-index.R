@@ -6,8 +6,10 @@
 #   values  the answer of each, missing where `kind` says why
 #   kind    a position in the column's `kinds`; 0 for a valid answer, and for a cell without rows
 # `x` and `why` of such a column are looked up in these where somebody asks (src/indexed.cpp).
-new_indexed <- function(cells, kinds) {
-  if (!is.raw(cells$codes) && inherits(cells$codes, "far_codes")) return(far_indexed(cells, kinds))
+new_indexed <- function(cells, kinds) UseMethod("new_indexed", cells$codes)
+
+#' @export
+new_indexed.default <- function(cells, kinds) {
   gone <- sum(cells$rows[cells$kind > 0])
   list(x = indexed_values(cells$codes, cells$values),
     why = indexed_kinds(cells$codes, cells$kind, gone), kinds = kinds, cells = cells)

@@ -16,7 +16,7 @@ variable_part <- function(name, book, told) {
 
 # The lines that make the variable, in the script of the whole.
 script_part <- function(name, book) {
-  if (!can(site_of(book), "scripts in R")) {
+  if (!site_can(site_of(book), "scripts in R")) {
     return(list(title = "In the SQL script", lines = variable_lines_sql(book, name)))
   }
   list(title = "In the base R script", lines = variable_lines_base(book, name, info_of(book)$name))
@@ -48,7 +48,7 @@ brief_range <- function(range) if (inherits(range, "Date")) format(range) else b
 
 # The arithmetic of the first row that has a value.
 working_part <- function(name, book) {
-  if (!can(site_of(book), "row numbers")) return(working_by_id(name, book))
+  if (!site_can(site_of(book), "row numbers")) return(working_by_id(name, book))
   row <- which(!is.na(column_of(variable_in(book, name))$x))[1]
   if (is.na(row)) return(NULL)
   steps <- as.data.frame(show_working(book, tidyselect::all_of(name), rows = row))
@@ -71,7 +71,7 @@ working_by_id <- function(name, book) {
 # What was done, in one table.
 summary_part <- function(book, told) {
   c(counts_part(book, told),
-    "Fingerprint of the originals" = if (can(site_of(book), "fingerprint")) {
+    "Fingerprint of the originals" = if (site_can(site_of(book), "fingerprint")) {
       paste0(substr(fingerprint_of(book), 1, 16), "\u2026")
     })
 }

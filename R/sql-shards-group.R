@@ -21,13 +21,13 @@ groups_at_most <- 50000
 
 # `keys`, the groups, and the `value` of each; NULL where there are too many of them.
 group_over_shards <- function(x, within, how, site) {
-  groups <- counts(site, within, most = groups_at_most)
+  groups <- counts_at(site, within, most = groups_at_most)
   if (is.null(groups)) return(NULL)
   at <- function(keys, values) values[match_keys(groups$keys, keys)]
   list(keys = groups$keys, value = switch(how,
     size = groups$rows,
     valid = {
-      some <- counts(site, within, call("!", call("is.na", x)), most = groups_at_most)
+      some <- counts_at(site, within, call("!", call("is.na", x)), most = groups_at_most)
       at(some$keys, some$rows) %|% 0
     },
     median = {

@@ -42,7 +42,7 @@ with_rows_of.ableturn_table_site <- function(site, variable) site
 
 # Values stay where they are, rows have no numbers, and scripts in R would have to fetch them.
 #' @export
-can.ableturn_table_site <- function(site, ability) ability == "be asked by several"
+site_can.ableturn_table_site <- function(site, ability) ability == "be asked by several"
 
 # Unless somebody has said how long to wait.
 wait_for_others <- function(connection, engine) {

@@ -48,7 +48,7 @@ raw_term <- function(variable, state) {
   if (inherits(x, "Date")) {
     return(new_term(cast_sql(fill_sql(engine$to_days, column), engine$real), "date", 0))
   }
-  if (inherits(x, "POSIXct") && !can(variable$site, "values")) {
+  if (inherits(x, "POSIXct") && !site_can(variable$site, "values")) {
     refuse_in_sql("moments", name, engine)
   }
   if (is_text_like(x)) return(raw_text(column, variable, state))
@@ -93,7 +93,7 @@ has_plain_texts <- function(site, name) {
 
 # The distinct texts of an original; NULL where there are too many to ask for.
 texts_as_they_came <- function(variable) {
-  if (!can(variable$site, "values")) return(index_of(variable)$values)
+  if (!site_can(variable$site, "values")) return(index_of(variable)$values)
   x <- source_of(variable)
   if (is.factor(x)) levels(x) else unique(plain_values(x))
 }

@@ -242,8 +242,8 @@ values_case <- function(x, old, new) {
 # The distinct texts that an expression takes.
 distinct_texts <- function(node, state) {
   site <- scoped(state$site, state$variable)
-  near <- if (can(site, "values")) site else site_near(site, formula_vars(node))
-  if (is.null(near)) refuse_in_sql("many_texts", formula_text(node), state$engine)
+  near <- nearest_site(site, formula_vars(node))
+  if (!site_can(near, "values")) refuse_in_sql("many_texts", formula_text(node), state$engine)
   met <- evaluate(node, near)
   met <- sort_points(unique(as_text(met[!is.na(met)])))
   if (length(met) > 1000) refuse_in_sql("many_texts", formula_text(node), state$engine)

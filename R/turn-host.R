@@ -48,7 +48,7 @@ new_turn <- function(verb, makes, from = NULL, ...) {
 
 # A field of a turn by its whole name: `weight` is never taken for `weights`.
 #' @export
-`$.ableturn_turn` <- function(x, name) .subset2(x, name)
+`$.ableturn_turn` <- .subset2
 
 # Findings that the analyst has judged, with the reasons: c("open-range" = "99 is a real age").
 read_accept <- function(accept) {
