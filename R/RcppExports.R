@@ -85,14 +85,6 @@ all_whole <- function(x) {
     .Call(`_ableturn_all_whole`, x)
 }
 
-rows_at_points <- function(x, points) {
-    .Call(`_ableturn_rows_at_points`, x, points)
-}
-
-first_rows <- function(x, values) {
-    .Call(`_ableturn_first_rows`, x, values)
-}
-
 gone_rows <- function(x) {
     .Call(`_ableturn_gone_rows`, x)
 }
@@ -141,6 +133,10 @@ item_spread <- function(columns, shift, sign) {
     .Call(`_ableturn_item_spread`, columns, shift, sign)
 }
 
+told_item_sums <- function(complete, sum, square, with_total, total, total_square) {
+    .Call(`_ableturn_told_item_sums`, complete, sum, square, with_total, total, total_square)
+}
+
 all_ascii_bytes <- function(bytes) {
     .Call(`_ableturn_all_ascii_bytes`, bytes)
 }
@@ -179,10 +175,6 @@ same_objects <- function(a, b) {
 
 match_objects <- function(x) {
     .Call(`_ableturn_match_objects`, x)
-}
-
-numbers_at <- function(lists, name) {
-    .Call(`_ableturn_numbers_at`, lists, name)
 }
 
 indexed_scores <- function(codes, values, how, at_least) {

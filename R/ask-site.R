@@ -40,6 +40,9 @@ counts_at <- function(site, keys = list(), where = NULL, most = Inf, ...) UseMet
 
 extent_at <- function(site, x, keys = list()) UseMethod("extent_at")
 
+# Both at once, of a table.
+numbers_at <- function(site, x, keys = list()) UseMethod("numbers_at")
+
 moments_at <- function(site, x, keys = list(), weight = NULL, of = NULL) UseMethod("moments_at")
 
 ranks_at <- function(site, x, shares, keys = list(), weight = NULL) UseMethod("ranks_at")

@@ -5,6 +5,10 @@ work_out_at.ableturn_table_site <- function(site, out, sources) {
   for (call in calls_of(out$expr, "previous")) check_occasions(site, call)
   draft <- draft_of(out, sources, site)
   at <- also_knowing(site, setNames(list(draft), out$name))
+  planned <- outcome_by_plan(out, sources, site, draft, at)
+  if (!is.null(planned)) {
+    return(c(planned, list(at = at), if (is.null(planned$points)) list(points = at)))
+  }
   about <- compact(list(reason = reason_node(out$name), branch = branch_node(out$expr),
     valid = valid_node(out$expr)))
   found <- counts_at(at, c(unname(about), list(as.name(out$name))), most = site$most)

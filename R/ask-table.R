@@ -60,10 +60,11 @@ read_long <- function(site, variable, asked) {
   kinds <- c(like$kinds, if (!is.null(asked)) "not asked")
   draft <- altered(variable, x = like$x, kinds = kinds, facts = facts_of_column(numeric()))
   at <- scoped(site, function(name) if (name == draft$name) draft else variable$asked[[name]])
-  known <- known_of(at, draft$name, like$x, list(reason_node(draft$name)))
+  known <- known_of(at, draft$name, like$x, list(reason_node(draft$name)), numbers_at)
   rows <- rows_at_places(known$keys[[1]], length(kinds), known$n)
   c(long_column(like$x, kinds, rows, site$rows, known$whole, known$infinite),
-    list(facts = known$facts, answered_unasked = if (!is.null(asked)) unasked_answers(at, draft)))
+    list(facts = known$facts, moments = known$moments,
+      answered_unasked = if (!is.null(asked)) unasked_answers(at, draft)))
 }
 
 # How many rows of those who were not asked hold an answer all the same.
@@ -74,9 +75,9 @@ unasked_answers <- function(at, variable) {
   rows_where(at, call("&", not_asked, call("!", call("unanswered", as.name(variable$name)))))
 }
 
-# The facts of a long variable, see facts_of_column(), whether all its numbers are whole, and the
-# rows of each group.
-known_of <- function(site, name, like, keys) {
+# The facts of a long variable, see facts_of_column(), whether all its numbers are whole, the rows of
+# each group, and its moments if `asks` tells them.
+known_of <- function(site, name, like, keys, asks = extent_at) {
   node <- as.name(name)
   if (is.character(like)) {
     found <- counts_at(site, c(keys, list(call("is.na", node))))
@@ -86,7 +87,7 @@ known_of <- function(site, name, like, keys) {
     return(list(facts = facts, whole = FALSE, infinite = FALSE, keys = found$keys[seq_along(keys)],
       n = found$rows))
   }
-  found <- extent_at(site, node, keys)
+  found <- asks(site, node, keys)
   ends <- ends_of_all(found)
   none <- ends$rows == 0
   below <- if (!none && ends$low < 0) counts_at(site, list(node), call("<", node, 0), most = 20)
@@ -97,7 +98,16 @@ known_of <- function(site, name, like, keys) {
   few <- if (site$most < 2048) few_values(site, node)
   if (!is.null(few)) facts[c("few", "values", "rows")] <- c(TRUE, few)
   list(facts = facts, whole = ends$fractions == 0, infinite = ends$valid > ends$rows,
-    keys = found$keys, n = found$n)
+    keys = found$keys, n = found$n, moments = moments_of_valid(found))
+}
+
+# Those of the group whose reason is missing: the rows that have an answer.
+moments_of_valid <- function(found) {
+  if (is.null(found$sd)) return(NULL)
+  told <- some_groups(found[c("keys", "rows", "sum", "mean", "sd", "min", "max")],
+    which(is.na(found$keys[[1]]) & found$rows > 0))
+  told$keys <- list()
+  told
 }
 
 # The ends over all groups.

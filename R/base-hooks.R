@@ -22,6 +22,7 @@ hooks <- list(
   new_hook("with_rows_of", "ask", "sql", "a site of the rows of a variable"),
   new_hook("counts_at", "ask", "sql", "a question, see question_kinds"),
   new_hook("extent_at", "ask", "sql", "a question"),
+  new_hook("numbers_at", "ask", "sql", "ends and moments in one question"),
   new_hook("moments_at", "ask", "sql", "a question"),
   new_hook("ranks_at", "ask", "sql", "a question"),
   new_hook("products_at", "ask", "sql", "a question"),

@@ -32,7 +32,7 @@ sql_engine("sqlite", "SQLite",
   fits = NULL,
   as_text = "PRINTF('%.15g', %s)",
   to_days = "(JULIANDAY(%s) - 2440587.5)", from_days = "DATE(%s + 2440587.5)", truth = FALSE,
-  joins = FALSE, typed = FALSE, start = NULL, escapes = FALSE,
+  joins = FALSE, typed = FALSE, start = NULL, escapes = FALSE, limbs = function(...) limbs_of_22(...),
   ask = function(connection) ask_sqlite(connection),
   write = function(connection) write_alone("BEGIN IMMEDIATE TRANSACTION")(connection),
   patient = c("PRAGMA busy_timeout", "PRAGMA busy_timeout = 30000"),
@@ -65,7 +65,11 @@ sql_engine("duckdb", "DuckDB",
   as_text = "PRINTF('%.15g', %s)",
   to_days = "DATE_DIFF('day', DATE '1970-01-01', %s)",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
-  joins = TRUE, typed = TRUE, escapes = FALSE,
+  joins = TRUE, typed = TRUE, escapes = FALSE, limbs = function(...) limbs_of_44(...),
+  two_numbers = function(sum) {
+    times <- paste0("(", sum, " // 1099511627776)")
+    c(times, paste0("(", sum, " - 1099511627776 * ", times, ")"))
+  },
   # stops, with its name, where a macro of the database would be called in place of a function
   start = paste("SELECT system.main.error(function_name) FROM system.main.duckdb_functions() WHERE",
     "NOT internal AND\n  function_name IN (SELECT function_name FROM",
@@ -97,7 +101,10 @@ sql_engine("postgresql", "PostgreSQL",
   as_text = NULL,
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
   truth = TRUE, joins = TRUE, typed = TRUE,
-  escapes = TRUE, shards = TRUE,
+  escapes = TRUE, shards = TRUE, limbs = function(...) limbs_of_44(...),
+  two_numbers = function(sum) {
+    c(paste0("DIV(", sum, ", 1099511627776)"), paste0("MOD(", sum, ", 1099511627776)"))
+  },
   ask = function(connection) ask_postgresql(connection),
   write = function(connection) write_postgresql(connection),
   path = function(connection) path_of_postgresql(connection),

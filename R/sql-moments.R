@@ -17,29 +17,159 @@ extent_at.ableturn_table_site <- function(site, x, keys = list()) {
   in_order_of_keys(c(list(keys = found$keys), found$told))
 }
 
-# The squares are those of the distances from a number near the mean, for whole numbers a whole one.
+# In one pass where a sample tells a number near the mean and how far the others lie; what is known
+# of a variable as a whole was asked when it was read.
 #' @export
 moments_at.ableturn_table_site <- function(site, x, keys = list(), weight = NULL, of = NULL) {
   if (!is.null(weight)) return(weighted_moments(site, x, keys, as.name(weight), of))
-  ends <- of_known_groups(extent_at(site, x, keys))
-  some <- which(ends$rows > 0)
-  if (!length(some)) return(no_moments(keys))
-  ends <- some_groups(ends, some)
+  known <- if (is.symbol(x) && !length(keys)) site$variable(as.character(x))$moments
+  known %||% moments_of_groups(numbers_at(site, x, keys))
+}
+
+# The moments of groups with a number, and a key in each place.
+moments_of_groups <- function(found) {
+  found <- of_known_groups(found[c("keys", "rows", "sum", "mean", "sd", "min", "max")])
+  some_groups(found, which(found$rows > 0))
+}
+
+#' @export
+numbers_at.ableturn_table_site <- function(site, x, keys = list()) {
+  guess <- sampled_spread(site, x)
+  found <- if (!is.null(guess)) sums_asked_once(site, x, keys, guess$centre, guess$scale,
+    guess$unit)
+  if (!is.null(found)) found else numbers_in_passes(site, x, keys)
+}
+
+# From the ends to the sums, and to the squares from each group's own mean.
+numbers_in_passes <- function(site, x, keys) {
+  ends <- extent_at(site, x, keys)
+  some <- ends$rows > 0
+  if (!any(some)) return(with_moments(ends, moments_of_parts(ends$rows, ends$low, ends$high,
+    matrix(0, length(some), 4), 1, matrix(0, length(some), 4), 1, numeric(length(some)))))
+  part <- some_groups(ends, which(some))
   sum_of <- function(node, scale) {
     found <- exact_sums(site, node, scale, keys)
-    found$parts[match_keys(ends$keys, found$keys), , drop = FALSE]
+    found$parts[match_keys(ends$keys, found$keys), , drop = FALSE] %|% 0
   }
-  scale <- scale_above(c(ends$low, ends$high))
+  scale <- scale_above(c(part$low, part$high))
   sums <- sum_of(x, scale)
   known <- function(squares, unit, centre) {
     moments_of_parts(ends$rows, ends$low, ends$high, sums, scale, squares, unit, centre)
   }
-  centre <- known(0 * sums, 1, 0 * ends$low)[, "mean"]
+  centre <- known(0 * sums, 1, numeric(length(some)))[, "mean"] %|% 0
   if (all(ends$fractions == 0)) centre <- round(centre)
-  unit <- scale_above(c(ends$high - centre, centre - ends$low))
+  unit <- scale_above(c(part$high - centre[some], centre[some] - part$low))
   squares <- sum_of(squares_node(x, centre, ends$keys, keys, unit), 2)
-  told <- as.data.frame(known(squares, unit, centre))
-  c(list(keys = ends$keys), as.list(told))
+  with_moments(ends, known(squares, unit, centre))
+}
+
+with_moments <- function(ends, told) {
+  c(ends, as.list(as.data.frame(told))[c("sum", "mean", "sd", "min", "max")])
+}
+
+# A number near the mean, and powers of two far above all numbers and their distances from it, by
+# the rows that are read first; NULL where these hold no number.
+sampled_spread <- function(site, x) {
+  asked <- of_first_rows(new_question(site, list(x), numbers = 1), 1000)
+  finite <- paste("WHERE", finite_test("s.ask_1", site$engine))
+  told <- c(n = "COUNT(s.ask_1)", sum = "SUM(s.ask_1 / 1024)", low = "MIN(s.ask_1)",
+    high = "MAX(s.ask_1)", whole = paste0("MAX(ABS(s.ask_1 - ", fill_sql(site$engine$floor,
+      "s.ask_1"), "))"))
+  found <- fetch_grouped(asked, character(), told, c("SUM", "SUM", "MIN", "MAX", "MAX"),
+    where = finite)$told
+  if (!isTRUE(found$n > 0) || !all(abs(c(found$low, found$high)) < 1e100)) return(NULL)
+  centre <- signif(found$sum / found$n * 1024, 6)
+  if (isTRUE(found$whole == 0)) centre <- round(centre)
+  off <- max(found$high - centre, centre - found$low, abs(centre) * 2^-20)
+  list(centre = centre, scale = 64 * scale_above(c(found$low, found$high, centre)),
+    unit = 64 * scale_above(off))
+}
+
+# Ends, sums and squares in one question; NULL where numbers lie beyond what the sample made expect,
+# or a group too far from `centre` for its squares to be told from there.
+sums_asked_once <- function(site, x, keys, centre, scale, unit) {
+  asked <- new_question(site, c(list(x), keys), numbers = 1)
+  limbs <- with_limbs(asked, site$engine, centre, scale, unit)
+  finite <- finite_test("s.ask_1", site$engine)
+  rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
+  of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
+  told <- c(n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite),
+    low = of_finite("MIN"), high = of_finite("MAX"),
+    fractions = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))),
+    beyond = rows_with(paste(finite, "AND (s.value IS NULL OR s.square IS NULL)")), limbs$sums)
+  asked$from <- limbs$from
+  found <- fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX",
+    rep("SUM", length(told) - 5)))
+  check_same_rows(asked, found$told$n)
+  if (sum(found$told$beyond, na.rm = TRUE) > 0) return(NULL)
+  parts <- function(which) limbs$parts(found$told, which)
+  ends <- c(list(keys = found$keys), lapply(found$told[c("n", "valid", "rows", "low", "high",
+    "fractions")], function(x) x))
+  ends[c("rows", "fractions")] <- lapply(ends[c("rows", "fractions")], function(x) x %|% 0)
+  moments <- moments_of_parts(ends$rows, ends$low, ends$high, parts("value"), scale,
+    parts("square"), unit, rep(centre, length(ends$n)))
+  if (!all(near_enough_to(centre, moments, ends$fractions))) return(NULL)
+  in_order_of_keys(with_moments(ends, moments))
+}
+
+# Squares of whole numbers are exact; those of others lose figures where the mean lies far away.
+near_enough_to <- function(centre, moments, fractions) {
+  off <- abs(moments[, "mean"] - centre)
+  is.na(off) | fractions == 0 | moments[, "rows"] < 2 | off <= 4 * moments[, "sd"] %|% Inf
+}
+
+# The numbers of a question as whole numbers whose sums are exact in any order: the number divided
+# by `scale` and the square of its distance from `centre` in `unit`s, each in pieces of so many bits
+# as the engine sums exactly. `parts` puts sums back together as moments_of_parts() wants them.
+with_limbs <- function(asked, engine, centre, scale, unit) {
+  number <- function(x) number_sql(x, engine)
+  off <- paste0("(s.ask_1 - ", number(centre), ")")
+  inside <- function(x, limit) paste0("ABS(", x, ") < ", number(limit))
+  value <- case_sql(inside("s.ask_1", scale), paste("s.ask_1 *", number(2^22 / scale)))
+  square <- case_sql(inside(off, unit), paste0("(", off, " / ", number(unit), ") * (", off, " / ",
+    number(unit), ") * ", number(2^21)))
+  keys <- paste0("s.", asked$names[-1], recycle0 = TRUE)
+  from <- paste0("FROM (SELECT ", listed_sql(c(keys, "s.ask_1", paste(value, "AS value"),
+    paste(square, "AS square"))), " ", asked$from, " ", engine$fence, ") AS s")
+  engine$limbs(from, c(keys, "s.ask_1", "s.value", "s.square"), engine)
+}
+
+# Four pieces of 22 bits, taken off one after the other.
+limbs_of_22 <- function(from, handed_on, engine) {
+  floor_of <- function(x) vapply(x, function(one) fill_sql(engine$floor, one), "", USE.NAMES = FALSE)
+  unit <- number_sql(2^22, engine)
+  rest <- c(value = "s.value", square = "s.square")
+  for (i in 1:4) {
+    pieces <- paste(floor_of(rest), "AS", paste0(names(rest), "_", i))
+    left <- paste0("(", rest, " - ", floor_of(rest), ") * ", unit, " AS rest_", names(rest))
+    from <- paste0("FROM (SELECT ", listed_sql(c(handed_on, pieces, if (i < 4) left)), "\n", from,
+      ") AS s")
+    handed_on <- c(handed_on, paste0("s.", names(rest), "_", i))
+    rest[] <- paste0("s.rest_", names(rest))
+  }
+  names <- paste0(rep(c("value", "square"), each = 4), "_", 1:4)
+  list(from = from, sums = setNames(paste0("SUM(s.", names, ")"), names),
+    parts = function(told, which) {
+      do.call(cbind, unname(told[paste0(which, "_", 1:4)])) %|% 0
+    })
+}
+
+# Two pieces of 44 bits, summed as whole numbers of any length; each sum comes in two numbers, so
+# that no bit is lost on the way.
+limbs_of_44 <- function(from, handed_on, engine) {
+  up <- number_sql(2^22, engine)
+  high <- function(x) paste0("FLOOR(s.", x, " * ", up, ")")
+  low <- function(x) paste0("FLOOR((s.", x, " * ", up, " - ", high(x), ") * ", number_sql(2^44,
+    engine), ")")
+  sums <- unlist(lapply(c("value", "square"), function(x) {
+    pieces <- paste0("SUM(CAST(", c(high(x), low(x)), " AS BIGINT))")
+    setNames(unlist(lapply(pieces, engine$two_numbers)), paste0(x, "_", 1:4))
+  }))
+  list(from = from, sums = sums, parts = function(told, which) {
+    got <- do.call(cbind, unname(told[paste0(which, "_", 1:4)])) %|% 0
+    got[, c(1, 3)] <- got[, c(1, 3)] * 2^18
+    got
+  })
 }
 
 weighted_moments <- function(site, x, keys, weight, of) {

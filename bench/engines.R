@@ -1,6 +1,8 @@
 # Work inside a database, on a made-up register: composite of 20 items, recode, z, percentile,
-# equal-count bands, dummies, and the table that is made of them; how long each step takes, the
-# largest size of the R process, and how long it takes to fetch the columns and work in memory.
+# equal-count bands, group mean, dummies, and the table that is made of them. Told of each step: how
+# long it takes and how much computing (the server's as well), how many questions are put and how many
+# of these go through the whole table; the same of the SQL that an analyst would write for the same
+# column and its figures, which are checked to be equal; and the largest size of the R process.
 # Use: Rscript bench/engines.R sqlite|duckdb|postgresql|shards1|shards2|shards3 ROWS [MB]
 # (DuckDB runs inside the R process, and takes as much memory as it finds, or up to MB; shards are
 # that many servers beside the one that is asked)
@@ -42,7 +44,7 @@ register_sql <- function(engine, rows, parts = 1, part = 0) {
     mixed(104729, 77), " + ", 200 * 1:20, ") % 199982 / 39997 END AS INTEGER) AS q_", 1:20,
   collapse = ", ")
   paste0("CREATE TABLE register AS ", series, " SELECT i AS person, ", items,
-    ", (i * 48271 % 1000003) / 7e0 AS income, CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
+    ", CAST(i * 48271 % 1000003 AS DOUBLE PRECISION) / 7 AS income, CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
     "CASE i * 69621 % 4 WHEN 0 THEN 'north' WHEN 1 THEN 'south' WHEN 2 THEN 'east' ELSE 'west' ",
     "END AS area, CAST(i % ", parts, " AS INTEGER) AS part FROM g WHERE i % ", parts, " = ", part)
 }
@@ -69,10 +71,77 @@ peak <- function() {
   as.numeric(gsub("[^0-9]", "", line)) / 1024
 }
 
+# Seconds of computing: of this process, and of the servers that are at work.
+computing <- function() {
+  ours <- sum(proc.time()[c("user.self", "sys.self")])
+  ids <- if (is.null(server)) character() else
+    suppressWarnings(system2("pgrep", "postgres", stdout = TRUE))
+  theirs <- vapply(ids, function(id) {
+    stat <- tryCatch(readLines(file.path("/proc", id, "stat")), error = function(e) NULL,
+      warning = function(w) NULL)
+    if (is.null(stat)) return(0)
+    sum(as.numeric(strsplit(sub(".*[)] ", "", stat), " ")[[1]][12:15])) / 100
+  }, 0)
+  ours + sum(theirs)
+}
+
+# Every question that the package puts; those of the first rows, or of a sample, are no pass.
+asked <- character()
+fetch <- getFromNamespace("fetch", "ableturn")
+utils::assignInNamespace("fetch", function(connection, query) {
+  asked <<- c(asked, query)
+  fetch(connection, query)
+}, "ableturn")
+passes <- function() {
+  own <- asked[grepl("register", asked, fixed = TRUE)]
+  sum(!grepl("AS t (LIMIT|WHERE ABS)", own) & !grepl("pg_|pragma|1 = 0", own))
+}
+
 timed <- function(what, code) {
+  asked <<- character()
+  before <- computing()
   took <- system.time(value <- suppressMessages(code))[["elapsed"]]
-  cat(sprintf("%-34s %8.1f s %8.0f MB\n", what, took, peak()))
+  cat(sprintf("%-30s %7.1f s %7.1f s computing %4d questions %3d passes %6.0f MB\n", what, took,
+    computing() - before, length(asked), passes(), peak()))
   invisible(value)
+}
+
+# What an analyst would ask for the same column and its figures.
+items <- paste0("CASE WHEN q_", 1:20, " <> 9 THEN q_", 1:20, " END")
+held <- paste0("(SELECT ", paste(items, "AS v_", seq_along(items), sep = "", collapse = ", "),
+  " FROM register) AS s")
+held <- gsub("ENDAS", "END AS", held, fixed = TRUE)
+valid <- paste0("CASE WHEN v_", 1:20, " IS NULL THEN 0 ELSE 1 END", collapse = " + ")
+total <- paste0("COALESCE(v_", 1:20, ", 0)", collapse = " + ")
+analyst <- list(
+  "composite of 20" = c(
+    paste0("SELECT n, COUNT(*) AS rows_, AVG(total * 1.0 / n) AS m FROM (SELECT ", valid,
+      " AS n, ", total, " AS total FROM ", held, ") AS t GROUP BY n"),
+    paste0("SELECT ", paste0("AVG(v_", 1:20, " * 1.0), AVG(v_", 1:20, " * v_", 1:20,
+      " * 1.0)", collapse = ", "), ", AVG((", total, ") * 1.0) AS t FROM ", held, " WHERE ", valid,
+    " = 20")),
+  "recode" = paste("SELECT CASE WHEN age < 30 THEN 1 WHEN age < 60 THEN 2 ELSE 3 END AS code,",
+    "COUNT(*) FROM register GROUP BY 1"),
+  "z of income" = paste("SELECT COUNT(income), AVG(income), MIN(income), MAX(income),",
+    "SUM(income * income) FROM register"),
+  "five bands of equal count" = c(
+    "SELECT PERCENTILE_CONT(ARRAY[0.2, 0.4, 0.6, 0.8]) WITHIN GROUP (ORDER BY income) FROM register",
+    paste("SELECT CASE WHEN income < 28571 THEN 1 WHEN income < 57142 THEN 2 WHEN income < 85714",
+      "THEN 3 WHEN income < 114285 THEN 4 ELSE 5 END AS band, COUNT(*) FROM register GROUP BY 1")),
+  "dummies" = "SELECT area, COUNT(*) FROM register GROUP BY area",
+  "mean of an area" = paste("SELECT area, COUNT(income), AVG(income), MIN(income), MAX(income)",
+    "FROM register GROUP BY area")
+)
+
+by_hand <- function(what) {
+  queries <- analyst[[what]]
+  if (is.null(queries)) return()
+  if (engine == "duckdb") queries <- sub("PERCENTILE_CONT\\(ARRAY(\\[.*?\\])\\) WITHIN GROUP \\(ORDER BY income\\)",
+    "QUANTILE_CONT(income, \\1)", queries)
+  if (engine == "sqlite") queries <- queries[!grepl("PERCENTILE", queries)]
+  before <- computing()
+  took <- system.time(for (query in queries) DBI::dbGetQuery(con, query))[["elapsed"]]
+  cat(sprintf("%-30s %7.1f s %7.1f s computing\n", "  by hand", took, computing() - before))
 }
 
 steps <- list(
@@ -86,7 +155,8 @@ steps <- list(
   "z of income" = function(b) turn_standardize(b, income),
   "percentile of the score" = function(b) turn_standardize(b, score, how = "percentile"),
   "five bands of equal count" = function(b) turn_bin(b, income, as = "income5", groups = 5),
-  "dummies" = function(b) turn_dummy(b, area, reference = "north")
+  "dummies" = function(b) turn_dummy(b, area, reference = "north"),
+  "mean of an area" = function(b) turn_group(b, income, within = area, as = "income_area")
 )
 
 room <- tempfile("engines-")
@@ -102,7 +172,10 @@ if (engine == "duckdb" && length(given) > 2) {
 cat(engine, format(rows, big.mark = ","), "rows\n")
 timed("the register is made", make_register(con, engine, rows, server))
 book <- timed("opened", turnbook(con, table = "register", id = person))
-for (step in names(steps)) book <- timed(step, steps[[step]](book))
+for (step in names(steps)) {
+  book <- timed(step, steps[[step]](book))
+  by_hand(step)
+}
 timed("look at score and income", utils::capture.output(print(look(book, score, income))))
 timed("table of all columns", write_data(book, con, table = "made"))
 if (rows <= 2e6) {

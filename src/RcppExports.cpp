@@ -269,30 +269,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// rows_at_points
-Rcpp::IntegerVector rows_at_points(Rcpp::NumericVector x, Rcpp::NumericVector points);
-RcppExport SEXP _ableturn_rows_at_points(SEXP xSEXP, SEXP pointsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type points(pointsSEXP);
-    rcpp_result_gen = Rcpp::wrap(rows_at_points(x, points));
-    return rcpp_result_gen;
-END_RCPP
-}
-// first_rows
-Rcpp::IntegerVector first_rows(Rcpp::NumericVector x, Rcpp::NumericVector values);
-RcppExport SEXP _ableturn_first_rows(SEXP xSEXP, SEXP valuesSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type values(valuesSEXP);
-    rcpp_result_gen = Rcpp::wrap(first_rows(x, values));
-    return rcpp_result_gen;
-END_RCPP
-}
 // gone_rows
 Rcpp::IntegerVector gone_rows(SEXP x);
 RcppExport SEXP _ableturn_gone_rows(SEXP xSEXP) {
@@ -441,6 +417,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// told_item_sums
+Rcpp::List told_item_sums(double complete, Rcpp::NumericVector sum, Rcpp::NumericVector square, Rcpp::NumericVector with_total, double total, double total_square);
+RcppExport SEXP _ableturn_told_item_sums(SEXP completeSEXP, SEXP sumSEXP, SEXP squareSEXP, SEXP with_totalSEXP, SEXP totalSEXP, SEXP total_squareSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type complete(completeSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum(sumSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type square(squareSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type with_total(with_totalSEXP);
+    Rcpp::traits::input_parameter< double >::type total(totalSEXP);
+    Rcpp::traits::input_parameter< double >::type total_square(total_squareSEXP);
+    rcpp_result_gen = Rcpp::wrap(told_item_sums(complete, sum, square, with_total, total, total_square));
+    return rcpp_result_gen;
+END_RCPP
+}
 // all_ascii_bytes
 bool all_ascii_bytes(Rcpp::RawVector bytes);
 RcppExport SEXP _ableturn_all_ascii_bytes(SEXP bytesSEXP) {
@@ -565,18 +557,6 @@ BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type x(xSEXP);
     rcpp_result_gen = Rcpp::wrap(match_objects(x));
-    return rcpp_result_gen;
-END_RCPP
-}
-// numbers_at
-Rcpp::NumericVector numbers_at(Rcpp::List lists, std::string name);
-RcppExport SEXP _ableturn_numbers_at(SEXP listsSEXP, SEXP nameSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
-    Rcpp::traits::input_parameter< std::string >::type name(nameSEXP);
-    rcpp_result_gen = Rcpp::wrap(numbers_at(lists, name));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -820,8 +800,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
     {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},
-    {"_ableturn_rows_at_points", (DL_FUNC) &_ableturn_rows_at_points, 2},
-    {"_ableturn_first_rows", (DL_FUNC) &_ableturn_first_rows, 2},
     {"_ableturn_gone_rows", (DL_FUNC) &_ableturn_gone_rows, 1},
     {"_ableturn_kinds_of_rows", (DL_FUNC) &_ableturn_kinds_of_rows, 3},
     {"_ableturn_explain_gone", (DL_FUNC) &_ableturn_explain_gone, 3},
@@ -834,6 +812,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_indexed_parts", (DL_FUNC) &_ableturn_indexed_parts, 1},
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
+    {"_ableturn_told_item_sums", (DL_FUNC) &_ableturn_told_item_sums, 6},
     {"_ableturn_all_ascii_bytes", (DL_FUNC) &_ableturn_all_ascii_bytes, 1},
     {"_ableturn_first_no_letter", (DL_FUNC) &_ableturn_first_no_letter, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
@@ -844,7 +823,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_differing_numbers", (DL_FUNC) &_ableturn_differing_numbers, 3},
     {"_ableturn_same_objects", (DL_FUNC) &_ableturn_same_objects, 2},
     {"_ableturn_match_objects", (DL_FUNC) &_ableturn_match_objects, 1},
-    {"_ableturn_numbers_at", (DL_FUNC) &_ableturn_numbers_at, 2},
     {"_ableturn_indexed_scores", (DL_FUNC) &_ableturn_indexed_scores, 4},
     {"_ableturn_document_sheets", (DL_FUNC) &_ableturn_document_sheets, 1},
     {"_ableturn_document_cells", (DL_FUNC) &_ableturn_document_cells, 3},

@@ -184,29 +184,3 @@ bool all_whole(Rcpp::NumericVector x) {
       return false;
   return true;
 }
-
-// How many rows hold each of some points, given in order.
-// [[Rcpp::export]]
-Rcpp::IntegerVector rows_at_points(Rcpp::NumericVector x, Rcpp::NumericVector points) {
-  need(std::is_sorted(points.begin(), points.end()), "points and their order");
-  Rcpp::IntegerVector rows(points.size());
-  for (double value : x) {
-    const double *at = std::lower_bound(points.begin(), points.end(), value);
-    if (at != points.end() && *at == value) rows[at - points.begin()]++;
-  }
-  return rows;
-}
-
-// The first row that holds each of some values; missing where none does.
-// [[Rcpp::export]]
-Rcpp::IntegerVector first_rows(Rcpp::NumericVector x, Rcpp::NumericVector values) {
-  Rcpp::IntegerVector first(values.size(), NA_INTEGER);
-  R_xlen_t open = values.size();
-  for (R_xlen_t i = 0; i < x.size() && open > 0; i++)
-    for (R_xlen_t j = 0; j < values.size(); j++)
-      if (first[j] == NA_INTEGER && x[i] == values[j]) {
-        first[j] = static_cast<int>(i) + 1;
-        open--;
-      }
-  return first;
-}

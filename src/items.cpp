@@ -125,3 +125,20 @@ Rcpp::NumericMatrix item_spread(Rcpp::List columns, Rcpp::NumericVector shift,
       out(i, j) = out(j, i) = sums.covariance(sums.products[j * k + i], sums.sum[i], sums.sum[j]);
   return out;
 }
+
+// What item_sums() tells, from sums over the complete rows: of each item, of its square and of its
+// product with the sum of all items, of that sum and of its square.
+// [[Rcpp::export]]
+Rcpp::List told_item_sums(double complete, Rcpp::NumericVector sum, Rcpp::NumericVector square,
+                          Rcpp::NumericVector with_total, double total, double total_square) {
+  int k = sum.size();
+  need(square.size() == k && with_total.size() == k, "sums of the items");
+  ItemSums<double> sums(k);
+  sums.complete = complete;
+  sums.total = total;
+  sums.total_square = total_square;
+  sums.sum.assign(sum.begin(), sum.end());
+  sums.square.assign(square.begin(), square.end());
+  sums.with_total.assign(with_total.begin(), with_total.end());
+  return sums.told();
+}

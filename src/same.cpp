@@ -75,19 +75,3 @@ Rcpp::IntegerVector match_objects(Rcpp::List x) {
   }
   return first;
 }
-
-// The number under this name in each list of a list; NA in those that have none.
-// [[Rcpp::export]]
-Rcpp::NumericVector numbers_at(Rcpp::List lists, std::string name) {
-  Rcpp::NumericVector found(lists.size(), NA_REAL);
-  for (R_xlen_t i = 0; i < lists.size(); i++) {
-    SEXP list = VECTOR_ELT(lists, i);
-    SEXP names = Rf_getAttrib(list, R_NamesSymbol);
-    R_xlen_t j = 0;
-    while (j < Rf_xlength(names) && name != CHAR(STRING_ELT(names, j))) j++;
-    if (j == Rf_xlength(names)) continue;
-    SEXP number = VECTOR_ELT(list, j);
-    if (Rf_xlength(number) == 1) found[i] = Rf_asReal(number);
-  }
-  return found;
-}

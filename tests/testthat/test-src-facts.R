@@ -68,14 +68,6 @@ test_that("columns counted together are counted as each alone", {
   expect_equal(core("facts_of_columns")(list()), list())
 })
 
-test_that("rows at points and first rows are those of plain R", {
-  x <- columns[["halves"]]
-  points <- c(-3, -0.25, 0, 2.5, 9)
-  expect_equal(core("rows_at_points")(x, points), vapply(points, function(p) sum(x == p), 1L))
-  expect_equal(core("first_rows")(x, points), match(points, x))
-  expect_equal(core("first_rows")(c(NA, 2, 2), c(2, 3)), c(2L, NA))
-})
-
 # A test that cannot be decided leaves the row open; the first that is true has it.
 plain_branch <- function(tests, n) {
   vapply(seq_len(n), function(i) {

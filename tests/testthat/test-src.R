@@ -261,10 +261,7 @@ test_that("texts are plain numbers where the pattern says so, and read as R read
   expect_identical(core("plain_numbers")(c("1", NA)), c(1, NA))
 })
 
-test_that("numbers are picked out of lists, and texts of plain letters are told from others", {
-  lists <- list(list(a = 1, mark = 2.5), list(), list(mark = NULL), list(mark = 3L),
-    list(mark = NA), list(mark = 1:2), list(5))
-  expect_identical(core("numbers_at")(lists, "mark"), c(2.5, NA, NA, 3, NA, NA, NA))
+test_that("texts of plain letters are told from others", {
   plain <- list(character(), c("a b", NA, ""), "~ \t\n\v\f\r")
   other <- list(c("a", "\u00e9"), "\u00a0", "a\001", "\177", "\033[1m")
   for (texts in plain) expect_true(core("all_ascii")(texts))
