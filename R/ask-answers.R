@@ -26,7 +26,8 @@ refuse_answers <- function(variable) {
 
 # The same; NULL where there are too many to be looked at one by one.
 few_answers <- function(variable) {
-  if (facts_of(variable)$few && (site_can(variable$site, "values") || !is.null(cells_of(variable)))) {
+  if (facts_of(variable)$few &&
+    (site_can(variable$site, "values") || !is.null(cells_of(variable)))) {
     answers_of(variable)
   }
 }
@@ -70,7 +71,8 @@ read_numbers.ableturn_table_site <- function(site, variable) {
   if (!is.null(column$cells)) return(numbers_in_cells(column$cells))
   at <- site_of_one(variable)
   node <- as.name(variable$name)
-  all <- counts_at(at, list(node), most = register_values) %||% outer_numbers(at, node, column$facts)
+  all <- counts_at(at, list(node), most = register_values) %||%
+    outer_numbers(at, node, column$facts)
   values <- as.double(all$keys[[1]])
   use <- which(is.finite(values))
   list(values = values[use], rows = as_row_counts(all$rows[use]))

@@ -25,6 +25,9 @@ with_rows_of.ableturn_memory <- function(site, variable) {
 site_can.ableturn_memory <- function(site, ability) TRUE
 
 #' @export
+read_together.ableturn_memory <- function(site, variables) NULL
+
+#' @export
 read_index.ableturn_memory <- function(site, variable) index_of_raw(variable$raw)
 
 #' @export
@@ -95,7 +98,8 @@ full_length <- function(x, rows) if (length(x) == rows) x else rep_len(x, rows)
 
 # A formula as a column that tells groups apart, in some rows: 0 has no sign.
 key_column <- function(node, site, at = NULL) {
-  x <- if (is_reason_node(node)) reason_codes(column_of(site$variable(as.character(node[[2]])))) else
+  x <- if (is_reason_node(node))
+    reason_codes(column_of(site$variable(as.character(node[[2]])))) else
     if (is_stored_node(node)) plain_values(source_of(site$variable(as.character(node[[2]])))) else
       full_length(evaluate(node, site), site$rows)
   if (is.logical(x)) x <- as.double(x)

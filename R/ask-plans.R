@@ -146,9 +146,10 @@ is_line <- function(node, of) {
 
 # The result at one end of its source, in each group.
 value_at_end <- function(x, out, line, keys, sources) {
-  columns <- c(setNames(list(new_column(as.double(x))), line$of), setNames(lapply(seq_along(
-    line$within), function(i) new_column(as_column(keys[[i]], column_of(sources[[line$within[i]]])$x))
-  ), line$within))
+  groups <- Map(function(name, values) {
+    new_column(as_column(values, column_of(sources[[name]])$x))
+  }, line$within, keys[seq_along(line$within)])
+  columns <- c(setNames(list(new_column(as.double(x))), line$of), setNames(groups, line$within))
   at <- site_of_columns(columns, sources[names(columns)], rep(1L, length(x)))
   as.double(evaluate_column(out$expr, at)$x)
 }

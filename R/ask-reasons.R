@@ -1,5 +1,5 @@
-# Why a row is missing: the reasons of a made variable, as conditions on the variables that it reads,
-# so that every site and every script can tell them apart.
+# Why a row is missing: the reasons of a made variable, as conditions on the variables that it
+# reads, so that every site and every script can tell them apart.
 
 # Why a row is missing that no rule decides: the last of these that holds, and none of them where
 # the formula gives nothing for answers that are all there. `test`: a condition, NULL where it never

@@ -13,9 +13,9 @@ new_kind <- function(kind, given, gives) list(kind = kind, given = given, gives 
 
 question_kinds <- list(
   new_kind("counts_at",
-    paste("keys; where: a condition on the rows that count; sums: formulas that give whole numbers;",
+    paste("keys; where: a condition on the rows that count; sums: formulas of whole numbers;",
       "most: how many groups may be fetched; frequent: the most frequent alone, as many as that;",
-      "sample: about 10,000 rows will do"),
+      "sample: about 10,000 rows will do; likely: NULL where there are likely to be more"),
     "keys; rows: how many rows each group has; sums: a column for each. NULL for more than `most`"),
   new_kind("extent_at", "x, a number; keys",
     paste("keys; n: rows; valid: those with a number; rows: with a finite one; low, high: the ends",
@@ -33,7 +33,8 @@ question_kinds <- list(
     "values: the first combination that several rows hold; rows: how many more there are"),
   new_kind("steps_at", "order, unit, names; occasions: values in their order",
     "how many rows of a unit skip an occasion"),
-  new_kind("rows_at", "names; where: values of variables; id: the variable to sort by", "a data frame")
+  new_kind("rows_at", "names; where: values of variables; id: the variable to sort by",
+    "a data frame")
 )
 
 counts_at <- function(site, keys = list(), where = NULL, most = Inf, ...) UseMethod("counts_at")
@@ -78,11 +79,14 @@ rows_where <- function(site, where) sum(counts_at(site, where = where, most = 1)
 # A site without any variables that has the rows of one.
 with_rows_of <- function(site, variable) UseMethod("with_rows_of")
 
-# The answers of an original as they came, with an index, NULL where they are not few; its values and
-# reasons; and what is known of these.
+# The answers of an original as they came, with an index, NULL where they are not few; its values
+# and reasons; and what is known of these.
 read_index <- function(site, variable) UseMethod("read_index")
 
 read_original <- function(site, variable) UseMethod("read_original")
+
+# Reads the answers of several originals at once, where that is faster than one by one.
+read_together <- function(site, variables) UseMethod("read_together")
 
 read_facts <- function(site, variable) UseMethod("read_facts")
 

@@ -51,7 +51,8 @@ few_outcome <- function(site, draft, keys, rows) {
   kind <- integer(length(once))
   kind[is.na(own$x)] <- own$why
   each <- as_row_counts(sums_in_groups(rows, groups, length(rows)))
-  cells <- list(codes = far_codes(site, list(draft), list(list(own$x, as.integer(keys$reason)[once]))),
+  root <- list(own$x, as.integer(keys$reason)[once])
+  cells <- list(codes = far_codes(site, list(draft), list(root)),
     rows = each, values = own$x, kind = kind)
   column <- new_indexed(cells, own$kinds)
   c(column, list(facts = facts_in_cells(own$x, each), missing = count_kinds(own, each),

@@ -1,6 +1,6 @@
 # Variables whose rows are in a table of a database, and stay there. Where their answers are few,
-# these were fetched with their counts; of others, the long ones, only what was asked is known. Their
-# values can be asked for their type, class and number; who touches one is stopped in words.
+# these were fetched with their counts; of others, the long ones, only what was asked is known.
+# Their values can be asked for their type, class and number; who touches one is stopped in words.
 
 # What stands for the index of such a column. `roots`: the columns and made variables that it rests
 # on; `keys`: for each of these its values in each cell, and of a made one why it is missing.
@@ -29,7 +29,8 @@ long_column <- function(like, kinds, rows, all, whole, infinite = FALSE) {
 #' @export
 read_index.ableturn_table_site <- function(site, variable) {
   name <- variable$name
-  found <- counts_at(scoped(site, function(name) variable), list(as_it_came(name)), most = site$most)
+  at <- scoped(site, function(name) variable)
+  found <- counts_at(at, list(as_it_came(name)), most = site$most)
   if (is.null(found)) return(NULL)
   variable$came$name <- name
   list(codes = far_codes(site, list(variable$came), list(found$keys)),
@@ -75,8 +76,8 @@ unasked_answers <- function(at, variable) {
   rows_where(at, call("&", not_asked, call("!", call("unanswered", as.name(variable$name)))))
 }
 
-# The facts of a long variable, see facts_of_column(), whether all its numbers are whole, the rows of
-# each group, and its moments if `asks` tells them.
+# The facts of a long variable, see facts_of_column(), whether all its numbers are whole, the rows
+# of each group, and its moments if `asks` tells them.
 known_of <- function(site, name, like, keys, asks = extent_at) {
   node <- as.name(name)
   if (is.character(like)) {
@@ -175,7 +176,7 @@ count_roots <- function(site, roots, most) {
     if (is_made(root)) list(as.name(name), reason_node(name)) else list(as_it_came(root$name))
   }, roots, names)
   at <- scoped(site, function(name) roots[[match(name, names)]])
-  found <- counts_at(at, unlist(unname(nodes), recursive = FALSE), most = most)
+  found <- counts_at(at, unlist(unname(nodes), recursive = FALSE), most = most, likely = TRUE)
   if (is.null(found)) return(NULL)
   own <- rep(seq_along(roots), lengths(nodes))
   keys <- lapply(seq_along(roots), function(i) {

@@ -54,7 +54,8 @@ ids_of <- function(book, made) {
   if (!made$columns$checked$counts$none) return(character())
   at <- also_knowing(site_of(book), made$columns)
   # none of more rows than are fetched at once
-  found <- counts_at(at, list(as_it_came(id)), call("==", as.name("checked"), 0), most = cells_at_once)
+  found <- counts_at(at, list(as_it_came(id)), call("==", as.name("checked"), 0),
+    most = cells_at_once)
   if (is.null(found)) character() else paste(id, show_value(found$keys[[1]]))
 }
 
@@ -64,7 +65,8 @@ checks <- function(book) {
   book <- as_book(book)
   entries <- check_entries(book)
   made <- lapply(entries, function(e) checked_column(book, e$formula, e$learned))
-  counts <- vapply(made, function(one) as.double(check_result(one)), c(holds = 1, fails = 1, open = 1))
+  counts <- vapply(made, function(one) as.double(check_result(one)),
+    c(holds = 1, fails = 1, open = 1))
   rows <- function(what) as_row_counts(if (length(made)) counts[what, ] else integer())
   out <- data.frame(
     condition = vapply(entries, `[[`, "", "formula"), label = vapply(entries,

@@ -1,10 +1,11 @@
-# The variables a turn makes, the turn with what it learned, and the receipt. What a turn makes later
-# may rest on what it made before.
+# The variables a turn makes, the turn with what it learned, and the receipt. What a turn makes
+# later may rest on what it made before.
 make_columns <- function(book, turn, recorded = list()) {
   progress <- progress_of(length(turn$makes), "variable")
   made <- new.env()
   site <- site_of(book)
   before <- site$variable
+  read_together(home(site), lapply(intersect(turn_reads(turn), names(book)), before))
   site <- scoped(site, function(name) made[[name]] %||% before(name))
   lowered <- lower(turn, world_of(book, recorded, site, progress))
   parts <- list()

@@ -55,7 +55,9 @@ with_labels <- function(column, meaning) {
 # of `names`, if it has some.
 reason_columns <- function(book, names) {
   if (is.null(base::names(names))) names <- self_named(names)
-  made <- Filter(function(name) is_derived(book, name) && anyNA(column_of(variable_in(book, name))$x), names)
+  made <- Filter(function(name) {
+    is_derived(book, name) && anyNA(column_of(variable_in(book, name))$x)
+  }, names)
   found <- lapply(made, function(name) {
     column <- column_of(variable_in(book, name))
     replace(rep(NA_character_, row_count(book)), is.na(column$x), told_reasons(column))

@@ -1,5 +1,5 @@
-# A book in memory with rows of another: its originals behind some variables, and these made again by
-# the record. Of a book in memory it is the book itself.
+# A book in memory with rows of another: its originals behind some variables, and these made again
+# by the record. Of a book in memory it is the book itself.
 local_book <- function(book, names, where = NULL) {
   site <- site_of(book)
   if (site_can(site, "values")) return(book)

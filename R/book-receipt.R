@@ -48,7 +48,8 @@ lacking_sources <- function(out, outcome) {
   all_there <- Reduce(function(a, b) call("&", a, b), lapply(out$from, function(name) {
     call("!", call("unanswered", as.name(name)))
   }))
-  before <- if (uses(out$expr, "previous")) rows_where(outcome$at, call("&", here, all_there)) else 0
+  before <- if (uses(out$expr, "previous"))
+    rows_where(outcome$at, call("&", here, all_there)) else 0
   if (before) lacking[["the occasion before"]] <- c(missing = before)
   most_first(lacking)
 }

@@ -1,5 +1,6 @@
 # What a turn may know of the book while it lowers itself.
-world_of <- function(book, recorded = list(), site = site_of(book), progress = function(done) NULL) {
+world_of <- function(book, recorded = list(), site = site_of(book),
+                     progress = function(done) NULL) {
   variable <- function(name) site$variable(name)
   learning <- telling(site, progress)
   list(

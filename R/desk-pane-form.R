@@ -163,7 +163,9 @@ named_html <- function(at) {
 
 # One of the values that were met, where these are few.
 value_html <- function(id, name, now, book) {
-  if (!facts_of(variable_in(book, name))$few) return(htmltools::tags$input(id = id, type = "text", value = now))
+  if (!facts_of(variable_in(book, name))$few) {
+    return(htmltools::tags$input(id = id, type = "text", value = now))
+  }
   met <- rule_values(book, name)$table
   met <- met[met$kind != "missing", ]
   htmltools::tags$select(id = id, htmltools::tags$option(value = "", "\u2014"),

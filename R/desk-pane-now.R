@@ -141,7 +141,9 @@ several_table <- function(names, book) {
 }
 
 crossed_html <- function(names, book) {
-  few <- vapply(names, function(name) is_counted(book, name) || facts_of(variable_in(book, name))$few, NA)
+  few <- vapply(names, function(name) {
+    is_counted(book, name) || facts_of(variable_in(book, name))$few
+  }, NA)
   if (!all(few)) return(htmltools::tags$p("Too many different answers for a table."))
   table_html(crossed_table(names[1], names[2], book), paste("Rows of", names[1], "by", names[2]))
 }

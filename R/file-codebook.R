@@ -200,7 +200,8 @@ json_text <- function(x) jsonlite::toJSON(x, auto_unbox = TRUE, pretty = TRUE, d
 write_descriptor <- function(name, book) {
   m <- meaning_in(book, name)
   field <- list(
-    name = name, title = m$label, description = m$note, type = schema_type(column_of(variable_in(book, name))$x),
+    name = name, title = m$label, description = m$note,
+    type = schema_type(column_of(variable_in(book, name))$x),
     categories = write_pairs(unname(m$codes), names(m$codes)),
     categoriesOrdered = if (identical(m$level, "ordinal") && length(m$codes)) TRUE,
     missingValues = write_missing(m$missing),

@@ -70,7 +70,9 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   book <- local_book(book, names)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
     spells = format$spells && decimal == ".")
-  texts <- vapply(renamed, function(name) values == "labels" || has_text(variable_in(book, name)), NA)
+  texts <- vapply(renamed, function(name) {
+    values == "labels" || has_text(variable_in(book, name))
+  }, NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
   if (!is.null(info_of(book)$file)) {

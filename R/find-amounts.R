@@ -23,7 +23,9 @@ never_held <- function(made) {
     if (call_head(call) %in% c("==", "!=", "%in%") && sum(named) == 1) {
       texts <- parts[[which(!named)]]
       name <- as.character(parts[[which(named)]])
-      if (is.character(texts) && name %in% names(made$sources)) found[[name]] <<- c(found[[name]], texts)
+      if (is.character(texts) && name %in% names(made$sources)) {
+        found[[name]] <<- c(found[[name]], texts)
+      }
     }
     call
   })

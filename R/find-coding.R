@@ -62,7 +62,8 @@ dummy_findings <- function(made, book) {
 # without an order whose levels are sorted. What is on record has its order from there.
 order_lost <- function(made, source, book) {
   ordered <- !(made$turn$coding %||% "") %in% c("difference", "helmert", "polynomial") ||
-    formula_text(call("categories", as.name(source))) %in% made$on_record || !has_text(variable_in(book, source))
+    formula_text(call("categories", as.name(source))) %in% made$on_record ||
+    !has_text(variable_in(book, source))
   if (ordered) return(NULL)
   meaning <- meaning_in(book, source)
   known <- have_order(answers_of(variable_in(book, source))$values, meaning$codes)

@@ -75,8 +75,8 @@ against_the_rest <- function(spread, n) {
   none
 }
 
-# Finds an item that stands twice in a score: itself, a copy of it, or its own reversal. All rows are
-# compared of those that are the same in the first ones, whichever way round they go in.
+# Finds an item that stands twice in a score: itself, a copy of it, or its own reversal. All rows
+# are compared of those that are the same in the first ones, whichever way round they go in.
 item_twice <- function(nodes, made, book) {
   names <- names(nodes)
   roots <- asked_items(made$sources[names])
@@ -102,7 +102,8 @@ same_rows <- function(a, b, site) {
 
 # A reversed item that the composite reverses once more.
 reversed_again <- function(made) {
-  twice <- Find(function(source) identical(source$verb, "reverse"), made$sources[made$turn$reversed])
+  twice <- Find(function(source) identical(source$verb, "reverse"),
+    made$sources[made$turn$reversed])
   if (!is.null(twice)) {
     new_finding("reversed-twice", made$out$name, source = twice$name, first = twice$from[1])
   }

@@ -1,6 +1,6 @@
-# What was learned of the data, as turns and sheets hold it: `of` is the formula of the statistic, `is` its value or values, `rows` the
-# number of rows it rests on; of a distribution the `cumulative` weight up to each value; within
-# groups the values of `groups`.
+# What was learned of the data, as turns and sheets hold it: `of` is the formula of the statistic,
+# `is` its value or values, `rows` the number of rows it rests on; of a distribution the
+# `cumulative` weight up to each value; within groups the values of `groups`.
 new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
   compact(list(of = of, is = is, rows = if (!is.null(rows)) as_row_counts(rows),
     cumulative = cumulative, groups = groups))

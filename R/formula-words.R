@@ -137,7 +137,8 @@ statistic_word("max", "largest valid value; within, weight",
 statistic_word("sum", "sum of the valid rows; within, weight", traits = "learned")
 statistic_word("quantile", "quantile of the valid rows, type 7; within, weight",
   2, check = check_share_of, traits = c("learned", "may give a date"))
-statistic_word("mad", "1.4826 times the median distance from the median; within, weight", traits = "learned")
+statistic_word("mad", "1.4826 times the median distance from the median; within, weight",
+  traits = "learned")
 formula_word("cut_points", NULL, 3, 4, vars = "weight", traits = c("learned", "inner"))
 formula_word("distribution", NULL, 1, vars = c("within", "weight"), traits = c("learned", "inner"))
 formula_word("categories", NULL, 1, traits = c("learned", "inner"))

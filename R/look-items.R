@@ -83,7 +83,8 @@ analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) 
 # of each.
 item_answers <- function(node, name, site, weight) {
   at <- nearest_site(site, c(name, weight))
-  found <- counts_at(at, c(list(call("+", node, 0)), lapply(weight, as.name)), most = register_values)
+  found <- counts_at(at, c(list(call("+", node, 0)), lapply(weight, as.name)),
+    most = register_values)
   if (is.null(found)) refuse_answers(site$variable(name))
   w <- if (!is.null(weight)) as.double(as_number(found$keys[[2]])) %|% 0
   list(x = finite_numbers(found$keys[[1]]), w = w, times = found$rows)

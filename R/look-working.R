@@ -111,7 +111,9 @@ working_text <- function(derived, row, book) {
 
 # The rule that caught the row, with what it was asked about.
 rule_text <- function(derived, branch, row, book) {
-  shown <- vapply(derived$from, function(v) paste(v, value_text(values_of(variable_in(book, v))[row])), "")
+  shown <- vapply(derived$from, function(v) {
+    paste(v, value_text(values_of(variable_in(book, v))[row]))
+  }, "")
   given <- Filter(function(r) !r$rest, derived$rules)
   rest <- Filter(function(r) r$rest, derived$rules)
   rule <- if (is.na(branch)) NULL else if (branch > 0 &&

@@ -52,7 +52,8 @@ figures_of <- function(seen) {
 answers_in_codebook <- function(seen, name, book) {
   seen <- as.data.frame(seen)[seen$part != "statistic", ]
   values <- seen$part == "value"
-  own_words <- !length(meaning_in(book, name)$codes) && is.character(column_of(variable_in(book, name))$x)
+  own_words <- !length(meaning_in(book, name)$codes) &&
+    is.character(column_of(variable_in(book, name))$x)
   if (any(values) && (own_words || sum(values) > most_answers)) {
     all <- seen[values, ][1, ]
     all[c("value", "label")] <- c(counted(sum(values), "different answer"), "")

@@ -4,7 +4,8 @@ report_html <- function(book, title) {
   names <- derived_names(book)
   told <- as.data.frame(findings(book))
   # a connection to a database cannot be used by two processes
-  parts <- in_parallel(report_pieces(names, book, told), if (site_can(site_of(book), "several processes")) 2L else 1L)
+  cores <- if (site_can(site_of(book), "several processes")) 2L else 1L
+  parts <- in_parallel(report_pieces(names, book, told), cores)
   last <- length(parts)
   page_html(title, list(facts_html(summary_part(book, told)), findings_html(told),
     htmltools::HTML(parts[[1]]), list_html(names, book),

@@ -29,7 +29,8 @@ valid_lines <- function(book, name) {
 # The originals that the script needs, those first that tell who was asked.
 originals_in_script <- function(book) {
   checks <- unlist(lapply(check_entries(book), function(e) formula_vars(parse_formula(e$formula))))
-  read <- unique(c(unlist(lapply(derived_of(book), function(made) formula_vars(made$expr))), checks))
+  made <- lapply(derived_of(book), function(made) formula_vars(made$expr))
+  read <- unique(c(unlist(made), checks))
   vars <- with_asked(book, intersect(original_names(book), read))
   depth <- vapply(vars, function(v) length(with_asked(book, v)), 1L)
   vars[order(depth, match(vars, original_names(book)))]

@@ -65,7 +65,8 @@ scripts_in_r <- function() Filter(function(name) !dialects[[name]]$by_engine, di
 
 # Those that a report shows: of a table of a database in SQL in place of R.
 scripts_told <- function(book) {
-  if (site_can(site_of(book), "scripts in R")) scripts_in_r() else rev(setdiff(dialect_names(), "base"))
+  if (site_can(site_of(book), "scripts in R")) scripts_in_r() else
+    rev(setdiff(dialect_names(), "base"))
 }
 
 dialect_help <- function() {

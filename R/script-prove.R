@@ -37,7 +37,9 @@ prove <- function(book, dialect = run_dialects(), seconds = 600, ...) {
   book <- as_book(book)
   check_number(seconds, "seconds")
   if (!length(derived_names(book))) fail("no-turns")
-  if (!site_can(site_of(book), "scripts in R")) return(prove_at_site(book, if (asked) dialect, seconds))
+  if (!site_can(site_of(book), "scripts in R")) {
+    return(prove_at_site(book, if (asked) dialect, seconds))
+  }
   refuse_changed_file(book)
   for (name in dialect) check_choice(name, "dialect", run_dialects())
   book <- with_whole_paths(book)

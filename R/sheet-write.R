@@ -31,7 +31,8 @@ sheet_data <- function(book) {
   info <- info_of(book)
   data <- list(file = info$file, table = if (!is.null(info$site)) info$name,
     id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
-    reading = stated_reading(info$stated), sha256 = if (site_can(site_of(book), "fingerprint")) fingerprint_of(book),
+    reading = stated_reading(info$stated),
+    sha256 = if (site_can(site_of(book), "fingerprint")) fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
 }

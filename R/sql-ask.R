@@ -2,12 +2,13 @@
 # back, see ask-site.R.
 
 #' @export
-counts_at.ableturn_table_site <- function(site, keys = list(), where = NULL, most = Inf, sums = list(),
-                                       frequent = FALSE, sample = FALSE, ...) {
+counts_at.ableturn_table_site <- function(site, keys = list(), where = NULL, most = Inf,
+                                          sums = list(), frequent = FALSE, sample = FALSE,
+                                          likely = FALSE, ...) {
   asked <- new_question(site, c(keys, sums), where)
   if (sample) asked <- of_hint_rows(asked) %||% asked
   k <- seq_along(keys)
-  if (!frequent && surely_more(asked, most, k)) return(NULL)
+  if (!frequent && surely_more(asked, most, k) || likely && likely_more(asked)) return(NULL)
   told <- c(n = "COUNT(*)", setNames(paste0("SUM(", asked$columns[length(keys) + seq_along(sums)],
     ")", recycle0 = TRUE), paste0("sum_", seq_along(sums), recycle0 = TRUE)))
   enough <- if (is.finite(most)) paste("LIMIT", number_sql(most + !frequent, site$engine))
@@ -39,10 +40,20 @@ surely_more <- function(asked, most, keys = seq_along(asked$names)) {
   first <- max(1000, ceiling(1.25 * most))
   site <- asked$site
   if (!length(keys) || !is.null(site$shards) || site$rows < 12 * first) return(FALSE)
-  part <- of_first_rows(asked, first)
+  distinct_first(asked, first, keys) > most
+}
+
+# Whether each second row brings something new.
+likely_more <- function(asked) asked$site$rows > 20000 && distinct_first(asked, 2000) > 1000
+
+# How many different answers the rows hold that are read first; on shards, of the one with most.
+distinct_first <- function(asked, rows, keys = seq_along(asked$names)) {
+  part <- of_first_rows(asked, rows)
   met <- paste(c("SELECT DISTINCT", listed_sql(paste(part$columns, "AS", part$names)[keys]),
     part$from), collapse = " ")
-  fetch_asked(part, paste0("SELECT COUNT(*) AS n FROM (", met, ") AS s"))$n > most
+  real <- asked$site$engine$real
+  fetch_asked(part, paste0("SELECT ", cast_sql("COUNT(*)", real), " AS n FROM (", met, ") AS s"),
+    c(n = real), function(from) paste("SELECT MAX(s.n) AS n FROM", from))$n
 }
 
 count_groups <- function(asked, last, whole_last = last) {

@@ -136,7 +136,9 @@ with_limbs <- function(asked, engine, centre, scale, unit) {
 
 # Four pieces of 22 bits, taken off one after the other.
 limbs_of_22 <- function(from, handed_on, engine) {
-  floor_of <- function(x) vapply(x, function(one) fill_sql(engine$floor, one), "", USE.NAMES = FALSE)
+  floor_of <- function(x) {
+    vapply(x, function(one) fill_sql(engine$floor, one), "", USE.NAMES = FALSE)
+  }
   unit <- number_sql(2^22, engine)
   rest <- c(value = "s.value", square = "s.square")
   for (i in 1:4) {

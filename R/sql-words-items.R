@@ -3,7 +3,8 @@
 
 row_in_sql <- function(word) {
   function(node, state) {
-    items <- Map(hold_term, number_terms(row_items(node), state), lapply(row_items(node), item_name),
+    items <- Map(hold_term, number_terms(row_items(node), state),
+      lapply(row_items(node), item_name),
       MoreArgs = list(state = state))
     options <- lapply(as.list(node)[intersect(names(node), row_options)], evaluate, NULL)
     n <- valid_items(items, state)

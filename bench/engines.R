@@ -1,8 +1,8 @@
 # Work inside a database, on a made-up register: composite of 20 items, recode, z, percentile,
-# equal-count bands, group mean, dummies, and the table that is made of them. Told of each step: how
-# long it takes and how much computing (the server's as well), how many questions are put and how many
-# of these go through the whole table; the same of the SQL that an analyst would write for the same
-# column and its figures, which are checked to be equal; and the largest size of the R process.
+# equal-count bands, group mean, dummies, and the table that is made of them. Told of each step:
+# how long it takes and how much computing (the server's as well), how many questions are put and
+# how many of these go through the whole table; how long the SQL takes that an analyst would write
+# for the same column and its figures; and the largest size of the R process.
 # Use: Rscript bench/engines.R sqlite|duckdb|postgresql|shards1|shards2|shards3 ROWS [MB]
 # (DuckDB runs inside the R process, and takes as much memory as it finds, or up to MB; shards are
 # that many servers beside the one that is asked)
@@ -44,7 +44,8 @@ register_sql <- function(engine, rows, parts = 1, part = 0) {
     mixed(104729, 77), " + ", 200 * 1:20, ") % 199982 / 39997 END AS INTEGER) AS q_", 1:20,
   collapse = ", ")
   paste0("CREATE TABLE register AS ", series, " SELECT i AS person, ", items,
-    ", CAST(i * 48271 % 1000003 AS DOUBLE PRECISION) / 7 AS income, CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
+    ", CAST(i * 48271 % 1000003 AS DOUBLE PRECISION) / 7 AS income, ",
+    "CAST(18 + i * 16807 % 80 AS INTEGER) AS age, ",
     "CASE i * 69621 % 4 WHEN 0 THEN 'north' WHEN 1 THEN 'south' WHEN 2 THEN 'east' ELSE 'west' ",
     "END AS area, CAST(i % ", parts, " AS INTEGER) AS part FROM g WHERE i % ", parts, " = ", part)
 }
@@ -125,7 +126,8 @@ analyst <- list(
   "z of income" = paste("SELECT COUNT(income), AVG(income), MIN(income), MAX(income),",
     "SUM(income * income) FROM register"),
   "five bands of equal count" = c(
-    "SELECT PERCENTILE_CONT(ARRAY[0.2, 0.4, 0.6, 0.8]) WITHIN GROUP (ORDER BY income) FROM register",
+    paste("SELECT PERCENTILE_CONT(ARRAY[0.2, 0.4, 0.6, 0.8]) WITHIN GROUP (ORDER BY income)",
+      "FROM register"),
     paste("SELECT CASE WHEN income < 28571 THEN 1 WHEN income < 57142 THEN 2 WHEN income < 85714",
       "THEN 3 WHEN income < 114285 THEN 4 ELSE 5 END AS band, COUNT(*) FROM register GROUP BY 1")),
   "dummies" = "SELECT area, COUNT(*) FROM register GROUP BY area",
@@ -136,8 +138,8 @@ analyst <- list(
 by_hand <- function(what) {
   queries <- analyst[[what]]
   if (is.null(queries)) return()
-  if (engine == "duckdb") queries <- sub("PERCENTILE_CONT\\(ARRAY(\\[.*?\\])\\) WITHIN GROUP \\(ORDER BY income\\)",
-    "QUANTILE_CONT(income, \\1)", queries)
+  ranks <- "PERCENTILE_CONT\\(ARRAY(\\[.*?\\])\\) WITHIN GROUP \\(ORDER BY income\\)"
+  if (engine == "duckdb") queries <- sub(ranks, "QUANTILE_CONT(income, \\1)", queries)
   if (engine == "sqlite") queries <- queries[!grepl("PERCENTILE", queries)]
   before <- computing()
   took <- system.time(for (query in queries) DBI::dbGetQuery(con, query))[["elapsed"]]

@@ -1,6 +1,6 @@
 # The house: a room calls only those below it, but for the hooks in the table, and no file is long.
-layers <- c("base-", "meaning-", "formula-", "turn-", "ask-", "learn-", "book-", "find-", "look-", "sheet-",
-  "script-", "sql-", "file-", "view-", "figure-", "report-", "desk-", "cli-")
+layers <- c("base-", "meaning-", "formula-", "turn-", "ask-", "learn-", "book-", "find-", "look-",
+  "sheet-", "script-", "sql-", "file-", "view-", "figure-", "report-", "desk-", "cli-")
 
 # The sources beside the tests, or beside R CMD check's copy of them.
 read_house <- function(folder) {

@@ -105,9 +105,9 @@ test_that("what would unpack to very much is refused before it is unpacked", {
 
 test_that("how far the cells of a sheet reach is known before room is made for them", {
   extent <- function(text) core("sheet_extent")(charToRaw(text))
-  expect_equal(extent_at("<row r='3'><c r=\"B3\"/><c   r = 'AA2' t=\"s\"/></row>"), c(3, 27))
-  expect_equal(extent_at("<c r=\"XFD1048576\"><v>1</v></c> r"), c(1048576, 16384))
-  expect_equal(extent_at("<color rgb=\"FF\"/> or=\"Z9\" r=\"\" r="), c(0, 0))
+  expect_equal(extent("<row r='3'><c r=\"B3\"/><c   r = 'AA2' t=\"s\"/></row>"), c(3, 27))
+  expect_equal(extent("<c r=\"XFD1048576\"><v>1</v></c> r"), c(1048576, 16384))
+  expect_equal(extent("<color rgb=\"FF\"/> or=\"Z9\" r=\"\" r="), c(0, 0))
   far <- forge_zip(list(forged_member("xl/worksheets/sheet1.xml", "<c r=\"XFD1048576\"/>")))
   refused(core("refuse_far_cells")(core("checked_zip")(far), far), "sheet-far")
 })
