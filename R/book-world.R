@@ -16,8 +16,9 @@ world_of <- function(book, recorded = list(), site = site_of(book),
     outside = function(name, limits) values_outside(variable(name), limits),
     answers = function(name, most) answers_upto(variable(name), most),
     is_whole = function(name) has_whole_values(variable(name)),
-    bands = function(name, cuts, ends) bands_at(site_of_one(variable(name)), as.name(name), cuts,
-      ends),
+    bands = function(name, cuts, ends) {
+      bands_at(site_of_one(variable(name)), as.name(name), cuts, ends)
+    },
     few = function(name) few_answers(variable(name)),
     gaps = function(order, unit, occasions) steps_at(site, order, unit, occasions),
     is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),

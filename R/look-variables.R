@@ -105,15 +105,16 @@ look_one <- function(subject, site, by = NULL, weight = NULL) {
 # Few whole values or labelled ones are counted, others summed up.
 look_kind <- function(variable, meaning, at) {
   x <- column_of(variable)$x
-  few <- function() few_answers(variable)$values
-  if (is.character(x) && !length(meaning$codes)) {
-    texts <- counts_at(at, list(as.name("subject")), most = register_values)$keys[[1]]
-    return(if (are_many_moments(texts)) "times" else "counts")
-  }
+  if (is.character(x) && !length(meaning$codes)) return(kind_of_texts(at))
   if (is.character(x) || is.logical(x) || length(meaning$codes)) return("counts")
   if (inherits(x, "Date")) return("dates")
-  values <- few()
+  values <- few_answers(variable)$values
   if (!is.null(values) && is_whole(values) && length(values) <= 12) "counts" else "summary"
+}
+
+kind_of_texts <- function(at) {
+  texts <- counts_at(at, list(as.name("subject")), most = register_values)$keys[[1]]
+  if (are_many_moments(texts)) "times" else "counts"
 }
 
 # Texts that are dates with a time, more than a count can show.

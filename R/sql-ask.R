@@ -69,8 +69,8 @@ repeats_at.ableturn_table_site <- function(site, keys) {
   paste("WHERE", told), paste("GROUP BY", listed_sql(asked$columns)), "HAVING COUNT(*) > 1")
   types <- setNames(c(asked$types, site$engine$real), c(asked$names, "more"))
   ask <- function(whole) fetch_asked(asked, repeated, types, whole)
-  first <- ask(function(from) paste("SELECT * FROM", from, "ORDER BY", listed_sql(paste0("s.",
-    asked$names)), "LIMIT 1"))
+  order <- listed_sql(paste0("s.", asked$names))
+  first <- ask(function(from) paste("SELECT * FROM", from, "ORDER BY", order, "LIMIT 1"))
   if (!nrow(first)) return(NULL)
   rows <- ask(function(from) paste("SELECT SUM(s.more) AS n FROM", from))$n
   list(values = asked_values(first, asked), rows = rows)

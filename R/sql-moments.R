@@ -115,7 +115,7 @@ sums_asked_once <- function(site, x, keys, centre, scale, unit) {
 # Squares of whole numbers are exact; those of others lose figures where the mean lies far away.
 near_enough_to <- function(centre, moments, fractions) {
   off <- abs(moments[, "mean"] - centre)
-  is.na(off) | fractions == 0 | moments[, "rows"] < 2 | off <= 4 * moments[, "sd"] %|% Inf
+  is.na(off) | fractions == 0 & centre %% 1 == 0 | moments[, "rows"] < 2 | off <= 4 * (moments[, "sd"] %|% 0)
 }
 
 # The numbers of a question as whole numbers whose sums are exact in any order: the number divided
@@ -161,8 +161,8 @@ limbs_of_22 <- function(from, handed_on, engine) {
 limbs_of_44 <- function(from, handed_on, engine) {
   up <- number_sql(2^22, engine)
   high <- function(x) paste0("FLOOR(s.", x, " * ", up, ")")
-  low <- function(x) paste0("FLOOR((s.", x, " * ", up, " - ", high(x), ") * ", number_sql(2^44,
-    engine), ")")
+  rest <- number_sql(2^44, engine)
+  low <- function(x) paste0("FLOOR((s.", x, " * ", up, " - ", high(x), ") * ", rest, ")")
   sums <- unlist(lapply(c("value", "square"), function(x) {
     pieces <- paste0("SUM(CAST(", c(high(x), low(x)), " AS BIGINT))")
     setNames(unlist(lapply(pieces, engine$two_numbers)), paste0(x, "_", 1:4))
