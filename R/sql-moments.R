@@ -115,7 +115,8 @@ sums_asked_once <- function(site, x, keys, centre, scale, unit) {
 # Squares of whole numbers are exact; those of others lose figures where the mean lies far away.
 near_enough_to <- function(centre, moments, fractions) {
   off <- abs(moments[, "mean"] - centre)
-  is.na(off) | fractions == 0 & centre %% 1 == 0 | moments[, "rows"] < 2 | off <= 4 * (moments[, "sd"] %|% 0)
+  exact <- fractions == 0 & centre %% 1 == 0 | moments[, "rows"] < 2
+  is.na(off) | exact | off <= 4 * (moments[, "sd"] %|% 0)
 }
 
 # The numbers of a question as whole numbers whose sums are exact in any order: the number divided
