@@ -25,6 +25,9 @@ with_rows_of.ableturn_memory <- function(site, variable) {
 site_can.ableturn_memory <- function(site, ability) TRUE
 
 #' @export
+in_one_state.ableturn_memory <- function(site, code) code
+
+#' @export
 read_together.ableturn_memory <- function(site, variables) NULL
 
 #' @export

@@ -73,6 +73,9 @@ also_knowing <- function(site, more) {
 # What a site can do beside answering: "row numbers", "fingerprint", "scripts in R", ...
 site_can <- function(site, ability) UseMethod("site_can")
 
+# What some code asks, all of it about the same rows, whoever changes them meanwhile.
+in_one_state <- function(site, code) UseMethod("in_one_state")
+
 # How many rows a condition is true for.
 rows_where <- function(site, where) sum(counts_at(site, where = where, most = 1)$rows)
 

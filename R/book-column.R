@@ -1,6 +1,10 @@
 # The variables a turn makes, the turn with what it learned, and the receipt. What a turn makes
 # later may rest on what it made before.
 make_columns <- function(book, turn, recorded = list()) {
+  in_one_state(home(site_of(book)), make_each_column(book, turn, recorded))
+}
+
+make_each_column <- function(book, turn, recorded) {
   progress <- progress_of(length(turn$makes), "variable")
   made <- new.env()
   site <- site_of(book)

@@ -85,8 +85,10 @@ is_installed <- function(package) requireNamespace(package, quietly = TRUE)
 in_database <- function(code, address = NULL) {
   tryCatch(code, error = function(e) {
     if (inherits(e, "ableturn_error")) stop(e)
+    why <- without_password(squeeze(conditionMessage(e)))
+    failure <- failure_of(why)
     fail("database-unreached", address = without_password(paste(c("The database", address),
-      collapse = " ")), why = without_password(squeeze(conditionMessage(e))))
+      collapse = " ")), what = failure$what, why = why, advice = failure$advice)
   })
 }
 

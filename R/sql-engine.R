@@ -20,6 +20,7 @@ engines <- new.env(parent = emptyenv())
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
 #   placed    a table as functions that tell about tables are given it
+#   readable  a question for the columns that may be read, where these are not all
 #   keyed     a question for the columns of which no two rows of a table can have the same value
 #   dated     where it has no type for dates: a question for the columns declared to hold them
 #   typed     whether a column holds values of its type alone

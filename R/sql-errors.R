@@ -34,8 +34,7 @@ word_errors(list(
     paste("Write postgresql://USER@HOST:PORT/NAME, or the path of a file: .sqlite, .db or",
       ".duckdb (example.sqlite)."),
     sheet = "Write postgresql://USER@HOST:PORT/NAME, or a path that ends in .sqlite or .duckdb."),
-  "database-unreached" = c("{address} cannot be worked with: {why}",
-    "Check the address, the server and your rights there."),
+  "database-unreached" = c("{address} {what}: {why}", "{advice}"),
   "question-unsent" = c("The server {server} of the table {table} did not take a question.",
     "Ask again; the links to the servers are made anew."),
   "table-changed" = c(

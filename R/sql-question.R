@@ -26,7 +26,9 @@ new_plain_question <- function(site, names) {
   list(site = site, all = TRUE, names = paste0("ask_", seq_along(names), recycle0 = TRUE),
     columns = stored_sql(site, names), like = site$columns[names],
     types = type_at_site(site, names), from = "FROM rows_here AS t",
-    before = function(table) paste0("WITH rows_here AS (SELECT * FROM ", table, " AS t)"))
+    before = function(table) {
+      paste0("WITH rows_here AS (SELECT ", site$all, " FROM ", table, " AS t)")
+    })
 }
 
 # The same question of some rows of the table: `part`, what follows on a SELECT from it as `t`.
@@ -34,7 +36,7 @@ of_part <- function(asked, part) {
   before <- asked$before
   asked$all <- FALSE
   asked$before <- function(table) {
-    before(paste0("(SELECT * FROM ", table, " AS t ", part, ")"))
+    before(paste0("(SELECT ", asked$site$all, " FROM ", table, " AS t ", part, ")"))
   }
   asked
 }

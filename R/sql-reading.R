@@ -2,19 +2,31 @@
 # of hers, which is left as it was. Before it, each engine is set such that texts, functions and
 # operators are those that the translator means.
 
-# Whether a table is being written or a question is put; what is asked meanwhile belongs to that.
+# The connections on which a table is being written or questions are put; what is asked there
+# meanwhile belongs to that.
 transactions <- new.env(parent = emptyenv())
-transactions$under_way <- FALSE
+transactions$open <- list()
 
-# What some code asks, in such a way that the database refuses to write.
+is_under_way <- function(connection) {
+  any(vapply(transactions$open, identical, NA, connection))
+}
+
+begin_on <- function(connection) transactions$open <- c(transactions$open, list(connection))
+
+end_on <- function(connection) {
+  transactions$open <- Filter(function(open) !identical(open, connection), transactions$open)
+}
+
+# What some code asks, in such a way that the database refuses to write, and all of it of one state
+# of the tables.
 reading_only <- function(connection, code) {
-  if (transactions$under_way) return(code)
+  if (is_under_way(connection)) return(code)
   engine <- engine_at(connection)
   leave <- in_database(engine$ask(connection))
   done <- FALSE
-  transactions$under_way <- TRUE
+  begin_on(connection)
   on.exit({
-    transactions$under_way <- FALSE
+    end_on(connection)
     leave(done)
   })
   force(code)
@@ -28,9 +40,9 @@ in_transaction <- function(connection, code) {
   engine <- engine_at(connection)
   leave <- in_database(engine$write(connection))
   done <- FALSE
-  transactions$under_way <- TRUE
+  begin_on(connection)
   on.exit({
-    transactions$under_way <- FALSE
+    end_on(connection)
     if (!done) leave(FALSE)
   })
   force(code)
@@ -54,11 +66,16 @@ is_done <- function(connection, statement) {
 # The functions `ask` and `write` of an engine begin, and give a function that ends what was begun:
 # `done` tells whether it went well.
 
-# SQLite: nothing is begun for a question. Who has set it to read only is left with that.
+# SQLite: a transaction is begun where none is open, which is tried. Who has set it to read only is
+# left with that.
 ask_sqlite <- function(connection) {
-  if (DBI::dbGetQuery(connection, "PRAGMA query_only")[[1]] == 1) return(function(done) NULL)
-  DBI::dbExecute(connection, "PRAGMA query_only = ON")
-  function(done) is_done(connection, "PRAGMA query_only = OFF")
+  open <- DBI::dbGetQuery(connection, "PRAGMA query_only")[[1]] == 0
+  if (open) DBI::dbExecute(connection, "PRAGMA query_only = ON")
+  began <- is_done(connection, "BEGIN")
+  function(done) {
+    if (began) is_done(connection, if (done) "COMMIT" else "ROLLBACK")
+    if (open) is_done(connection, "PRAGMA query_only = OFF")
+  }
 }
 
 write_alone <- function(begin) {
@@ -123,10 +140,18 @@ set_local_sql <- function(values) {
     text(unname(values)), ", true) AS s", seq_along(values))))
 }
 
+# All questions until its end are about the same rows.
+one_state <- "BEGIN TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY"
+
+# Unless somebody has said how long, who holds the table is waited for a minute.
+patience_sql <- paste("pg_catalog.set_config('lock_timeout', CASE",
+  "pg_catalog.current_setting('lock_timeout') WHEN '0' THEN '60s' ELSE",
+  "pg_catalog.current_setting('lock_timeout') END, true) AS patience")
+
 ask_postgresql <- function(connection) {
   if (!is_inside(connection)) {
-    DBI::dbExecute(connection, "BEGIN TRANSACTION READ ONLY")
-    DBI::dbGetQuery(connection, set_local_sql(postgresql_settings))
+    DBI::dbExecute(connection, one_state)
+    DBI::dbGetQuery(connection, paste0(set_local_sql(postgresql_settings), ", ", patience_sql))
     return(function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK"))
   }
   DBI::dbExecute(connection, "SAVEPOINT able_ask")

@@ -79,11 +79,34 @@ with_links <- function(site, code) {
   on.exit(if (!done) close_links(site))
   out <- tryCatch(code, ableturn_error_database_unreached = function(e) {
     close_links(site)
-    if (!transactions$under_way) open_links(site)
+    if (!is_under_way(site$connection)) open_links(site)
     stop(e)
   })
   done <- TRUE
   out
+}
+
+# What some code asks of one state: of each server its own, as no state is of several servers.
+#' @export
+in_one_state.ableturn_table_site <- function(site, code) {
+  connection <- site$connection
+  if (is_under_way(connection)) return(code)
+  if (is.null(site$shards)) return(reading_only(connection, code))
+  with_links(site, reading_only(connection, while_links_stay(site, code)))
+}
+
+while_links_stay <- function(site, code) {
+  on_links(site, one_state)
+  on.exit(tryCatch(on_links(site, "COMMIT"), ableturn_error = function(e) NULL))
+  force(code)
+}
+
+on_links <- function(site, statement) {
+  each <- vapply(shards_away(site), function(shard) {
+    dblink_sql(site, "dblink_exec", link_name(shard), statement)
+  }, "")
+  if (length(each)) fetch(site$connection, paste("SELECT", listed_sql(paste0(each, " AS done_",
+    seq_along(each)))))
 }
 
 open_links <- function(site) {

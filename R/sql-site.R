@@ -8,21 +8,38 @@ new_table_site <- function(connection, table, place = table,
   engine <- engine_at(connection)
   wait_for_others(connection, engine)
   from <- table_sql(place)
-  like <- as.list(fetch(connection, paste("SELECT * FROM", from, "WHERE 1 = 0")))
+  all <- columns_to_read(connection, place, engine)
+  like <- as.list(fetch(connection, paste("SELECT", all, "FROM", from, "AS t WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
   if (!is.null(engine$dated)) like <- dates_met(connection, place, like, engine)
   types <- types_of_table(connection, from, engine)
+  like <- with_unread(like, types$name)
   like[types$is_foreign] <- lapply(types$type[types$is_foreign], function(type) {
     structure(list(), class = type)
   })
   shards <- shards_at(connection, from, engine)
   site <- structure(list(connection = connection, table = from, name = table, place = place,
-    engine = engine, columns = like, types = setNames(types$type, types$name), most = most,
+    engine = engine, columns = like, all = all, types = setNames(types$type, types$name), most = most,
     shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
   class = "ableturn_table_site")
   site$rows <- fetch_grouped(new_plain_question(site, character()), character(),
     c(n = "COUNT(*)"))$told$n
   site
+}
+
+# All columns of a table `t`; of one of which only some may be read, these.
+columns_to_read <- function(connection, place, engine) {
+  if (is.null(engine$readable)) return("*")
+  some <- fetch(connection, fill_sql(engine$readable, engine$placed(place)))$name
+  if (length(some)) listed_sql(paste0("t.", sql_name(some))) else "*"
+}
+
+# The others are of no type that a book knows, so that it says which it leaves out.
+with_unread <- function(like, names) {
+  unread <- setdiff(names, base::names(like))
+  if (!length(unread)) return(like)
+  like[unread] <- list(structure(list(), class = "no right to read it"))
+  like[names]
 }
 
 #' @export

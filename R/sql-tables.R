@@ -100,7 +100,7 @@ path_of_duckdb <- function(connection) {
 
 # As the analyst has set it: within our own settings it is not known.
 path_of_postgresql <- function(connection) {
-  stopifnot(!transactions$under_way)
+  stopifnot(!is_under_way(connection))
   all <- DBI::dbGetQuery(connection, paste("SELECT s AS schema,",
     "pg_catalog.current_schema() AS here FROM pg_catalog.unnest(pg_catalog.current_schemas(true))",
     "WITH ORDINALITY AS a (s, place)"))

@@ -334,6 +334,57 @@ test_each("questions cannot write, and odd names are names", engines_here(),
     for (table in c("able_odd", "able\"made")) DBI::dbRemoveTable(connection, table)
   })
 
+# Two connections to one database that others may write to meanwhile.
+two_doors <- list(
+  sqlite = function() {
+    path <- withr::local_tempfile(fileext = ".sqlite", .local_envir = parent.frame(2))
+    both <- lapply(1:2, function(i) DBI::dbConnect(RSQLite::SQLite(), path))
+    DBI::dbGetQuery(both[[1]], "PRAGMA journal_mode = WAL")
+    both
+  },
+  postgresql = function() {
+    port <- Sys.getenv("ABLETURN_POSTGRES")
+    if (nzchar(port)) lapply(1:2, function(i) door_of_postgresql(port))
+  }
+)
+
+test_each("a turn sees one state, and what went wrong is told as what it is", two_doors,
+  function(door, engine) {
+    both <- door()
+    skip_if(is.null(both), "this engine is not here")
+    withr::defer(for (one in both) DBI::dbDisconnect(one))
+    here <- both[[1]]
+    other <- function(...) for (what in c(...)) DBI::dbExecute(both[[2]], what)
+    other("DROP TABLE IF EXISTS stated", "CREATE TABLE stated (id INTEGER, a INTEGER, b INTEGER)",
+      "INSERT INTO stated VALUES (1, 1, 5), (2, 2, 6), (3, 3, 7)")
+    book <- quietly(turnbook(here, table = "stated", id = id))
+    site <- core("site_of")(book)
+    seen <- core("in_one_state")(site, {
+      before <- core("rows_where")(site, quote(a > 0))
+      other("INSERT INTO stated VALUES (4, 4, 8)")
+      c(before, core("rows_where")(site, quote(a >= 0)))
+    })
+    expect_equal(seen, c(3, 3))
+    refused(turn_flag(book, b > 2, as = "f"), "table-changed")
+    book <- quietly(turnbook(here, table = "stated", id = id))
+    other("ALTER TABLE stated DROP COLUMN b")
+    told <- refused(turn_flag(book, b > 2, as = "f"), "database-unreached")
+    expect_match(conditionMessage(told), "no longer has what was opened")
+    expect_equal(quietly(turn_flag(book, a > 2, as = "f"))$f, c(0, 0, 1, 1))
+    if (engine != "postgresql") return()
+    DBI::dbExecute(here, "SET lock_timeout = '100ms'")
+    other("BEGIN", "LOCK TABLE stated IN ACCESS EXCLUSIVE MODE")
+    told <- refused(turn_flag(book, a > 1, as = "f"), "database-unreached")
+    expect_match(conditionMessage(told), "held by somebody else")
+    other("ROLLBACK", "DROP ROLE IF EXISTS able_reader", "CREATE ROLE able_reader",
+      "GRANT SELECT (id, a) ON stated TO able_reader", "ALTER TABLE stated ADD secret INTEGER")
+    DBI::dbExecute(here, "SET ROLE able_reader")
+    said <- receipts(book <- turnbook(here, table = "stated", id = id))
+    expect_match(paste(said, collapse = " "), "secret (no right to read it)", fixed = TRUE)
+    expect_equal(quietly(turn_flag(book, a > 2, as = "f"))$f, c(0, 0, 1, 1))
+    other("DROP TABLE stated", "DROP ROLE able_reader")
+  })
+
 test_that("the command line works in a database", {
   folder <- withr::local_tempdir()
   withr::local_dir(folder)
