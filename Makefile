@@ -30,12 +30,12 @@ test:
 
 test-formats:
 	@$(RSCRIPT) tools/setup.R test formats validators
-	@$(RSCRIPT) tools/test.R only file file-formats file-codebook file-source file-ways report-package
+	@$(RSCRIPT) tools/test.R set formats
 	@$(RSCRIPT) tools/validators/run.R
 
 test-desk:
 	@$(RSCRIPT) tools/setup.R test desk browser
-	@$(RSCRIPT) tools/test.R only desk-pages desk-panes desk-browser desk-strangers desk-lost
+	@$(RSCRIPT) tools/test.R set desk
 
 test-engines:
 	@$(RSCRIPT) tools/setup.R test engines

@@ -1,6 +1,8 @@
 # Runs the tests against the installed package, two files at a time, each in a process of its own.
 # The last line is: N passed, N failed
-# Use: Rscript tools/test.R [only NAME ...], or FILE RESULT for one file in this process.
+# Use: Rscript tools/test.R [only NAME ... | set NAME], see tools/sets.R, or FILE RESULT for one file
+# in this process.
+source("tools/sets.R")
 Sys.setenv(NOT_CRAN = "true")
 
 # What one file gave: numbers of expectations, as a table. A name that matches another in part
@@ -64,7 +66,8 @@ printed_by <- function(code) {
 }
 
 passed_as_arguments <- commandArgs(TRUE)
-only <- if (identical(passed_as_arguments[1], "only")) passed_as_arguments[-1]
+only <- switch(passed_as_arguments[1] %in% c("only", "set") + 1, NULL, passed_as_arguments[-1])
+if (identical(passed_as_arguments[1], "set")) only <- test_sets[[passed_as_arguments[2]]]
 if (length(passed_as_arguments) && is.null(only)) {
   test_one(passed_as_arguments[1], passed_as_arguments[2])
   quit()
@@ -74,7 +77,10 @@ longest <- c("cli", "src", "all-worked-cases", "desk-screen", "sql-table", "find
   "file-source", "file-formats", "all-attack", "figure", "report")
 longest <- file.path("tests/testthat", paste0("test-", longest, ".R"))
 files <- unique(c(longest, list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)))
-if (length(only)) files <- file.path("tests/testthat", paste0("test-", only, ".R"))
+file_of <- function(name) file.path("tests/testthat", paste0("test-", name, ".R"))
+if (length(only)) files <- file_of(only) else if (nzchar(Sys.getenv("ABLETURN_ONCE"))) {
+  files <- setdiff(files, file_of(unlist(test_sets)))
+}
 for (package in c("testthat", "ableturn", "tidyselect", "stringi", "ggplot2")) {
   requireNamespace(package, quietly = TRUE)
 }
@@ -96,5 +102,7 @@ if (nzchar(Sys.getenv("TEST_FAILED"))) {
 }
 if (skipped) cat(skipped, " skipped, as what they need is not here\n", sep = "")
 cat(line, "\n", sep = "")
-if (nzchar(Sys.getenv("TEST_COUNT")) && !length(only)) writeLines(line, Sys.getenv("TEST_COUNT"))
+if (nzchar(Sys.getenv("TEST_COUNT"))) {
+  cat(line, "\n", sep = "", file = Sys.getenv("TEST_COUNT"), append = TRUE)
+}
 quit(status = as.integer(failed > 0 || sum(results$passed) == 0))

@@ -373,6 +373,7 @@ test_each("a turn sees one state, and what went wrong is told as what it is", tw
     expect_equal(quietly(turn_flag(book, a > 2, as = "f"))$f, c(0, 0, 1, 1))
     if (engine != "postgresql") return()
     DBI::dbExecute(here, "SET lock_timeout = '100ms'")
+    book <- quietly(turnbook(here, table = "stated", id = id))
     other("BEGIN", "LOCK TABLE stated IN ACCESS EXCLUSIVE MODE")
     told <- refused(turn_flag(book, a > 1, as = "f"), "database-unreached")
     expect_match(conditionMessage(told), "held by somebody else")

@@ -3,10 +3,8 @@
 # Use: Rscript tools/engines/run.R [NAME of a test file ...]
 source("tools/engines/postgresql.R")
 names <- commandArgs(TRUE)
-if (!length(names)) {
-  names <- c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random",
-    "all-programs", "formula-random", "sql-random", "sql-shards")
-}
+source("tools/sets.R")
+if (!length(names)) names <- test_sets$engines
 
 duckdb <- Sys.glob("tools/engines/node_modules/@duckdb/*/libduckdb.so")
 if (length(duckdb)) Sys.setenv(ABLETURN_DUCKDB = normalizePath(duckdb[1])) else
