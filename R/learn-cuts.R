@@ -72,12 +72,21 @@ bands_at <- function(site, x, cuts, ends) {
   if (site_can(site, "values") && is.null(site$times)) {
     return(band_ends(as.double(number_column(site, x)), cuts, ends))
   }
-  band <- if (ends) call("cuts_below", x, cuts) else
-    call("cuts_below", call("-", 0, x), rev(-cuts))
-  found <- extent_at(site, x, list(band))
-  key <- found$keys[[1]]
-  at <- match(seq_len(length(cuts) + 1), if (ends) key + 1 else length(cuts) + 1 - key)
-  list(rows = found$rows[at] %|% 0, low = found$low[at] %|% Inf, high = found$high[at] %|% -Inf)
+  reason <- if (is.symbol(x)) list(reason_node(as.character(x)))
+  points <- unique(cuts)
+  found <- extent_at(site, x, c(reason, list(stretch_node(x, points))))
+  stretch <- found$keys[[length(found$keys)]]
+  # what lies on a cut belongs to the band that it ends, or to the one that it begins
+  above <- findInterval(points, cuts)
+  on <- if (ends) findInterval(points, cuts, left.open = TRUE) else above
+  band <- c(0, rbind(on, above))[stretch] + 1
+  of_band <- function(values, tell, none) {
+    vapply(seq_len(length(cuts) + 1), function(i) {
+      tell(c(values[which(band == i & found$rows > 0)], none))
+    }, 0)
+  }
+  list(rows = of_band(found$rows, sum, 0), low = of_band(found$low, min, Inf),
+    high = of_band(found$high, max, -Inf))
 }
 
 # Ends so far apart that their distance is no number are parted all the same.

@@ -250,7 +250,7 @@ number_in_parts <- function(asked, scale, engine) {
 #' @export
 ranks_at.ableturn_table_site <- function(site, x, shares, keys = list(), weight = NULL) {
   if (!is.null(weight)) fail("weighted-ranks", what = formula_text(x))
-  known <- extent_at(site, x, keys)
+  known <- rows_known(site, x, keys) %||% extent_at(site, x, keys)
   known <- some_groups(known, which(known$rows > 0))
   if (!length(known$rows)) return(list(keys = known$keys, values = matrix(0, 0, length(shares))))
   place <- outer(known$rows - 1, shares)
@@ -265,6 +265,14 @@ ranks_at.ableturn_table_site <- function(site, x, shares, keys = list(), weight 
   part <- as.double(place - floor(1 + place) + 1)
   values <- ifelse(low == high, low, (1 - part) * low + part * high)
   list(keys = known$keys, values = matrix(values, length(known$rows)))
+}
+
+# How many numbers an original holds, where that was told when it was read.
+rows_known <- function(site, x, keys) {
+  variable <- if (is.symbol(x) && !length(keys)) site$variable(as.character(x))
+  if (is.null(variable) || is_made(variable)) return(NULL)
+  long <- column_of(variable)$long
+  if (!is.null(long) && !long$infinite) list(keys = list(), rows = facts_of(variable)$valid)
 }
 
 # The finite numbers at some ranks, from 0, in each group.
