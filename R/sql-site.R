@@ -19,7 +19,8 @@ new_table_site <- function(connection, table, place = table,
   })
   shards <- shards_at(connection, from, engine)
   site <- structure(list(connection = connection, table = from, name = table, place = place,
-    engine = engine, columns = like, all = all, types = setNames(types$type, types$name), most = most,
+    engine = engine, columns = like, all = all, most = most,
+    types = setNames(types$type, types$name),
     shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
   class = "ableturn_table_site")
   site$rows <- fetch_grouped(new_plain_question(site, character()), character(),

@@ -1,7 +1,7 @@
 # Runs the tests against the installed package, two files at a time, each in a process of its own.
 # The last line is: N passed, N failed
-# Use: Rscript tools/test.R [only NAME ... | set NAME], see tools/sets.R, or FILE RESULT for one file
-# in this process.
+# Use: Rscript tools/test.R [only NAME ... | set NAME], see tools/sets.R, or FILE RESULT for one
+# file in this process.
 source("tools/sets.R")
 Sys.setenv(NOT_CRAN = "true")
 
