@@ -16,10 +16,9 @@ score_of_whole_items <- function(out, sources, site, draft, at) {
   nodes <- row_items(out$expr)
   if (!call_head(out$expr) %in% c("row_mean", "row_sum") || !is.null(options$weights) ||
     !all(vapply(nodes, is_plain_item, NA)) || !are_whole_items(sources, site$rows)) return(NULL)
-  held <- lapply(nodes, function(node) call("first_valid", node, 0))
   total <- as.call(c(list(as.name("row_sum")), nodes, list(at_least = 1)))
-  found <- counts_at(at, list(valid_node(out$expr), total), sums = c(held, lapply(held,
-    function(node) call("*", node, node))))
+  found <- counts_at(at, list(valid_node(out$expr), total), sums = c(nodes,
+    lapply(nodes, function(node) call("*", node, node))))
   k <- length(nodes)
   valid <- as.integer(found$keys[[1]])
   scored <- valid >= (options$at_least %||% k)
