@@ -215,6 +215,8 @@ with_id <- function(book, id) {
   check_id(site_of(book), id)
   info <- info_of(book)
   info$id <- id
+  # a table chooses some of its rows by it
+  if (!is.null(info$site)) info$site$id <- id
   with_parts(book, info = info)
 }
 

@@ -116,7 +116,7 @@ valid <- paste0("CASE WHEN v_", 1:20, " IS NULL THEN 0 ELSE 1 END", collapse = "
 total <- paste0("COALESCE(v_", 1:20, ", 0)", collapse = " + ")
 analyst <- list(
   "composite of 20" = c(
-    paste0("SELECT n, COUNT(*) AS rows_, AVG(total * 1.0 / n) AS m FROM (SELECT ", valid,
+    paste0("SELECT n, COUNT(*) AS rows_, AVG(total * 1.0 / NULLIF(n, 0)) AS m FROM (SELECT ", valid,
       " AS n, ", total, " AS total FROM ", held, ") AS t GROUP BY n"),
     paste0("SELECT ", paste0("AVG(v_", 1:20, " * 1.0), AVG(v_", 1:20, " * v_", 1:20,
       " * 1.0)", collapse = ", "), ", AVG((", total, ") * 1.0) AS t FROM ", held, " WHERE ", valid,

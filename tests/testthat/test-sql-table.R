@@ -191,6 +191,11 @@ test_each("many rows tell the same as in memory", places_here(), function(connec
   expect_setequal(found$id, as.data.frame(findings(books$memory))$id)
   expect_true(all(c("maybe-unreversed", "undefined", "identical-result", "mixed-ranges") %in%
     found$id))
+  sampled <- lapply(books[c("memory", "table")], function(book) {
+    core("products_at")(core("site_of")(book), lapply(letters[1:4], as.name), sample = TRUE)
+  })
+  expect_lt(sampled$table$complete, nrow(memory))
+  expect_lt(abs(sampled$table$complete - 10000), 1000)
   if (engine != "shards") { # their rows lie by the identifier
     told <- lapply(books[c("memory", "table")], function(book) {
       receipts(turn_change(book, a, unit = d, order = late))
