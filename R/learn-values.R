@@ -88,7 +88,8 @@ distribution_of_groups <- function(found, part) {
   g <- seq_along(part$within)
   keys[1 + g] <- typed_keys(keys[1 + g], part)
   use <- is.finite(as_number(keys[[1]])) & Reduce(`&`, lapply(keys, function(x) !is.na(x)))
-  w <- if (!is.null(part$weight)) as.double(keys[[length(keys)]])
+  # a weight may be a text that is read as a number
+  w <- if (!is.null(part$weight)) as.double(as_number(keys[[length(keys)]])) %|% 0
   if (!is.null(w)) use <- use & w > 0
   cell <- if (length(g)) cell_of(keys[1 + g], combinations_of(keys[1 + g])$levels) else
     rep(1, length(use))

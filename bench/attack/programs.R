@@ -12,13 +12,15 @@ random_program <- function(rows = NULL) {
   list(data = data, book = book)
 }
 
+values_in <- function(book, name) core("values_of")(core("variable_in")(book, name))
+
 # The ways in which a program goes apart, as words; none is an empty text.
 program_differences <- function(program) {
   book <- program$book
   names <- core("derived_names")(book)
   if (!length(names)) return(character())
   differs <- function(n, given) {
-    length(core("rows_that_differ")(core("column_in")(book, n)$x, given[[n]])) > 0
+    length(core("rows_that_differ")(values_in(book, n), given[[n]])) > 0
   }
   unlike <- function(given) Filter(function(n) differs(n, given), names)
   sheet <- tempfile()
@@ -26,7 +28,7 @@ program_differences <- function(program) {
   again <- quietly(apply_turns(program$data, sheet))
   found <- list(
     sheet = unlike(lapply(stats::setNames(names, names),
-      function(n) core("column_in")(again, n)$x)),
+      function(n) values_in(again, n))),
     base = unlike(run_base_script(book, program$data)),
     reasons = Filter(function(n) !identical(why(again, n), why(book, n)), names)
   )
@@ -35,7 +37,7 @@ program_differences <- function(program) {
     ableturn_error = function(e) NULL)
   if (!is.null(amended)) {
     found$amend <- unlike(lapply(stats::setNames(names, names),
-      function(n) core("column_in")(amended, n)$x))
+      function(n) values_in(amended, n)))
     found$undo <- if (!identical(as.data.frame(quietly(undo(amended))), as.data.frame(book))) "undo"
   }
   unlist(found)

@@ -145,3 +145,15 @@ test_that("names of dummies and letters of texts do not mislead", {
   expect_equal(read$code, c("t1", "t2", "1t"))
   expect_equal(read$dose, c("10t", "t", "3"))
 })
+
+test_that("a weight that is a text counts as its number, and without a word for what is none", {
+  rows <- data.frame(id = 1:8, x = 1:8, g = rep(c("a", "b"), 4), told = c(1, 2, NA, 1, 1, 2, 1, 3))
+  rows$text <- ifelse(is.na(rows$told), "x", rows$told)
+  made <- lapply(c("told", "text"), function(w) {
+    expect_no_warning(book <- quietly(turn_standardize(turnbook(rows, id = id), x,
+      how = "percentile", within = g, weight = tidyselect::all_of(w))))
+    book$x_percentile
+  })
+  expect_equal(made[[2]], made[[1]])
+  expect_equal(made[[1]][c(1, 5, 7)], 100 * c(0.5, 1.5, 2.5) / 3)
+})
