@@ -18,7 +18,7 @@ extent_at.ableturn_memory <- function(site, x, keys = list()) {
 }
 
 #' @export
-moments_at.ableturn_memory <- function(site, x, keys = list(), weight = NULL, of = "mean") {
+moments_at.ableturn_memory <- function(site, x, keys = list(), weight = NULL, of = NULL) {
   if (!length(keys) && is.null(weight)) {
     known <- known_moments(x, site)
     if (!known[["rows"]]) return(no_moments(list()))
@@ -26,7 +26,9 @@ moments_at.ableturn_memory <- function(site, x, keys = list(), weight = NULL, of
   }
   part <- weighed_numbers(site, x, keys, weight)
   groups <- part$groups
-  if (is.null(weight) && is.null(site$times)) return(moments_by_kernel(part, of))
+  if (is.null(weight) && is.null(site$times)) {
+    return(moments_by_kernel(part, of %||% c("sum", "mean", "sd", "min", "max")))
+  }
   each <- split(part$use, factor(groups$place[part$use], seq_along(groups$first)))
   told <- vapply(each, function(i) {
     weighed_moments(part$x[i], part$w[i], some_of(part$times, i))

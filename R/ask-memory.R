@@ -134,8 +134,8 @@ number_column <- function(site, x) {
 
 #' @export
 differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
-  x <- site$value(a)
-  y <- site$value(b)
+  x <- values_of_node(a, site)
+  y <- values_of_node(b, site)
   rows <- rows_that_differ(x, y)
   times <- site$times %||% rep(1L, site$rows)
   list(differ = sum(times[rows]), only_missing = sum(times[rows[is.na(x[rows]) != is.na(y[rows])]]),
@@ -146,14 +146,15 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
 #' @export
 seem_equal.ableturn_memory <- function(site, name, others, exact) {
   all <- some_rows(site$rows)
-  x <- site$value(name)
-  few <- x[all[seq_len(min(20, length(all)))]]
-  some <- x[all]
-  Filter(function(other) {
-    theirs <- site$value(other)
-    same_values(few, theirs[all[seq_along(few)]]) && same_values(some, theirs[all])
-  }, others)
+  parts <- lapply(list(all[seq_len(min(20, length(all)))], all), site_of_rows, site = site)
+  for (part in parts) {
+    x <- values_of_node(name, part)
+    others <- Filter(function(other) same_values(x, values_of_node(other, part)), others)
+  }
+  others
 }
+
+values_of_node <- function(node, site) full_length(evaluate(as_node(node), site), site$rows)
 
 some_rows <- function(rows) {
   if (rows <= 1000) seq_len(rows) else 1 + (0:999 * (rows - 1)) %/% 999

@@ -27,7 +27,7 @@ question_kinds <- list(
     "keys; values: a row for each group, its quantile at each share"),
   new_kind("products_at", "xs, numbers; weight; pairwise; sample",
     "complete: the rows with all of them; cov, mean; some: whether it is a sample"),
-  new_kind("differ_at", "a, b, names of variables; exact",
+  new_kind("differ_at", "a, b, names of variables or formulas; exact",
     "in how many rows they differ, and in how many one alone is missing"),
   new_kind("repeats_at", "keys",
     "values: the first combination that several rows hold; rows: how many more there are"),
@@ -52,7 +52,7 @@ products_at <- function(site, xs, weight = NULL, ...) UseMethod("products_at")
 
 differ_at <- function(site, a, b, exact, ...) UseMethod("differ_at")
 
-# Those of some variables that are the same as one in the rows that are read first.
+# Those of some variables or formulas that are the same as one in the rows that are read first.
 seem_equal <- function(site, name, others, exact) UseMethod("seem_equal")
 
 repeats_at <- function(site, keys) UseMethod("repeats_at")
@@ -75,6 +75,9 @@ site_can <- function(site, ability) UseMethod("site_can")
 
 # What some code asks, all of it about the same rows, whoever changes them meanwhile.
 in_one_state <- function(site, code) UseMethod("in_one_state")
+
+# A variable may be given by its name.
+as_node <- function(x) if (is.character(x)) as.name(x) else x
 
 # How many rows a condition is true for.
 rows_where <- function(site, where) sum(counts_at(site, where = where, most = 1)$rows)

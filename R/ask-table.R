@@ -31,10 +31,14 @@ read_index.ableturn_table_site <- function(site, variable) {
   name <- variable$name
   at <- scoped(site, function(name) variable)
   found <- counts_at(at, list(as_it_came(name)), most = site$most)
-  if (is.null(found)) return(NULL)
-  variable$came$name <- name
-  list(codes = far_codes(site, list(variable$came), list(found$keys)),
-    rows = as_row_counts(found$rows), values = plain_values(found$keys[[1]]))
+  if (!is.null(found)) index_of_answers(site, variable, found$keys[[1]], found$rows)
+}
+
+# The index of an original by its answers as they came, each with its rows.
+index_of_answers <- function(site, variable, values, rows) {
+  variable$came$name <- variable$name
+  list(codes = far_codes(site, list(variable$came), list(list(values))),
+    rows = as_row_counts(rows), values = plain_values(values))
 }
 
 #' @export

@@ -5,7 +5,7 @@ find_in_items <- function(made, book) {
   names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
   facts <- Map(item_facts, nodes, made$sources[names(nodes)])
   list(
-    maybe_unreversed(nodes, made), item_twice(nodes, made, book),
+    maybe_unreversed(nodes, made), item_twice(nodes, facts, made),
     mixed_ranges(nodes, facts, made, book),
     if (made$words[1] == "row_sum") partial_sum(made), few_valid(made),
     if (length(made$turn$reversed)) reversed_again(made), if (out$scale) direction_unknown(out),
@@ -75,29 +75,27 @@ against_the_rest <- function(spread, n) {
   none
 }
 
-# Finds an item that stands twice in a score: itself, a copy of it, or its own reversal. All rows
-# are compared of those that are the same in the first ones, whichever way round they go in.
-item_twice <- function(nodes, made, book) {
+# Finds an item that stands twice in a score: itself, a copy of it, or its own reversal. Of items
+# about which the same is known all rows are compared, if the first ones are the same.
+item_twice <- function(nodes, facts, made) {
   names <- names(nodes)
   roots <- asked_items(made$sources[names])
   twice <- names[roots %in% roots[duplicated(roots)]]
-  plain <- names[vapply(nodes, is.symbol, NA)]
-  facts <- lapply(made$sources[plain], facts_of)
   like <- vapply(facts, function(f) paste(f$valid, f$low, f$high, length(f$values)), "")
-  again <- Filter(function(name) {
-    before <- setdiff(plain[seq_len(match(name, plain) - 1)], name)
-    before <- before[like[before] == like[[name]]]
-    length(before) && length(facts[[name]]$values) > 3 && facts[[name]]$valid > 0 &&
-      any(vapply(before, function(other) same_rows(other, name, made$outcome$at), NA))
-  }, plain[duplicated(like)])
-  twice <- unique(c(twice, again))
+  again <- Filter(function(i) {
+    before <- which(like[seq_len(i - 1)] == like[i] & names[seq_len(i - 1)] != names[i])
+    length(facts[[i]]$values) > 3 && facts[[i]]$valid > 0 &&
+      any(vapply(before, function(other) same_items(nodes[[other]], nodes[[i]], made), NA))
+  }, which(duplicated(like)))
+  twice <- unique(c(twice, names[again]))
   if (length(twice)) new_finding("item-twice", made$out$name, values = twice)
 }
 
-# Whether two variables of a site are the same in every row.
-same_rows <- function(a, b, site) {
-  exact <- is_exact(site$variable(a)$x)
-  length(seem_equal(site, a, b, exact)) > 0 && differ_at(site, a, b, exact)$differ == 0
+# Whether two items are the same in every row.
+same_items <- function(a, b, made) {
+  exact <- is_exact(made$sources[[formula_vars(a)[1]]]$x)
+  at <- made$outcome$at
+  length(seem_equal(at, a, list(b), exact)) > 0 && differ_at(at, a, b, exact)$differ == 0
 }
 
 # A reversed item that the composite reverses once more.

@@ -97,11 +97,6 @@ kernel_items <- function(items) {
   })
 }
 
-# The same items in some rows.
-items_in_rows <- function(items, rows) {
-  lapply(items, function(item) replace_x(item, item$x[rows]))
-}
-
 replace_x <- function(item, x) {
   item$x <- x
   item["cells"] <- list(NULL)

@@ -56,10 +56,6 @@ distinct_first <- function(asked, rows, keys = seq_along(asked$names)) {
     c(n = real), function(from) paste("SELECT MAX(s.n) AS n FROM", from))$n
 }
 
-count_groups <- function(asked, last, whole_last = last) {
-  fetch_grouped(asked, asked$names, c(n = "COUNT(*)"), last = last, whole_last = whole_last)
-}
-
 #' @export
 repeats_at.ableturn_table_site <- function(site, keys) {
   asked <- new_question(site, keys)
@@ -100,8 +96,10 @@ steps_at.ableturn_table_site <- function(site, order, unit, occasions) {
 # Where both span few cells, these are compared; else the rows there.
 #' @export
 differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
-  columns <- lapply(c(a, b), function(name) column_of(site$variable(name)))
-  both <- columns_in_cells(columns)
+  nodes <- lapply(list(a, b), as_node)
+  both <- if (all(vapply(nodes, is.symbol, NA))) {
+    columns_in_cells(lapply(nodes, function(node) column_of(site$variable(as.character(node)))))
+  }
   if (!is.null(both)) {
     x <- both$columns[[1]]$x
     y <- both$columns[[2]]$x
@@ -109,7 +107,7 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
     return(list(differ = sum(both$times[rows]),
       only_missing = sum(both$times[rows[is.na(x[rows]) != is.na(y[rows])]])))
   }
-  asked <- new_question(site, list(as.name(a), as.name(b)))
+  asked <- new_question(site, nodes)
   columns <- asked$columns
   gone <- paste(columns, "IS NULL")
   alone <- paste0("(", gone[1], " AND NOT ", gone[2], " OR NOT ", gone[1], " AND ", gone[2], ")")
@@ -129,7 +127,7 @@ seem_equal.ableturn_table_site <- function(site, name, others, exact) {
   }
   tryCatch({
     unlike <- in_chunks(others, function(others) {
-      asked <- of_first_rows(new_question(site, lapply(c(name, others), as.name)), 1000)
+      asked <- of_first_rows(new_question(site, lapply(c(name, others), as_node)), 1000)
       unlike <- vapply(asked$columns[-1], unlike_sql, "", asked$columns[1], exact, site$engine)
       sums_asked(asked, unlike, NULL)
     })

@@ -5,7 +5,7 @@ new_failure <- function(says, what, advice) list(says = says, what = what, advic
 database_failures <- list(
   new_failure("lock timeout|could not obtain lock|is locked|Could not set lock",
     "is held by somebody else",
-    "Ask again when they are done: it was waited for, a minute where nothing else was set."),
+    "Ask again when they are done. It was waited for: a minute, where no other time is set."),
   new_failure("statement timeout", "takes longer to answer than it may",
     "Give it more time: DBI::dbExecute(con, \"SET statement_timeout = 0\"), or open fewer rows."),
   new_failure("No space left|exceeds temp_file_limit|could not extend|disk is full|disk full",
@@ -15,7 +15,7 @@ database_failures <- list(
   new_failure(paste0("(column|relation) .* does not exist|no such (column|table)|",
     "(column|Table with name) .* (not found|does not exist)|cached plan must not change"),
     "no longer has what was opened",
-    "Open the table again with turnbook(): a column of it, or the table, is gone or another."),
+    "Open the table again with turnbook(): a column of it is gone or of another type."),
   new_failure("permission denied|not authorized", "does not allow this",
     "Ask who runs it for the right to read these columns, or to make a table there."),
   new_failure("terminating connection|server closed the connection|no connection to the server",

@@ -3,19 +3,28 @@
 #' @export
 extent_at.ableturn_table_site <- function(site, x, keys = list()) {
   asked <- new_question(site, c(list(x), keys), numbers = 1)
-  finite <- finite_test("s.ask_1", site$engine)
-  rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
+  found <- fetch_ends(asked)
+  in_order_of_keys(c(list(keys = found$keys), found$told))
+}
+
+# The ends of the first column in each group and, summed up, what else is `told`.
+fetch_ends <- function(asked, told = NULL) {
+  engine <- asked$site$engine
+  finite <- finite_test("s.ask_1", engine)
   of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
-  told <- c(
+  ends <- c(
     n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
     high = of_finite("MAX"),
-    fractions = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))))
-  found <- fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX", "SUM"))
+    fractions = rows_with(paste("s.ask_1 <>", fill_sql(engine$floor, "s.ask_1"))))
+  found <- fetch_grouped(asked, asked$names[-1], c(ends, told), c("SUM", "SUM", "SUM", "MIN",
+    "MAX", rep("SUM", 1 + length(told))))
   check_same_rows(asked, found$told$n)
   found$told$rows <- found$told$rows %|% 0
   found$told$fractions <- found$told$fractions %|% 0
-  in_order_of_keys(c(list(keys = found$keys), found$told))
+  found
 }
+
+rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
 
 # In one pass where a sample tells a number near the mean and how far the others lie; what is known
 # of a variable as a whole was asked when it was read.
@@ -90,22 +99,14 @@ sampled_spread <- function(site, x) {
 sums_asked_once <- function(site, x, keys, centre, scale, unit) {
   asked <- new_question(site, c(list(x), keys), numbers = 1)
   limbs <- with_limbs(asked, site$engine, centre, scale, unit)
-  finite <- finite_test("s.ask_1", site$engine)
-  rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
-  of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
-  told <- c(n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite),
-    low = of_finite("MIN"), high = of_finite("MAX"),
-    fractions = rows_with(paste("s.ask_1 <>", fill_sql(site$engine$floor, "s.ask_1"))),
-    beyond = rows_with(paste(finite, "AND (s.value IS NULL OR s.square IS NULL)")), limbs$sums)
   asked$from <- limbs$from
-  found <- fetch_grouped(asked, asked$names[-1], told, c("SUM", "SUM", "SUM", "MIN", "MAX",
-    rep("SUM", length(told) - 5)))
-  check_same_rows(asked, found$told$n)
+  beyond <- paste(finite_test("s.ask_1", site$engine),
+    "AND (s.value IS NULL OR s.square IS NULL)")
+  found <- fetch_ends(asked, c(beyond = rows_with(beyond), limbs$sums))
   if (sum(found$told$beyond, na.rm = TRUE) > 0) return(NULL)
   parts <- function(which) limbs$parts(found$told, which)
-  ends <- c(list(keys = found$keys), lapply(found$told[c("n", "valid", "rows", "low", "high",
-    "fractions")], function(x) x))
-  ends[c("rows", "fractions")] <- lapply(ends[c("rows", "fractions")], function(x) x %|% 0)
+  ends <- c(list(keys = found$keys), found$told[c("n", "valid", "rows", "low", "high",
+    "fractions")])
   moments <- moments_of_parts(ends$rows, ends$low, ends$high, parts("value"), scale,
     parts("square"), unit, rep(centre, length(ends$n)))
   if (!all(near_enough_to(centre, moments, ends$fractions))) return(NULL)

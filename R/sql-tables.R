@@ -108,8 +108,6 @@ path_of_postgresql <- function(connection) {
     new = all$schema %in% all$here)
 }
 
-has_table <- function(connection, table) !is.null(in_database(found_table(connection, table)))
-
 names_table <- function(table) {
   is.character(table) && length(table) %in% 1:2 && !anyNA(table) && all(nzchar(table))
 }

@@ -45,11 +45,8 @@ likely_codes <- function(x) {
 # `rows`: of those that are missing, and of each value.
 keep_index <- function(variable, values, rows, site) {
   if (sum(rows) != site$rows) return()
-  keys <- c(values, NA)
+  values <- as_column_of(c(values, NA), variable$raw)
   rows <- c(rows[-1], rows[1])
-  variable$came$name <- variable$name
   some <- rows > 0
-  root <- list(as_column_of(keys[some], variable$raw))
-  variable$came$index <- list(codes = far_codes(site, list(variable$came), list(root)),
-    rows = as_row_counts(rows[some]), values = plain_values(keys[some]))
+  variable$came$index <- index_of_answers(site, variable, values[some], rows[some])
 }

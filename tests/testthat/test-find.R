@@ -163,6 +163,32 @@ cases <- quietly(list(
     turn_standardize(data.frame(x = 1:60, weight = rep(c(50, 68, 71, 74, 80, 91), 10)), x))
 ))
 
+test_that("a copy of an item is found whichever way round it goes in, and a like item is none", {
+  set.seed(4)
+  rows <- data.frame(id = 1:60, a = rep(1:5, 12), b = sample(rep(1:5, 12)))
+  rows$same <- rows$a
+  rows$other_way <- 6 - rows$a
+  skip_if_not_installed("RSQLite")
+  books <- list(memory = quietly(turnbook(rows, id = id)))
+  books$table <- quietly(turnbook(table_on("sqlite", books$memory, "copies"), table = "copies",
+    id = id))
+  found <- function(items, reversed) {
+    told <- vapply(books, function(book) {
+      book <- quietly(define(book, tidyselect::all_of(items), limits = c(1, 5)))
+      book <- quietly(turn_composite(book, tidyselect::all_of(items), as = "s",
+        reversed = tidyselect::all_of(reversed)))
+      any(as.data.frame(findings(book))$id == "item-twice")
+    }, NA)
+    expect_identical(told[["memory"]], told[["table"]])
+    told[["memory"]]
+  }
+  expect_true(found(c("a", "b", "same"), "b"))
+  expect_true(found(c("a", "b", "same"), c("a", "same")))
+  expect_true(found(c("a", "b", "other_way"), "other_way"))
+  expect_false(found(c("a", "b"), "b"))
+  expect_false(found(c("a", "b", "same"), "same"))
+})
+
 test_that("every finding is raised by its case and not by its near miss", {
   # in tests of their own
   elsewhere <- c("new-code", "stale-learned", "data-changed", "share-missing", "learned-now")
