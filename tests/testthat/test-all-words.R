@@ -5,7 +5,8 @@ jargon <- c("NULL", "object", "vector", "class", "integer", "numeric", "logical"
   "instantiat", "environment", "subset", "dataframe", "S3", "dispatch", "method")
 sentences <- c(lapply(as.list(core("error_words")), `[[`, "words"),
   lapply(as.list(core("finding_words")), `[`, -1))
-passed_on <- c("sheet-at", "instrument-at") # their second sentence is worded where they are raised
+# Their second sentence is worded where they are raised.
+passed_on <- c("sheet-at", "instrument-at", "database-unreached")
 
 test_that("every error and finding says what happened and what to do, in whole sentences", {
   for (id in names(sentences)) {
@@ -20,6 +21,13 @@ test_that("every error and finding says what happened and what to do, in whole s
   }
   bare <- gsub("\\{[a-z]+\\}", "", unlist(sentences))
   for (word in jargon) expect_false(any(grepl(paste0("\\b", word), bare)), info = word)
+})
+
+test_that("a failure of a database says what to do, in whole sentences", {
+  for (failure in core("database_failures")) {
+    expect_match(failure$what, "^(is|was|has|no longer|takes|does|cannot) ", info = failure$what)
+    expect_match(failure$advice, "^[A-Z].*[.)]$", info = failure$what)
+  }
 })
 
 test_that("what a novice gets wrong in the first hour is answered in words", {
