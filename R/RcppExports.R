@@ -101,6 +101,10 @@ whole_places <- function(x) {
     .Call(`_ableturn_whole_places`, x)
 }
 
+sums_by_place <- function(x, place, places) {
+    .Call(`_ableturn_sums_by_place`, x, place, places)
+}
+
 group_statistics <- function(x, cell, cells, how) {
     .Call(`_ableturn_group_statistics`, x, cell, cells, how)
 }
@@ -163,6 +167,10 @@ row_scores <- function(columns, shift, sign, how, at_least, weights) {
 
 least_squares_runs <- function(values, counts, k) {
     .Call(`_ableturn_least_squares_runs`, values, counts, k)
+}
+
+alike_at_a_glance <- function(x, others, rows) {
+    .Call(`_ableturn_alike_at_a_glance`, x, others, rows)
 }
 
 differing_numbers <- function(a, b, exact) {

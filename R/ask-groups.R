@@ -34,10 +34,7 @@ key_frame <- function(columns, rows = length(columns[[1]])) {
 # The sum of `x` in each group; NULL counts the rows.
 sums_in_groups <- function(x, groups, rows) {
   k <- length(groups$first)
-  if (is.null(x)) return(as.double(tabulate(groups$place, k)))
-  if (!k) return(numeric())
-  if (k == 1) return(sum(as.double(x)))
-  as.double(rowsum(x, groups$place, reorder = TRUE)[, 1])
+  if (is.null(x)) as.double(tabulate(groups$place, k)) else sums_by_place(x, groups$place, k)
 }
 
 # Groups sorted by their keys: numbers upwards, texts by their letters, what is missing last.

@@ -1,18 +1,21 @@
 # Rows in memory as a site, and answers in memory, each of which stands for `times` rows. Formulas
 # are evaluated over the values of its variables, see evaluate(), to which such a site is the
 # context.
-new_memory_site <- function(variable, rows, times = NULL) {
-  structure(list(
+# `columns` gives all columns that there are, as they came.
+new_memory_site <- function(variable, rows, times = NULL, columns = NULL) {
+  site <- list(
     variable = variable, value = function(name) values_of(variable(name)),
     cells = if (is.null(times)) function(name) cells_of(variable(name)),
     kind = function(name, kind) is_kind(column_of(variable(name)), kind),
-    rows = rows, times = times, memo = new.env()
-  ), class = "ableturn_memory")
+    rows = rows, times = times, columns = columns, memo = new.env()
+  )
+  class(site) <- "ableturn_memory" # structure() takes its time, and many sites are made
+  site
 }
 
 #' @export
 scoped.ableturn_memory <- function(site, variable) {
-  new_memory_site(variable, site$rows, site$times)
+  new_memory_site(variable, site$rows, site$times, site$columns)
 }
 
 #' @export
@@ -142,11 +145,25 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
     first = rows[1])
 }
 
+# In twenty rows, which tell most columns apart: neither what is missing there nor what a column
+# means has to be known for that. A column that is read otherwise than it came may hold anything.
+#' @export
+look_alike.ableturn_memory <- function(site, variable, names) {
+  others <- site$columns()[names]
+  rows <- some_rows(site$rows, 20)
+  alike <- alike_at_a_glance(variable$x, unname(others), rows)
+  unknown <- which(is.na(alike))
+  text <- is_text_like(variable$x)
+  alike[unknown] <- vapply(unknown, function(i) {
+    is_text_like(others[[i]]) == text || !is.null(site$variable(names[[i]])$meaning$read)
+  }, NA)
+  names[alike]
+}
+
 # In twenty rows first, which tell most of them apart.
 #' @export
 seem_equal.ableturn_memory <- function(site, name, others, exact) {
-  all <- some_rows(site$rows)
-  parts <- lapply(list(all[seq_len(min(20, length(all)))], all), site_of_rows, site = site)
+  parts <- lapply(list(some_rows(site$rows, 20), some_rows(site$rows)), site_of_rows, site = site)
   for (part in parts) {
     x <- values_of_node(name, part)
     others <- Filter(function(other) same_values(x, values_of_node(other, part)), others)
@@ -156,8 +173,9 @@ seem_equal.ableturn_memory <- function(site, name, others, exact) {
 
 values_of_node <- function(node, site) full_length(evaluate(as_node(node), site), site$rows)
 
-some_rows <- function(rows) {
-  if (rows <= 1000) seq_len(rows) else 1 + (0:999 * (rows - 1)) %/% 999
+# Some of the rows, over all of them.
+some_rows <- function(rows, most = 1000) {
+  if (rows <= most) seq_len(rows) else 1 + (seq_len(most) - 1) * (rows - 1) %/% (most - 1)
 }
 
 same_values <- function(a, b) {

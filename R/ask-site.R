@@ -52,6 +52,9 @@ products_at <- function(site, xs, weight = NULL, ...) UseMethod("products_at")
 
 differ_at <- function(site, a, b, exact, ...) UseMethod("differ_at")
 
+# Those of all columns that may be the same as a variable, by what can be seen of them for nothing.
+look_alike <- function(site, variable, names) UseMethod("look_alike")
+
 # Those of some variables or formulas that are the same as one in the rows that are read first.
 seem_equal <- function(site, name, others, exact) UseMethod("seem_equal")
 

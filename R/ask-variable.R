@@ -88,12 +88,19 @@ is_empty <- function(variable) {
 
 # The text variables among some that a formula reads as dates, and as numbers.
 dates_in_text <- function(expr, variables) {
+  if (!any_text(variables)) return(character())
   named <- Filter(is.symbol, lapply(calls_of(expr, "as.Date"), `[[`, 2))
   Filter(function(name) has_text(variables[[name]]), vapply(named, as.character, ""))
 }
 
 numbers_in_text <- function(expr, variables) {
+  if (!any_text(variables)) return(character())
   texts_as_numbers(expr, function(name) {
     !is.null(variables[[name]]) && has_text(variables[[name]])
   })
+}
+
+any_text <- function(variables) {
+  for (variable in variables) if (has_text(variable)) return(TRUE)
+  FALSE
 }

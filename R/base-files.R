@@ -66,7 +66,11 @@ file_beside <- function(name, folder, id, path) {
 # A function that works as if nobody had set a decimal comma, other digits or the like: what it
 # gives must not depend on it. How wide a line is, and what is printed at all, is the analyst's own.
 plainly <- function(f) {
-  body(f) <- call("{", quote(withr::local_options(plain_options)), body(f))
+  body(f) <- bquote({
+    options_before <- options(plain_options)
+    on.exit(options(options_before), add = TRUE)
+    .(body(f))
+  })
   f
 }
 

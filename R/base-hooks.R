@@ -28,6 +28,7 @@ hooks <- list(
   new_hook("products_at", "ask", "sql", "a question"),
   new_hook("differ_at", "ask", "sql", "a question"),
   new_hook("seem_equal", "ask", "sql", "a question"),
+  new_hook("look_alike", "ask", "sql", "which columns may be the same as one"),
   new_hook("repeats_at", "ask", "sql", "a question"),
   new_hook("steps_at", "ask", "sql", "a question"),
   new_hook("rows_at", "ask", "sql", "a question"),

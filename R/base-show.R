@@ -108,7 +108,7 @@ reserved_words <- c("if", "else", "repeat", "while", "function", "for", "next", 
 # Names that are written without any sign around them, whatever the locale.
 is_plain_name <- function(x) {
   grepl(plain_name, x, perl = TRUE, useBytes = TRUE) & !x %in% reserved_words &
-    !grepl("^[.][.][0-9]", x)
+    !(startsWith(x, "..") & grepl("^[.][.][0-9]", x))
 }
 
 # A column name as it is written in a formula.

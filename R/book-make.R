@@ -51,7 +51,8 @@ make_room <- function(book, turn, replace) {
   users <- if (length(taken)) setdiff(users_of(book, taken), taken)
   read <- if (length(users)) intersect(turn_reads(turn), users)
   if (length(read)) fail("cycle", name = taken[1], through = read)
-  for (place in sort(unique(vapply(taken, entry_of, 1L, book = book)), decreasing = TRUE)) {
+  places <- vapply(taken, entry_of, 1L, book = book)
+  for (place in if (length(places)) sort(unique(places), decreasing = TRUE)) {
     lost <- setdiff(steps_of(book)[[place]]$turn$makes, turn$makes)
     if (length(lost)) fail("replace-group", name = taken, others = lost)
     book <- drop_entry(book, place)

@@ -161,8 +161,9 @@ show_each <- function(x) {
 
 # How many rows lie exactly on an end of a range or on a constant, and where they went.
 boundary_rows <- function(out, outcome) {
-  points <- sort(boundary_points(out))
+  points <- boundary_points(out)
   if (length(out$from) != 1 || !length(points)) return(NULL)
+  points <- sort(points)
   source <- as.name(out$from)
   found <- counts_at(outcome$points, list(call("+", source, 0), as.name(out$name)),
     as.call(list(as.name("%in%"), call("+", source, 0), points)), most = length(points))

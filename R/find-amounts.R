@@ -5,8 +5,8 @@ find_in_amounts <- function(made, reckoned, book) {
   c(
     list(if (asks) never_held(made), if (verb == "standardize") reference_far(made),
       if (verb == "compute" && length(made$out$from) > 1) distant_results(made)),
-    if (verb %in% c("reverse", "rescale")) lapply(made$sources[made$turn$from], limits_unreached,
-      made = made),
+    if (verb %in% c("reverse", "rescale") && length(made$turn$limits) == 2)
+      list(limits_unreached(made$sources[[made$out$from[1]]], made)),
     if (verb %in% c("standardize", "bin", "composite")) lapply(reckoned, scored_identifier,
       made = made, book = book),
     lapply(Filter(Negate(is_made), reckoned), distant_values, made = made)
@@ -72,14 +72,13 @@ seen_numbers <- function(variable) {
 
 quantiles_seen <- function(seen, shares) {
   upto <- cumsum(as.double(seen$rows))
-  seen$values[vapply(shares, function(share) which(upto >= share * upto[length(upto)])[1], 1L)]
+  seen$values[findInterval(shares * upto[length(upto)], upto, left.open = TRUE) + 1L]
 }
 
 # Limits that were stated for a turn, whose end nobody reaches though all other answers are given.
 limits_unreached <- function(source, made) {
   limits <- as.double(made$turn$limits)
-  if (length(limits) != 2 || is.null(source)) return(NULL)
-  if (!identical(source$name, made$out$from[1]) || diff(limits) > 10) return(NULL)
+  if (is.null(source) || diff(limits) > 10) return(NULL)
   seen <- seen_numbers(source)
   if (sum(seen$rows) < 100 || !is_whole(c(limits, seen$values))) return(NULL)
   lacking <- setdiff(seq(limits[1], limits[2]), seen$values)
@@ -111,7 +110,8 @@ numbers_the_rows <- function(source) {
 distant_values <- function(source, made) {
   if (length(source$meaning$limits)) return(NULL)
   seen <- seen_numbers(source)
-  far <- distant_places(seen)
+  if (is.null(source$far)) source$far <- distant_places(seen)
+  far <- source$far
   if (length(far)) new_finding("far-value", made$out$name, source = source$name, of = source$name,
     values = rows_in_words(show_number(seen$values[far]), seen$rows[far]))
 }

@@ -75,12 +75,14 @@ order_lost <- function(made, source, book) {
 
 # Categories that fewer than 5 rows hold, or less than a twentieth and fewer than 30.
 few_hold <- function(made, of, values, rows, codes) {
-  if (sum(rows) < 50) return(NULL)
+  all <- sum(rows)
+  if (all < 50) return(NULL)
+  few <- rows < 5 | all >= 100 & rows < 30 & rows < all / 20
+  if (!any(few)) return(NULL)
   order <- order(values, method = "radix")
   values <- values[order]
   rows <- rows[order]
-  few <- rows < 5 | sum(rows) >= 100 & rows < 30 & rows < sum(rows) / 20
-  if (!any(few)) return(NULL)
+  few <- few[order]
   labels <- label_of(values, codes) %|% show_value(values)
   new_finding("rare-category", made$out$name, of = of, merge = merging_call(of, labels[few],
     rows[few], sum(rows)), values = rows_in_words(labels[few], rows[few]),

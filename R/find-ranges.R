@@ -52,9 +52,11 @@ unlike_spans <- function(nodes, facts, made) {
   sure <- vapply(facts, function(f) {
     f$valid >= 100 && sum(f$rows >= 0.01 * f$valid) >= 4
   }, NA)
-  leaves <- outer(seq_along(spans), seq_along(spans), Vectorize(function(i, j) {
-    max(spans[[i]][2] - spans[[j]][2], spans[[j]][1] - spans[[i]][1]) > diff(spans[[j]]) / 3
-  }))
+  ends <- vapply(spans, identity, c(0, 0) + spans[[1]])
+  low <- ends[1, ]
+  high <- ends[2, ]
+  beyond <- pmax(outer(high, high, "-"), -outer(low, low, "-"))
+  leaves <- beyond > rep((high - low) / 3, each = length(spans))
   reversed <- are_turned(nodes, made)
   others <- if (any(!reversed)) range(unlist(spans[!reversed]))
   off <- reversed & sure & vapply(spans, function(s) {

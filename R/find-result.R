@@ -56,7 +56,7 @@ rare_category <- function(made) {
 
 name_clash <- function(name, taken) {
   near <- like_but_for_case(name, taken)
-  alike <- setdiff(near[lower_case(near) == lower_case(name)], name)
+  alike <- if (length(near)) near[lower_case(near) == lower_case(name)]
   plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
   if (length(alike)) {
     return(new_finding("name-clash", name, values = paste("differs from", alike[1],
@@ -65,17 +65,13 @@ name_clash <- function(name, taken) {
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
-# Those names that may differ from this one by case alone, told by their first 100 letters, quickly:
-# only for these few is the case of every letter looked up. Letters that others beyond ASCII turn
-# into (the sign of Kelvin, the dotted capital I) may be anything.
+# The other names that may differ from this one by case alone, told quickly: those of as many letters
+# that are equal once the letters of ASCII are small, and those with other letters, which others may
+# turn into (the sign of Kelvin, the dotted capital I).
 like_but_for_case <- function(name, names) {
-  letters <- strsplit(substr(name, 1, 100), "")[[1]]
-  plain <- grepl("^[A-HJL-Za-hjl-z0-9_]$", letters, perl = TRUE)
-  letters[plain] <- paste0("[", lower_ascii(letters[plain]), upper_ascii(letters[plain]), "]")
-  letters[!plain] <- "."
-  pattern <- paste0("^(?s)", paste(letters, collapse = ""))
-  near <- names[grepl(pattern, names, perl = TRUE)]
-  near[nchar(near) == nchar(name)]
+  near <- names[nchar(names) == nchar(name) & names != name]
+  if (!length(near) || !all_ascii(name)) return(near)
+  near[!stringi::stri_enc_isascii(near) | lower_ascii(near) == lower_ascii(name)]
 }
 
 # Finds a result that equals another column in every row, or that is one value in all of them.
@@ -83,10 +79,10 @@ identical_result <- function(made, book) {
   facts <- made$column$facts
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
-  others <- Filter(function(name) may_equal(made$column, variable_in(book, name)),
-    setdiff(names(book), made$out$name))
-  if (!length(others)) return(NULL)
   at <- also_knowing(site_of(book), list(result = made$column))
+  others <- Filter(function(name) may_equal(made$column, variable_in(book, name)),
+    look_alike(at, made$column, setdiff(names(book), made$out$name)))
+  if (!length(others)) return(NULL)
   exact <- is_exact(made$column$x)
   alike <- seem_equal(at, "result", others, exact)
   same <- Find(function(name) differ_at(at, "result", name, exact)$differ == 0, alike)

@@ -21,7 +21,7 @@ find_in_receipt <- function(made) {
 
 # Texts that differ in case, spaces or accents alone.
 find_in_texts <- function(made) {
-  if (!any(vapply(made$sources, has_text, NA)) && is.null(made$turn$within)) return(NULL)
+  if (!any_text(made$sources) && is.null(made$turn$within)) return(NULL)
   c(spelled_apart(made), if (!is.null(made$turn$table)) nearly_in_table(made))
 }
 

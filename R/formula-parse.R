@@ -42,6 +42,7 @@ with_direction <- function(node) {
 most_levels <- 100
 
 refuse_depth <- function(node, text, path) {
+  if (nchar(text, "bytes") <= most_levels) return(invisible())
   level <- list(node)
   depth <- 0
   while (length(level)) {

@@ -26,13 +26,8 @@ counts_of <- function(x, arrange = identity, rows = NULL) {
     place, values))
 }
 
-sums_at <- function(rows, place, values) {
-  sums <- integer(length(values))
-  if (!length(place)) return(sums)
-  found <- rowsum(as.double(rows), place)
-  sums[as.integer(rownames(found))] <- as.integer(found)
-  sums
-}
+# How many rows are at each of some places, each of which stands for several.
+sums_at <- function(rows, place, values) as_row_counts(sums_by_place(rows, place, length(values)))
 
 # How many rows are at each of some places.
 rows_by <- function(place, values, times = NULL) {

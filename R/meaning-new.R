@@ -10,6 +10,7 @@ new_meaning <- function(...) {
 
 # `more` wins over `meaning`, field by field; kinds of missing answers add up.
 merge_meaning <- function(meaning, more) {
+  if (!length(more)) return(meaning)
   if (length(more$missing)) {
     kept <- meaning$missing[setdiff(names(meaning$missing), names(more$missing))]
     more$missing <- c(kept, more$missing)

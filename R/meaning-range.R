@@ -43,7 +43,7 @@ describe_range <- function(m) {
 # The finite ends of ranges: the cut points whose rows a reader wants to see.
 range_ends <- function(matchers) {
   ends <- unlist(lapply(matchers, function(m) if (m$type == "range") c(m$low, m$high)))
-  sort(unique(ends[is.finite(ends)]))
+  if (is.null(ends)) numeric() else sort(unique(ends[is.finite(ends)]))
 }
 
 #' @export

@@ -121,9 +121,11 @@ count_kinds <- function(column, rows = NULL) {
 
 # The frequent first.
 counts_by_kind <- function(counts, kinds) {
-  order <- order(-counts, kinds, method = "radix")
-  counts <- setNames(as_row_counts(counts[order]), kinds[order])
-  counts[counts > 0]
+  met <- which(counts > 0)
+  if (length(met) > 1) met <- met[order(-counts[met], kinds[met], method = "radix")]
+  found <- as_row_counts(counts[met])
+  names(found) <- kinds[met]
+  found
 }
 
 # The reasons as text, one for each NA row.

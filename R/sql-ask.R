@@ -117,6 +117,9 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
   list(differ = told[1], only_missing = told[2])
 }
 
+#' @export
+look_alike.ableturn_table_site <- function(site, variable, names) names
+
 # Those of some variables that are the same as one in all rows that are read first; what cannot be
 # asked about is none of them.
 #' @export

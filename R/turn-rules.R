@@ -161,12 +161,12 @@ makes_rule <- function(dot) {
 check_rule_call <- function(expr, env) {
   if (!rlang::is_call(expr, "becomes")) return(invisible())
   for (part in unname(as.list(expr)[-(1:2)])) {
-    written <- paste(deparse(part), collapse = " ")
     if (rlang::is_call(part, c("<", ">", "<=", ">=", "==", "!=", "&", "|"))) {
-      fail("rule-comparison", given = written, form = comparison_form(part))
+      fail("rule-comparison", given = paste(deparse(part), collapse = " "),
+        form = comparison_form(part))
     }
-    if (is.symbol(part) && nzchar(written) && is.null(get0(written, env))) {
-      fail("rule-word", given = written)
+    if (is.symbol(part) && nzchar(part) && is.null(get0(as.character(part), env))) {
+      fail("rule-word", given = paste(deparse(part), collapse = " "))
     }
   }
 }

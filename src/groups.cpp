@@ -136,6 +136,19 @@ SEXP whole_places(SEXP x) {
   return with_numbers(x, [&](auto *values) { return places_of_numbers(values, Rf_xlength(x)); });
 }
 
+// The sum of values at each of some places, from 1; what has no place is left out.
+// [[Rcpp::export]]
+Rcpp::NumericVector sums_by_place(Rcpp::NumericVector x, Rcpp::IntegerVector place, int places) {
+  need(x.size() == place.size(), "values and their places");
+  Rcpp::NumericVector sums(places);
+  for (R_xlen_t i = 0; i < x.size(); i++) {
+    if (place[i] == NA_INTEGER) continue;
+    need(place[i] >= 1 && place[i] <= places, "places and their number");
+    sums[place[i] - 1] += x[i];
+  }
+  return sums;
+}
+
 // A statistic of each group: mean, sd, min, max, median, sum, or the number of rows. Groups
 // without a finite value have none.
 // [[Rcpp::export]]

@@ -37,7 +37,53 @@ struct Differing {
   }
 };
 
+// One value of a column, as it is compared at a glance.
+double number_at(SEXP x, R_xlen_t i) {
+  if (TYPEOF(x) == REALSXP) return REAL_ELT(x, i);
+  int value = TYPEOF(x) == LGLSXP ? LOGICAL_ELT(x, i) : INTEGER_ELT(x, i);
+  return is_gone(value) ? NA_REAL : value;
+}
+
+bool near(SEXP x, SEXP other, R_xlen_t i) {
+  if (TYPEOF(x) == STRSXP) {
+    SEXP a = STRING_ELT(x, i), b = STRING_ELT(other, i);
+    return is_gone(a) || (!is_gone(b) && Rf_NonNullStringMatch(a, b));
+  }
+  double a = number_at(x, i), b = number_at(other, i);
+  return is_gone(a) || a == b ||
+         (!is_gone(b) && std::fabs(a - b) <= 1e-9 * (std::fabs(a) + std::fabs(b)));
+}
+
+// Numbers, with truth values; texts; all else, such as factors and dates.
+int family(SEXP x) {
+  if (OBJECT(x)) return 0;
+  switch (TYPEOF(x)) {
+    case LGLSXP: case INTSXP: case REALSXP: return 1;
+    case STRSXP: return 2;
+    default: return 0;
+  }
+}
+
 }  // namespace
+
+// Which columns hold the values of another one, in the given rows, from 1, in which that has any:
+// NA where this cannot be told at a glance, as one of them is of another kind. No column is
+// expanded for it.
+// [[Rcpp::export]]
+Rcpp::LogicalVector alike_at_a_glance(SEXP x, Rcpp::List others, Rcpp::IntegerVector rows) {
+  Rcpp::LogicalVector alike(others.size(), NA_LOGICAL);
+  for (R_xlen_t j = 0; j < others.size(); j++) {
+    SEXP other = others[j];
+    if (!family(x) || family(x) != family(other)) continue;
+    need(Rf_xlength(other) == Rf_xlength(x), "columns");
+    alike[j] = true;
+    for (int row : rows) {
+      need(row > 0 && row <= Rf_xlength(x), "rows");
+      alike[j] = alike[j] && near(x, other, row - 1);
+    }
+  }
+  return alike;
+}
 
 // The rows in which two columns of numbers differ: exactly, or by more than 1e-12 of the larger
 // one; and always where one of them alone is missing. And the largest difference, of any row.

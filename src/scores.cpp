@@ -167,7 +167,7 @@ class Tally {
       : scale(&scale),
         packed(scale.groups.size() * 2 * narrow_slots),
         cells(scale.groups.size() * block_rows),
-        rows_of(most_slots),
+        rows_of(scale.codes()),
         complete(packed.size()),
         totals(packed.size()) {}
   void add_rows(R_xlen_t from, R_xlen_t end, uint16_t *to) {
@@ -230,7 +230,7 @@ struct Slots {
     lost.push_back(why);
   }
   Slots(const std::string &how, const Scale &scale, const Tally &tally, int at_least)
-      : of(most_slots, 0) {
+      : of(scale.codes(), 0) {
     int few = 0, none = 0;
     for (int code = 0; code < scale.codes(); code++) {
       int count = tally.rows_of[code], valid = code / scale.width;

@@ -529,7 +529,9 @@ test_that("names that differ by case alone are found, whatever their letters", {
     strrep("Ab1\u00c9", 30000))
   for (name in names) {
     alike <- core("lower_case")(names) == core("lower_case")(name)
-    expect_true(all(names[alike] %in% core("like_but_for_case")(name, names)), info = name)
+    found <- core("like_but_for_case")(name, names)
+    expect_true(all(setdiff(names[alike], name) %in% found), info = name)
   }
-  expect_equal(core("like_but_for_case")("ab_1", names), c("ab_1", "AB_1", "aB_1"))
+  expect_equal(core("like_but_for_case")("ab_1", names[nchar(names) < 5 & !grepl("\n", names)]),
+    c("AB_1", "aB_1"))
 })
