@@ -73,6 +73,10 @@ sheet_extent <- function(xml) {
     .Call(`_ableturn_sheet_extent`, xml)
 }
 
+rows_outside <- function(x, low, high, most) {
+    .Call(`_ableturn_rows_outside`, x, low, high, most)
+}
+
 facts_of_columns <- function(columns) {
     .Call(`_ableturn_facts_of_columns`, columns)
 }

@@ -145,12 +145,12 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
     first = rows[1])
 }
 
-# In twenty rows, which tell most columns apart: neither what is missing there nor what a column
+# In the rows that are read first, of which few tell most columns apart: neither what is missing there nor what a column
 # means has to be known for that. A column that is read otherwise than it came may hold anything.
 #' @export
 look_alike.ableturn_memory <- function(site, variable, names) {
   others <- site$columns()[names]
-  rows <- some_rows(site$rows, 20)
+  rows <- some_rows(site$rows)
   alike <- alike_at_a_glance(variable$x, unname(others), rows)
   unknown <- which(is.na(alike))
   text <- is_text_like(variable$x)

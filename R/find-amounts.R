@@ -64,10 +64,21 @@ reference_far <- function(made) {
     values = paste(brief_number(ends[1]), "to", brief_number(ends[3])))
 }
 
-# The numbers of a variable in order, each with its rows; none where they are too many.
+# The numbers of a variable in order, each with its rows; of a long column those of a sample of
+# 10,000 rows; none of a table's where they are too many.
 seen_numbers <- function(variable) {
-  known <- value_type(variable) == "number" && !is.null(answers_listed(variable))
-  if (known) numbers_of(variable) else list(values = numeric(), rows = integer())
+  none <- list(values = numeric(), rows = integer())
+  if (value_type(variable) != "number") return(none)
+  if (is_seen_in_part(variable)) {
+    x <- values_of(variable)
+    return(number_counts(as.double(x[hint_rows(length(x))])))
+  }
+  if (is.null(answers_listed(variable))) none else numbers_of(variable)[c("values", "rows")]
+}
+
+is_seen_in_part <- function(variable) {
+  facts <- facts_of(variable)
+  site_can(variable$site, "values") && !facts$few && facts$valid > 100000
 }
 
 quantiles_seen <- function(seen, shares) {
@@ -108,35 +119,48 @@ numbers_the_rows <- function(source) {
 
 # One to five values that lie by themselves, of variables without limits.
 distant_values <- function(source, made) {
-  if (length(source$meaning$limits)) return(NULL)
-  seen <- seen_numbers(source)
-  if (is.null(source$far)) source$far <- distant_places(seen)
+  if (length(source$meaning$limits) || value_type(source) != "number") return(NULL)
+  if (is.null(source$far)) source$far <- distant_numbers(source)
   far <- source$far
-  if (length(far)) new_finding("far-value", made$out$name, source = source$name, of = source$name,
-    values = rows_in_words(show_number(seen$values[far]), seen$rows[far]))
+  if (length(far$values)) new_finding("far-value", made$out$name, source = source$name,
+    of = source$name, values = rows_in_words(show_number(far$values), far$rows))
 }
 
 # The same of what several variables give together, as a weight and a height of one person.
 distant_results <- function(made) {
   variable <- made$column
-  if (value_type(variable) != "number" || is.null(answers_listed(variable))) return(NULL)
-  seen <- numbers_of(variable)
-  far <- distant_places(seen)
-  if (length(far)) new_finding("far-value", made$out$name, source = made$out$from,
-    of = made$out$name, values = rows_in_words(brief_number(seen$values[far]), seen$rows[far]))
+  if (value_type(variable) != "number") return(NULL)
+  far <- distant_numbers(variable)
+  if (length(far$values)) new_finding("far-value", made$out$name, source = made$out$from,
+    of = made$out$name, values = rows_in_words(brief_number(far$values), far$rows))
 }
 
-# The places of numbers further off than 8 median distances from the median, and further from all
-# others than 3 times the width of the middle 98 percent of these.
-distant_places <- function(seen) {
-  if (sum(seen$rows) < 30 || length(seen$values) < 10) return(integer())
-  off <- abs(seen$values - quantiles_seen(seen, 0.5))
+# Numbers further off than 8 median distances from the median, in five rows at most, and further
+# from all others than 3 times the width of the middle 98 percent of these.
+distant_numbers <- function(variable) {
+  seen <- seen_numbers(variable)
+  if (sum(seen$rows) < 30 || length(seen$values) < 10) return(NULL)
+  middle <- quantiles_seen(seen, 0.5)
+  off <- abs(seen$values - middle)
   order <- order(off)
   spread <- 1.4826 * quantiles_seen(list(values = off[order], rows = seen$rows[order]), 0.5)
-  far <- which(off > 8 * spread)
-  if (spread == 0 || !length(far) || sum(seen$rows[far]) > 5) return(integer())
-  ends <- quantiles_seen(lapply(seen[c("values", "rows")], `[`, -far), c(0.01, 0.99))
-  far[pmax(seen$values[far] - ends[2], ends[1] - seen$values[far]) > 3 * diff(ends)]
+  if (spread == 0) return(NULL)
+  far <- numbers_beyond(variable, seen, middle + c(-8, 8) * spread)
+  if (!length(far$values)) return(NULL)
+  ends <- quantiles_seen(lapply(seen, `[`, off <= 8 * spread), c(0.01, 0.99))
+  by_itself <- pmax(far$values - ends[2], ends[1] - far$values) > 3 * diff(ends)
+  lapply(far, `[`, by_itself)
+}
+
+# The numbers beyond some ends, with their rows; NULL where these are more than five.
+numbers_beyond <- function(variable, seen, ends) {
+  if (is_seen_in_part(variable)) {
+    x <- values_of(variable)
+    rows <- rows_outside(x, ends[1], ends[2], 5L)
+    return(if (!is.null(rows)) counts_of(as.double(x[rows]), sort))
+  }
+  far <- seen$values < ends[1] | seen$values > ends[2]
+  if (sum(seen$rows[far]) <= 5) lapply(seen, `[`, far)
 }
 
 # A statistic that was learned while a weight stands unused beside it.

@@ -16,8 +16,9 @@ put_in_core <- function(parts) {
 
 # Nothing is known of any column before a run.
 forget <- function(book) {
-  cache <- core$cache_of(book)
-  rm(list = ls(cache, all.names = TRUE), envir = cache)
+  for (known in list(core$cache_of(book), core$part_of_book(book, "came")$columns)) {
+    rm(list = ls(known, all.names = TRUE), envir = known)
+  }
 }
 
 seconds <- function(code) system.time(code, gcFirst = TRUE)[["elapsed"]]
@@ -59,7 +60,7 @@ measure_work <- function(name, book, data, runs = 5) {
 # `anew`: nothing is known of the columns; else they were read before.
 ours_seconds <- function(work, book, data, parts, anew = FALSE) {
   forget(book)
-  if (!anew) core$learn_facts(book, work$reads)
+  if (!anew) lapply(core$variables_in(book, work$reads), core$facts_of)
   put_in_core(parts)
   on.exit(put_in_core(with_receipts))
   seconds(work$ours(book, data))

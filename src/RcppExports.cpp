@@ -235,6 +235,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// rows_outside
+SEXP rows_outside(SEXP x, double low, double high, int most);
+RcppExport SEXP _ableturn_rows_outside(SEXP xSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(rows_outside(x, low, high, most));
+    return rcpp_result_gen;
+END_RCPP
+}
 // facts_of_columns
 Rcpp::List facts_of_columns(Rcpp::List columns);
 RcppExport SEXP _ableturn_facts_of_columns(SEXP columnsSEXP) {
@@ -823,6 +837,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
     {"_ableturn_sheet_extent", (DL_FUNC) &_ableturn_sheet_extent, 1},
+    {"_ableturn_rows_outside", (DL_FUNC) &_ableturn_rows_outside, 4},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
     {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
     {"_ableturn_all_whole", (DL_FUNC) &_ableturn_all_whole, 1},

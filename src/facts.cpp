@@ -132,6 +132,20 @@ SEXP facts_of_text(SEXP x) {
 
 }  // namespace
 
+// The rows, from 1, whose numbers lie beyond some ends; NULL where these are more than `most`.
+// [[Rcpp::export]]
+SEXP rows_outside(SEXP x, double low, double high, int most) {
+  std::vector<double> rows;
+  with_numbers(x, [&](auto *values) {
+    R_xlen_t n = Rf_xlength(x);
+    for (R_xlen_t i = 0; i < n && rows.size() <= static_cast<size_t>(most); i++)
+      if (is_finite_value(values[i]) && (values[i] < low || values[i] > high)) rows.push_back(i + 1);
+    return 0;
+  });
+  if (rows.size() > static_cast<size_t>(most)) return R_NilValue;
+  return Rcpp::wrap(rows);
+}
+
 // One list for each column of numbers or text.
 // [[Rcpp::export]]
 Rcpp::List facts_of_columns(Rcpp::List columns) {

@@ -79,7 +79,9 @@ Rcpp::LogicalVector alike_at_a_glance(SEXP x, Rcpp::List others, Rcpp::IntegerVe
     alike[j] = true;
     for (int row : rows) {
       need(row > 0 && row <= Rf_xlength(x), "rows");
-      alike[j] = alike[j] && near(x, other, row - 1);
+      if (near(x, other, row - 1)) continue;
+      alike[j] = false;
+      break;
     }
   }
   return alike;
