@@ -37,6 +37,7 @@ engines <- new.env(parent = emptyenv())
 #   schema    of a script on a table of which no more is known than its name
 #   limbs     a function that has numbers summed up exactly, see with_limbs(); two_numbers: a sum of
 #             whole numbers of any length as two numbers, the rest after 2^40 and how often that is
+#   sets      whether it counts the groups of many columns best in one pass, by grouping sets
 #   joins     whether long tables are joined rather than written as a CASE
 #   ask, write  functions that begin to ask and to write, see sql-reading.R
 #   patient   where it does not wait for another that writes: a question for how long it waits, and

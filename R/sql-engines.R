@@ -32,7 +32,7 @@ sql_engine("sqlite", "SQLite",
   fits = NULL,
   as_text = "PRINTF('%.15g', %s)",
   to_days = "(JULIANDAY(%s) - 2440587.5)", from_days = "DATE(%s + 2440587.5)", truth = FALSE,
-  joins = FALSE, typed = FALSE, start = NULL, escapes = FALSE,
+  sets = FALSE, joins = FALSE, typed = FALSE, start = NULL, escapes = FALSE,
   limbs = function(...) limbs_of_22(...),
   ask = function(connection) ask_sqlite(connection),
   write = function(connection) write_alone("BEGIN IMMEDIATE TRANSACTION")(connection),
@@ -66,7 +66,8 @@ sql_engine("duckdb", "DuckDB",
   as_text = "PRINTF('%.15g', %s)",
   to_days = "DATE_DIFF('day', DATE '1970-01-01', %s)",
   from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))", truth = TRUE,
-  joins = TRUE, typed = TRUE, escapes = FALSE, limbs = function(...) limbs_of_44(...),
+  sets = TRUE, joins = TRUE, typed = TRUE, escapes = FALSE,
+  limbs = function(...) limbs_of_44(...),
   two_numbers = function(sum) {
     times <- paste0("(", sum, " // 1099511627776)")
     c(times, paste0("(", sum, " - 1099511627776 * ", times, ")"))
@@ -101,7 +102,7 @@ sql_engine("postgresql", "PostgreSQL",
   fits = "%s ~ %s",
   as_text = NULL,
   to_days = "(%s - DATE '1970-01-01')", from_days = "(DATE '1970-01-01' + CAST(%s AS INTEGER))",
-  truth = TRUE, joins = TRUE, typed = TRUE,
+  truth = TRUE, sets = FALSE, joins = TRUE, typed = TRUE,
   escapes = TRUE, shards = TRUE, limbs = function(...) limbs_of_44(...),
   two_numbers = function(sum) {
     c(paste0("DIV(", sum, ", 1099511627776)"), paste0("MOD(", sum, ", 1099511627776)"))
