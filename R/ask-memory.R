@@ -145,8 +145,9 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
     first = rows[1])
 }
 
-# In the rows that are read first, of which few tell most columns apart: neither what is missing there nor what a column
-# means has to be known for that. A column that is read otherwise than it came may hold anything.
+# In the rows that are read first, of which few tell most columns apart: neither what is missing
+# there nor what a column means has to be known for that. A column that is read otherwise than it
+# came may hold anything.
 #' @export
 look_alike.ableturn_memory <- function(site, variable, names) {
   others <- site$columns()[names]

@@ -131,18 +131,7 @@ few_values <- function(site, node) {
 }
 
 # How many rows are at each of some places; those at none are left out.
-rows_at_places <- function(place, size, rows) {
-  known <- !is.na(place)
-  as_row_counts(as.double(xtabs_of(place[known], rows[known], size)))
-}
-
-xtabs_of <- function(place, rows, size) {
-  out <- numeric(size)
-  if (!length(place)) return(out)
-  sums <- rowsum(as.double(rows), as.integer(place))
-  out[as.integer(rownames(sums))] <- sums
-  out
-}
+rows_at_places <- function(place, size, rows) as_row_counts(sums_by_place(rows, place, size))
 
 # The index of several columns together, see index_of_several(). One that has all roots already
 # serves the others.

@@ -65,8 +65,8 @@ with_point <- function(text) {
 
 # Whole numbers with commas; most need none.
 grouped <- function(n) {
-  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "d",
-    big.mark = ",", decimal.mark = ".")
+  if (isTRUE(all(abs(n) < 999.5))) sprintf("%.0f", n + 0) else formatC(n, format = "f",
+    digits = 0, big.mark = ",", decimal.mark = ".")
 }
 
 # "1 row", "1,200 rows".
@@ -76,7 +76,7 @@ two_digits <- function(x) with_point(sprintf("%.2f", round(x, 2) + 0))
 
 # Whole numbers with a thousands mark, others to four figures.
 show_cell <- function(x) {
-  whole <- is_whole(x) && all(abs(x) < 1e9, na.rm = TRUE)
+  whole <- all(x == round(x) & abs(x) < 1e15, na.rm = TRUE)
   text <- if (whole) grouped(x) else vapply(x, show_amount, "")
   text[is.na(x)] <- ""
   text
@@ -84,7 +84,7 @@ show_cell <- function(x) {
 
 show_amount <- function(x) {
   if (is.na(x)) return("")
-  if (x == round(x) && abs(x) < 1e9) return(grouped(x))
+  if (x == round(x) && abs(x) < 1e15) return(grouped(x))
   if (abs(x) >= 1e6 || abs(x) < 1e-3) {
     return(formatC(x, digits = 4, format = "g", decimal.mark = "."))
   }

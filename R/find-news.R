@@ -61,7 +61,7 @@ listed_values <- function(values, meaning) {
 }
 
 news_row <- function(variable, what, detail, rows) {
-  data.frame(variable = variable, what = what, detail = detail, rows = as.integer(rows))
+  data.frame(variable = variable, what = what, detail = detail, rows = as_row_counts(rows))
 }
 
 news_of <- function(name, seen, book) {

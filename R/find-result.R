@@ -65,9 +65,9 @@ name_clash <- function(name, taken) {
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
-# The other names that may differ from this one by case alone, told quickly: those of as many letters
-# that are equal once the letters of ASCII are small, and those with other letters, which others may
-# turn into (the sign of Kelvin, the dotted capital I).
+# The other names that may differ from this one by case alone, told quickly: those of as many
+# letters that are equal once the letters of ASCII are small, and those with other letters, which
+# others may turn into (the sign of Kelvin, the dotted capital I).
 like_but_for_case <- function(name, names) {
   near <- names[nchar(names) == nchar(name) & names != name]
   if (!length(near) || !all_ascii(name)) return(near)

@@ -19,7 +19,7 @@ weighted_sum <- function(x, w = NULL, times = 1) {
 }
 
 moments_in <- function(x, times) {
-  if (identical(times, 1)) moments(x) else moments_of_cells(as.double(x), as.integer(times))
+  if (identical(times, 1)) moments(x) else moments_of_cells(as.double(x), as.double(times))
 }
 
 rows_in <- function(x, times) if (identical(times, 1)) length(x) else sum(times)

@@ -57,14 +57,14 @@ turns <- function(book) {
   book <- as_book(book)
   columns <- derived_of(book)
   text <- function(f) vapply(columns, f, "", USE.NAMES = FALSE)
-  number <- function(f) vapply(columns, f, 1L, USE.NAMES = FALSE)
+  number <- function(f) as_row_counts(vapply(columns, f, 0, USE.NAMES = FALSE))
   out <- data.frame(
     name = names(columns) %||% character(),
     turn = text(function(c) c$verb),
     from = text(function(c) paste(c$from, collapse = ", ")),
     label = text(function(c) c$meaning$label %||% ""),
-    valid = number(function(c) as.integer(c$facts$valid)),
-    missing = number(function(c) as.integer(row_count(book) - c$facts$valid))
+    valid = number(function(c) as.double(c$facts$valid)),
+    missing = number(function(c) as.double(row_count(book) - c$facts$valid))
   )
   as_table(out, "ableturn_turns")
 }

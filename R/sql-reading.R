@@ -151,8 +151,14 @@ patience_sql <- paste("pg_catalog.set_config('lock_timeout', CASE",
 ask_postgresql <- function(connection) {
   if (!is_inside(connection)) {
     DBI::dbExecute(connection, one_state)
-    DBI::dbGetQuery(connection, paste0(set_local_sql(postgresql_settings), ", ", patience_sql))
-    return(function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK"))
+    leave <- function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK")
+    told <- DBI::dbGetQuery(connection, paste0(set_local_sql(postgresql_settings), ", ",
+      patience_sql, ", ", session_sql))
+    tryCatch(check_session(connection, told), error = function(e) {
+      leave(FALSE)
+      stop(e)
+    })
+    return(leave)
   }
   DBI::dbExecute(connection, "SAVEPOINT able_ask")
   DBI::dbGetQuery(connection, set_local_sql(c(postgresql_settings, transaction_read_only = "on")))

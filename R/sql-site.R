@@ -148,8 +148,9 @@ open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   columns <- lapply(site$columns, function(like) {
     if (is.atomic(like)) far_values(like, site$rows) else like
   })
+  # a data frame cannot have more rows than that; how many there are is told by the site
   frame <- structure(columns, class = "data.frame",
-    row.names = .set_row_names(site$rows))
+    row.names = .set_row_names(min(site$rows, .Machine$integer.max)))
   list(data = frame, site = site, name = table[length(table)], ascii = TRUE, finish = identity,
     passing = site$passing, beyond = if (found$kind == "view" || isTRUE(found$policies)) found$kind)
 }

@@ -161,7 +161,7 @@ suspect_lines <- function(subject) {
   codes <- subject$suspects
   if (!length(codes)) return(NULL)
   times <- subject$column$times %||% 1L
-  rows <- vapply(codes, function(code) as.integer(sum((subject$column$x %in% code) * times)), 1L)
+  rows <- vapply(codes, function(code) sum((subject$column$x %in% code) * as.double(times)), 0)
   each <- paste0(show_number(codes), " (", vapply(rows, counted, "", one = "row"), ")",
     collapse = ", ")
   start <- if (length(codes) ==

@@ -81,7 +81,7 @@ item_lines <- function(part) {
   rows <- items$rows[items$rows > 0]
   scored <- as.integer(names(rows)) >= items$at_least
   table <- data.frame(
-    "valid items" = paste(names(rows), "of", items$of), rows = as.integer(rows),
+    "valid items" = paste(names(rows), "of", items$of), rows = as_row_counts(rows),
     outcome = ifelse(scored, "scored", "too few"), check.names = FALSE
   )
   c(table_lines(table), alpha_line(items))

@@ -261,13 +261,13 @@ BEGIN_RCPP
 END_RCPP
 }
 // facts_of_cells
-Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows);
+Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::NumericVector rows);
 RcppExport SEXP _ableturn_facts_of_cells(SEXP xSEXP, SEXP rowsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type rows(rowsSEXP);
     rcpp_result_gen = Rcpp::wrap(facts_of_cells(x, rows));
     return rcpp_result_gen;
 END_RCPP
@@ -663,13 +663,13 @@ BEGIN_RCPP
 END_RCPP
 }
 // moments_of_cells
-Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows);
+Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::NumericVector rows);
 RcppExport SEXP _ableturn_moments_of_cells(SEXP xSEXP, SEXP rowsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type rows(rowsSEXP);
     rcpp_result_gen = Rcpp::wrap(moments_of_cells(x, rows));
     return rcpp_result_gen;
 END_RCPP

@@ -165,10 +165,10 @@ Rcpp::List facts_of_columns(Rcpp::List columns) {
 
 // The same of a column that was worked out for cells, each of which stands for so many rows.
 // [[Rcpp::export]]
-Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
+Rcpp::List facts_of_cells(Rcpp::NumericVector x, Rcpp::NumericVector rows) {
   Facts facts;
   need(x.size() == rows.size(), "values and rows");
-  std::vector<std::pair<double, int>> seen;
+  std::vector<std::pair<double, double>> seen;
   Negatives negatives;
   for (R_xlen_t i = 0; i < x.size(); i++) {
     if (std::isnan(x[i]) || !rows[i]) continue;

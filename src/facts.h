@@ -21,9 +21,9 @@ struct Facts {
   int negatives = 0;
   bool few = true;
   std::vector<double> values;
-  std::vector<int> rows;
+  std::vector<double> rows;
 
-  void add(double value, int count) {
+  void add(double value, double count) {
     values.push_back(value);
     rows.push_back(count);
   }
@@ -57,13 +57,22 @@ void count_negatives(const T *x, R_xlen_t n, Facts &facts) {
   facts.negatives = negatives.count;
 }
 
+// Counts are whole numbers of R as long as these hold them.
+inline Rcpp::RObject told_rows(const std::vector<double> &rows) {
+  for (double count : rows)
+    if (count > INT_MAX) return Rcpp::wrap(rows);
+  Rcpp::IntegerVector counts(rows.size());
+  for (size_t i = 0; i < rows.size(); i++) counts[i] = static_cast<int>(rows[i]);
+  return counts;
+}
+
 inline Rcpp::List told_facts(const Facts &facts, Rcpp::RObject values) {
   bool none = facts.low > facts.high;
   return Rcpp::List::create(Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
                             Rcpp::Named("low") = none ? NA_REAL : facts.low,
                             Rcpp::Named("high") = none ? NA_REAL : facts.high,
                             Rcpp::Named("negatives") = facts.negatives,
-                            Rcpp::Named("values") = values, Rcpp::Named("rows") = facts.rows);
+                            Rcpp::Named("values") = values, Rcpp::Named("rows") = told_rows(facts.rows));
 }
 
 inline Rcpp::List told_facts(const Facts &facts) {

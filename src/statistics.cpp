@@ -186,15 +186,15 @@ Rcpp::NumericVector moments(SEXP x) {
 // The same of a column of few answers: the answer of each cell and how many rows are in it.
 //
 // [[Rcpp::export]]
-Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::IntegerVector rows) {
+Rcpp::NumericVector moments_of_cells(Rcpp::NumericVector x, Rcpp::NumericVector rows) {
   need(x.size() == rows.size(), "values and rows");
   Moments found;
   Distances off;
   for (R_xlen_t i = 0; i < x.size(); i++)
-    if (is_finite_value(x[i]) && rows[i]) found.add(x[i], rows[i]);
+    if (is_finite_value(x[i]) && rows[i]) found.add(x[i], static_cast<R_xlen_t>(rows[i]));
   long double mean = found.mean();
   for (R_xlen_t i = 0; i < x.size(); i++)
-    if (is_finite_value(x[i])) off.add(x[i] - mean, rows[i]);
+    if (is_finite_value(x[i])) off.add(x[i] - mean, static_cast<R_xlen_t>(rows[i]));
   return told_moments(found, off);
 }
 

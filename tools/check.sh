@@ -7,6 +7,11 @@ trap 'rm -rf "$room"' EXIT
 here=$(pwd)
 cd "$room"
 printf 'CXXFLAGS = -O2 -Wall -pedantic\nCXX14FLAGS = -O2 -Wall -pedantic\nLDFLAGS = -Wl,--discard-all\n' > Makevars
+# It is built and then checked; what is compiled for the first is taken again for the second.
+if command -v ccache > /dev/null; then
+  printf 'CXX = ccache %s\n' "$(R CMD config CXX)" >> Makevars
+  export CCACHE_DIR="$room/ccache"
+fi
 # long tables are tried as a whole by make test
 export R_MAKEVARS_USER="$room/Makevars" MAKEFLAGS=-j2 ABLETURN_TESTS=
 R CMD build "$here" > build.log 2>&1 || { cat build.log; exit 1; }

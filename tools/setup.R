@@ -136,6 +136,8 @@ if (any(c("test", "browser") %in% wanted)) {
   # are fewer.
   from_apt("locales", !dir.exists("/usr/share/i18n/locales"))
 }
+# The check compiles the same twice, which this remembers.
+if ("check" %in% wanted) from_apt("ccache", lacks("ccache"))
 # C++ is formatted by a program of its own.
 if ("format" %in% wanted) from_apt("clang-format", lacks("clang-format"))
 # The pages of the site are made by pandoc.

@@ -19,9 +19,12 @@ said_at <- function(code, out, err) {
 run <- function(...) {
   out <- tempfile()
   err <- tempfile()
-  withr::with_output_sink(out, withr::with_message_sink(err, {
-    code <- core("cli_main")(c(...))
-  }))
+  before <- sink.number("message")
+  to <- file(err, "w")
+  sink(to, type = "message")
+  withr::with_output_sink(out, code <- core("cli_main")(c(...)))
+  sink(if (before == 2) NULL else getConnection(before), type = "message")
+  close(to)
   said_at(code, out, err)
 }
 

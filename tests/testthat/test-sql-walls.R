@@ -257,6 +257,28 @@ test_that("a table is there whole or not at all, also where it was there before"
   expect_equal(ask(con, "SHOW search_path"), "able_room, public")
 })
 
+test_that("a session that was lost is told, and what was set in it is set again before it is used", {
+  other <- fresh_postgresql()
+  con <- survey_in(fresh_postgresql())
+  run(con, "SET statement_timeout = 12345")
+  book <- quiet_book(con, table = c("able_room", "survey"))
+  lose <- function() {
+    run(other, paste0("SELECT pg_terminate_backend(", ask(con, "SELECT pg_backend_pid()"), ")"))
+    try(DBI::dbGetQuery(con, "SELECT 1"), silent = TRUE)
+    if (!DBI::dbIsValid(con)) skip("this driver does not connect anew")
+  }
+  value <- function() mean(quietly(turn_compute(book, id + 1, as = "n"))$n)
+  before <- value()
+  lose()
+  expect_error(value(), "statement_timeout = 12345")
+  refused(value(), "session-lost")
+  # the driver has a time zone of its own, which is gone as well
+  run(con, "SET statement_timeout = 12345", "SET TimeZone = 'UTC'")
+  expect_equal(value(), before)
+  run(con, "SET statement_timeout = 54321") # the same session: it is hers to change
+  expect_equal(value(), before)
+})
+
 sqlite_file <- function(...) {
   path <- tempfile(fileext = ".sqlite")
   con <- DBI::dbConnect(RSQLite::SQLite(), path)

@@ -178,3 +178,12 @@ test_that("another unit is told apart from a slip of the pen", {
   expect_equal(ids(c(rep(1:5, 9), 50, 20), c(1, 5)), "unit-slip")
   expect_equal(ids(c(150:190, 1710) + 0, c(100, 230)), "beyond-limits")
 })
+
+test_that("counts go beyond the largest whole number of R", {
+  cells <- core("facts_of_cells")(c(1, 2, 2), c(1e9, 1.5e9, 1e9))
+  expect_identical(cells[c("valid", "rows")], list(valid = 3.5e9, rows = c(1e9, 2.5e9)))
+  expect_identical(core("facts_of_cells")(c(1, 2), c(5, 7))$rows, c(5L, 7L))
+  expect_equal(core("moments_of_cells")(c(1, 3), c(2e9, 2e9))[["mean"]], 2)
+  expect_equal(core("rows_at_places")(c(1L, NA, 1L), 2, c(2e9, 5, 1e9)), c(3e9, 0))
+  expect_equal(core("grouped")(c(2.5e9, 12)), c("2,500,000,000", "12"))
+})
