@@ -117,7 +117,16 @@ half_path <- function(target) {
 }
 
 half_start <- function(target) {
-  paste0(".ableturn-", substr(openssl::md5(basename(target)), 1, 8), "-")
+  paste0(".ableturn-", substr(sha256(charToRaw(basename(target))), 1, 8), "-")
+}
+
+# What tells one content from another, of bytes and of a file: the only such sum there is.
+sha256 <- function(bytes) paste0(openssl::sha256(bytes))
+
+sum_of_file <- function(path) {
+  con <- file(path, "rb", raw = TRUE)
+  on.exit(close(con))
+  sha256(con)
 }
 
 process_name <- function() {

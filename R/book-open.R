@@ -266,8 +266,6 @@ canonical_bytes <- function(x) {
   c(writeBin(enc2utf8(x %|% ""), raw(), useBytes = TRUE), as.raw(is.na(x)))
 }
 
-sha256 <- function(bytes) as.character(openssl::sha256(bytes))
-
 #' @export
 as_book.turnbook <- function(book) book
 

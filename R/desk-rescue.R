@@ -102,7 +102,7 @@ gone_on_with_rescue <- function(book, path) {
   book <- collect_receipts(replay(book, with_columns_there(sheet, names(book), FALSE), TRUE))$value
   parts <- sheet_parts(book)
   path <- link_end(path)
-  assign(path, new_live(steps_of(book), tools::md5sum(path), parts$steps), live_sheets)
+  assign(path, new_live(steps_of(book), sum_of_file(path), parts$steps), live_sheets)
   keeping_in(book, as_rescue(path))
 }
 

@@ -60,12 +60,6 @@ sums_in_package <- function(folder) {
   setNames(substr(lines, 1, 64), substring(lines, 67))
 }
 
-sum_of_file <- function(at) {
-  con <- file(at, "rb", raw = TRUE)
-  on.exit(close(con))
-  paste0(openssl::sha256(con))
-}
-
 # Those of some files that are not what they were when the list was made, or are not on it; where
 # there is no list, the list itself: a package with turns is never made without.
 altered_files <- function(folder, files) {

@@ -18,7 +18,7 @@ keep_sheet.character <- function(sheet, book, before) {
   parts <- sheet_parts(book, live$steps)
   check_parts(parts, live$checked)
   write_lines_whole(emit_parts(parts), sheet, overwrite = TRUE)
-  now <- new_live(steps_of(book), tools::md5sum(target), parts$steps, live$checked)
+  now <- new_live(steps_of(book), sum_of_file(target), parts$steps, live$checked)
   assign(target, now, live_sheets)
   if (length(aside)) show_receipt(new_receipt(list(verb = "aside", sheet = sheet, aside = aside),
     list(), row_count(book)))
@@ -42,7 +42,7 @@ go_on_with_sheet <- function(data, sheet, ...) {
   })
   parts <- sheet_parts(book)
   same <- identical(emit_parts(parts), readLines(target, encoding = "UTF-8", warn = FALSE))
-  live <- new_live(steps_of(book), if (same) tools::md5sum(target), parts$steps)
+  live <- new_live(steps_of(book), if (same) sum_of_file(target), parts$steps)
   assign(target, live, live_sheets)
   with_parts(book, info = replace(info_of(book), "sheet", sheet))
 }
@@ -58,7 +58,7 @@ new_live <- function(log, sum, steps = NULL, checked = new.env()) {
 # Whether the sheet holds something else than the record that the step began with.
 is_otherwise <- function(live, before, target) {
   if (path_kind(target) != "file") return(FALSE)
-  !identical(live$log, steps_of(before)) || !identical(live$sum, tools::md5sum(target))
+  !identical(live$log, steps_of(before)) || !identical(live$sum, sum_of_file(target))
 }
 
 # The sheet as it stands gets another name.

@@ -94,7 +94,8 @@ fetch_asked <- function(asked, query, types, whole = NULL) {
   site <- asked$site
   text <- function(table) paste(c(asked$before(table), query), collapse = "\n")
   known <- site$known
-  key <- rlang::hash(c(text(site$table), if (!is.null(whole)) whole("s")))
+  key <- sha256(charToRaw(paste(c(text(site$table), if (!is.null(whole)) whole("s")),
+    collapse = "\n")))
   if (is.null(known[[key]])) {
     found <- if (is.null(site$shards)) fetch(site$connection, whole_query(asked, query, whole))
     else ask_shards(site, text, types, whole %||% function(from) paste("SELECT * FROM", from))

@@ -34,7 +34,7 @@ remember_session <- function(connection, told) {
 }
 
 word_errors(list(
-  "session-lost" = c(paste("The connection to the database was lost and made anew, without what was",
-    "set in it before: {what}. Nothing was asked."),
+  "session-lost" = c(paste("The connection to the database was lost and made anew, without what",
+    "was set in it before: {what}. Nothing was asked."),
     "Set it again on this connection, or connect anew and open the table again.")
 ))

@@ -257,7 +257,7 @@ test_that("a table is there whole or not at all, also where it was there before"
   expect_equal(ask(con, "SHOW search_path"), "able_room, public")
 })
 
-test_that("a session that was lost is told, and what was set in it is set again before it is used", {
+test_that("a session that was lost is told, and nothing is asked until it is as it was", {
   other <- fresh_postgresql()
   con <- survey_in(fresh_postgresql())
   run(con, "SET statement_timeout = 12345")
