@@ -4,11 +4,11 @@
 sessions <- new.env(parent = emptyenv())
 sessions$known <- list()
 
-session_settings <- c("TimeZone", "row_security", "statement_timeout")
+session_settings <- c("timezone", "row_security", "statement_timeout")
 
 # What is asked beside the settings of a question, see ask_postgresql().
 session_sql <- paste(c("pg_catalog.pg_backend_pid() AS process", "CURRENT_USER AS role",
-  paste0("pg_catalog.current_setting('", session_settings, "') AS \"", session_settings, "\"")),
+  paste0("pg_catalog.current_setting('", session_settings, "') AS ", session_settings)),
 collapse = ", ")
 
 # Refuses a question in a session that is another than that of the question before, unless the same
