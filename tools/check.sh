@@ -6,7 +6,7 @@ room=$(mktemp -d)
 trap 'rm -rf "$room"' EXIT
 here=$(pwd)
 cd "$room"
-printf 'CXXFLAGS = -O2 -Wall -pedantic\nCXX14FLAGS = -O2 -Wall -pedantic\nLDFLAGS = -Wl,--discard-all\n' > Makevars
+printf 'CXXFLAGS = -O2 -Wall -pedantic\nCXX14FLAGS = -O2 -Wall -pedantic\nLDFLAGS = -Wl,--strip-all\n' > Makevars
 # It is built and then checked; what is compiled for the first is taken again for the second.
 if command -v ccache > /dev/null; then
   printf 'CXX = ccache %s\n' "$(R CMD config CXX)" >> Makevars
