@@ -37,14 +37,11 @@ answers_listed <- function(variable) {
   if (site_can(variable$site, "values") || !is.null(cells_of(variable))) answers_of(variable)
 }
 
-# So many distinct values are few at least (src/facts.h); a table that holds more is not fetched.
-told_values <- 2048
-
 # How many different answers a variable has, or `most`, if there are more.
 answers_upto <- function(variable, most) {
   facts <- facts_of(variable)
   if (facts$few && sum(facts$rows) == facts$valid) return(min(most, length(facts$values)))
-  if (!facts$few && most < told_values) return(most)
+  if (!facts$few && most < many_values) return(most)
   found <- counts_at(site_of_one(variable), list(as.name(variable$name)), most = most)
   if (is.null(found)) most else min(most, sum(!is.na(found$keys[[1]])))
 }

@@ -32,7 +32,7 @@ key_frame <- function(columns, rows = length(columns[[1]])) {
 }
 
 # The sum of `x` in each group; NULL counts the rows.
-sums_in_groups <- function(x, groups, rows) {
+sums_in_groups <- function(x, groups) {
   k <- length(groups$first)
   if (is.null(x)) as.double(tabulate(groups$place, k)) else sums_by_place(x, groups$place, k)
 }

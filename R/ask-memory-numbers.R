@@ -7,7 +7,7 @@ extent_at.ableturn_memory <- function(site, x, keys = list()) {
   groups <- groups_among(columns, site$rows)
   each <- as.double(site$times %||% rep(1, site$rows))
   finite <- is.finite(x)
-  total <- function(held) sums_in_groups(each * held, groups, site$rows)
+  total <- function(held) sums_in_groups(each * held, groups)
   at <- split(which(finite), factor(groups$place[finite], seq_along(groups$first)))
   end <- function(which) {
     vapply(at, function(i) if (length(i)) which(x[i]) else NA_real_, 0, USE.NAMES = FALSE)

@@ -66,11 +66,11 @@ counts_at.ableturn_memory <- function(site, keys = list(), where = NULL, most = 
   columns <- lapply(unname(keys), key_column, site = site, at = at)
   groups <- groups_among(columns, rows)
   each <- if (is.null(times)) NULL else as.double(if (is.null(at)) times else times[at])
-  told <- sums_in_groups(each, groups, rows)
+  told <- sums_in_groups(each, groups)
   found <- list(keys = lapply(columns, `[`, groups$first), rows = told,
     sums = matrix(as.double(unlist(lapply(sums, function(node) {
       x <- as.double(key_column(node, site, at)) %|% 0
-      sums_in_groups(if (is.null(each)) x else x * each, groups, rows)
+      sums_in_groups(if (is.null(each)) x else x * each, groups)
     }))), length(groups$first), length(sums)))
   if (length(groups$first) <= most) return(in_order_of_keys(found))
   if (frequent) in_order_of_keys(some_groups(found, order(-told)[seq_len(most)]))

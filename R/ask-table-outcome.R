@@ -50,7 +50,7 @@ few_outcome <- function(site, draft, keys, rows) {
   own <- pick_rows(small, once)
   kind <- integer(length(once))
   kind[is.na(own$x)] <- own$why
-  each <- as_row_counts(sums_in_groups(rows, groups, length(rows)))
+  each <- as_row_counts(sums_in_groups(rows, groups))
   root <- list(own$x, as.integer(keys$reason)[once])
   cells <- list(codes = far_codes(site, list(draft), list(root)),
     rows = each, values = own$x, kind = kind)

@@ -100,7 +100,7 @@ known_of <- function(site, name, like, keys, asks = extent_at) {
   facts <- list(valid = ends$valid, few = FALSE, low = if (none) NA_real_ else ends$low,
     high = if (none) NA_real_ else ends$high, negatives = negatives, values = numeric(),
     rows = integer())
-  few <- if (site$most < 2048) few_values(site, node)
+  few <- if (site$most < many_values) few_values(site, node)
   if (!is.null(few)) facts[c("few", "values", "rows")] <- c(TRUE, few)
   list(facts = facts, whole = ends$fractions == 0, infinite = ends$valid > ends$rows,
     keys = found$keys, n = found$n, moments = moments_of_valid(found))
@@ -129,9 +129,6 @@ few_values <- function(site, node) {
   use <- which(is.finite(values))
   list(values[use], as_row_counts(found$rows[use]))
 }
-
-# How many rows are at each of some places; those at none are left out.
-rows_at_places <- function(place, size, rows) as_row_counts(sums_by_place(rows, place, size))
 
 # The index of several columns together, see index_of_several(). One that has all roots already
 # serves the others.

@@ -4,7 +4,7 @@ histogram_bars <- function(book, name, panel) {
   drawn <- drawn_numbers(book, name)
   breaks <- histogram_breaks(drawn)
   counted <- drawn_rows(drawn, breaks)
-  rows <- rows_by(counted$place, breaks[-1], counted$rows)
+  rows <- rows_at_places(counted$place, length(breaks) - 1, counted$rows)
   data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows)
 }
 

@@ -39,8 +39,8 @@ look_bars <- function(subject) {
   times <- subject$column$times
   if (subject$kind == "summary") {
     breaks <- if (length(unique(x[is.finite(x)])) > 1) pretty(x[is.finite(x)], 12) else c(0, 1)
-    rows <- rows_by(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE), breaks[-1],
-      times[is.finite(x)])
+    rows <- rows_at_places(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE),
+      length(breaks) - 1, times[is.finite(x)])
     return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE,
       low = utils::head(breaks, -1), high = breaks[-1], rows = rows))
   }
@@ -52,7 +52,7 @@ look_bars <- function(subject) {
   joined_bars(data.frame(panel = panel, level = level,
     become = ifelse(seq_along(level) > length(words), "gone", "value"),
     gone = seq_along(level) > length(words), low = NA, high = NA,
-    rows = c(rows_by(match(x, values), values, times), unname(kinds))))
+    rows = c(rows_at_places(match(x, values), length(values), times), unname(kinds))))
 }
 
 #' @rdname plot_looks

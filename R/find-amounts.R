@@ -67,13 +67,12 @@ reference_far <- function(made) {
 # The numbers of a variable in order, each with its rows; of a long column those of a sample of
 # 10,000 rows; none of a table's where they are too many.
 seen_numbers <- function(variable) {
-  none <- list(values = numeric(), rows = integer())
-  if (value_type(variable) != "number") return(none)
+  if (value_type(variable) != "number") return(no_numbers)
   if (is_seen_in_part(variable)) {
     x <- values_of(variable)
     return(number_counts(as.double(x[hint_rows(length(x))])))
   }
-  if (is.null(answers_listed(variable))) none else numbers_of(variable)[c("values", "rows")]
+  if (is.null(answers_listed(variable))) no_numbers else numbers_of(variable)[c("values", "rows")]
 }
 
 is_seen_in_part <- function(variable) {
@@ -119,7 +118,7 @@ numbers_the_rows <- function(source) {
 
 # One to five values that lie by themselves, of variables without limits.
 distant_values <- function(source, made) {
-  if (length(source$meaning$limits) || value_type(source) != "number") return(NULL)
+  if (length(source$meaning$limits)) return(NULL)
   if (is.null(source$far)) source$far <- distant_numbers(source)
   far <- source$far
   if (length(far$values)) new_finding("far-value", made$out$name, source = source$name,
@@ -128,9 +127,7 @@ distant_values <- function(source, made) {
 
 # The same of what several variables give together, as a weight and a height of one person.
 distant_results <- function(made) {
-  variable <- made$column
-  if (value_type(variable) != "number") return(NULL)
-  far <- distant_numbers(variable)
+  far <- distant_numbers(made$column)
   if (length(far$values)) new_finding("far-value", made$out$name, source = made$out$from,
     of = made$out$name, values = rows_in_words(brief_number(far$values), far$rows))
 }
@@ -139,29 +136,30 @@ distant_results <- function(made) {
 # from all others than 3 times the width of the middle 98 percent of these.
 distant_numbers <- function(variable) {
   seen <- seen_numbers(variable)
-  if (sum(seen$rows) < 30 || length(seen$values) < 10) return(NULL)
+  if (sum(seen$rows) < 30 || length(seen$values) < 10) return(no_numbers)
   middle <- quantiles_seen(seen, 0.5)
   off <- abs(seen$values - middle)
   order <- order(off)
   spread <- 1.4826 * quantiles_seen(list(values = off[order], rows = seen$rows[order]), 0.5)
-  if (spread == 0) return(NULL)
+  if (spread == 0) return(no_numbers)
   far <- numbers_beyond(variable, seen, middle + c(-8, 8) * spread)
-  if (!length(far$values)) return(NULL)
+  if (!length(far$values)) return(no_numbers)
   ends <- quantiles_seen(lapply(seen, `[`, off <= 8 * spread), c(0.01, 0.99))
-  by_itself <- pmax(far$values - ends[2], ends[1] - far$values) > 3 * diff(ends)
-  lapply(far, `[`, by_itself)
+  lapply(far, `[`, pmax(far$values - ends[2], ends[1] - far$values) > 3 * diff(ends))
 }
 
-# The numbers beyond some ends, with their rows; NULL where these are more than five.
+# The numbers beyond some ends, with their rows; none where these are more than five.
 numbers_beyond <- function(variable, seen, ends) {
   if (is_seen_in_part(variable)) {
     x <- values_of(variable)
     rows <- rows_outside(x, ends[1], ends[2], 5L)
-    return(if (!is.null(rows)) counts_of(as.double(x[rows]), sort))
+    return(counts_of(as.double(x[rows]), sort))
   }
   far <- seen$values < ends[1] | seen$values > ends[2]
-  if (sum(seen$rows[far]) <= 5) lapply(seen, `[`, far)
+  if (sum(seen$rows[far]) > 5) no_numbers else lapply(seen, `[`, far)
 }
+
+no_numbers <- list(values = numeric(), rows = integer())
 
 # A statistic that was learned while a weight stands unused beside it.
 unused_weight <- function(book) {

@@ -33,7 +33,8 @@ NULL
 #' * group-boundary: where half of the rows are of occasions that half of the units share,
 #'   in equal whole steps.
 #' * far-value: one to five values further than 8 MADs from the median and 3 times the width
-#'   of the middle 98 percent; in a database of variables with up to 65,535 answers.
+#'   of the middle 98 percent; in a database of variables with up to 65,535 answers. Of more than
+#'   100,000 rows the median and the widths are those of a fixed sample of 10,000.
 #' * reference-far: the middle 95 percent of 30 rows or more on under half, or over four
 #'   times, the usual width of the norms.
 #' * key-suspect: 100 rows and three items; the whole key moved by one item gives a larger

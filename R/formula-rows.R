@@ -20,7 +20,7 @@ row_word <- function(how) {
 # What scores tell of their rows, where each stands for several.
 counted_scores <- function(out, items, times) {
   valid <- Reduce(`+`, lapply(items, function(item) as.integer(!is.na(item$x))))
-  out$with <- sums_at(times, valid + 1L, seq(0, length(items)))
+  out$with <- rows_at_places(valid + 1L, length(items) + 1, times)
   out$sums <- sums_of_items(items, times)
   out
 }

@@ -1,3 +1,6 @@
+# More distinct values than these may be no longer told one by one: `many` of src/facts.h.
+many_values <- 2048
+
 # What is known of a column (see src/facts.cpp): valid rows, lowest and highest, and, where there
 # are few, the distinct values with the rows that hold each.
 facts_of_column <- function(x) facts_of_columns(list(x))[[1]]
@@ -22,18 +25,13 @@ number_counts <- function(x, facts = facts_of_column(x)) {
 counts_of <- function(x, arrange = identity, rows = NULL) {
   values <- arrange(unique(x))
   place <- match(x, values)
-  list(values = values, rows = if (is.null(rows)) tabulate(place, length(values)) else sums_at(rows,
-    place, values))
+  list(values = values, rows = rows_at_places(place, length(values), rows))
 }
 
-# How many rows are at each of some places, each of which stands for several.
-sums_at <- function(rows, place, values) as_row_counts(sums_by_place(rows, place, length(values)))
-
-# How many rows are at each of some places.
-rows_by <- function(place, values, times = NULL) {
-  if (is.null(times)) return(tabulate(place, length(values)))
-  known <- !is.na(place)
-  sums_at(times[known], place[known], values)
+# How many rows are at each of some places; those at none are left out. `rows`: how many each stands
+# for, if not one.
+rows_at_places <- function(place, size, rows = NULL) {
+  if (is.null(rows)) tabulate(place, size) else as_row_counts(sums_by_place(rows, place, size))
 }
 
 # Texts that are plain numbers, counted as such.

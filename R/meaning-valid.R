@@ -114,9 +114,8 @@ is_kind <- function(column, kind) {
 # How many rows are missing for each reason, the largest first; of cells, each of which stands for
 # some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
-  counts <- if (is.null(rows)) tabulate(column$why,
-    length(column$kinds)) else sums_at(rows[is.na(column$x)], column$why, column$kinds)
-  counts_by_kind(counts, column$kinds)
+  if (!is.null(rows)) rows <- rows[is.na(column$x)]
+  counts_by_kind(rows_at_places(column$why, length(column$kinds), rows), column$kinds)
 }
 
 # The frequent first.

@@ -154,11 +154,7 @@ ask_postgresql <- function(connection) {
     leave <- function(done) is_done(connection, if (done) "COMMIT" else "ROLLBACK")
     told <- DBI::dbGetQuery(connection, paste0(set_local_sql(postgresql_settings), ", ",
       patience_sql, ", ", session_sql))
-    tryCatch(check_session(connection, told), error = function(e) {
-      leave(FALSE)
-      stop(e)
-    })
-    return(leave)
+    return(in_same_session(connection, told, leave))
   }
   DBI::dbExecute(connection, "SAVEPOINT able_ask")
   DBI::dbGetQuery(connection, set_local_sql(c(postgresql_settings, transaction_read_only = "on")))
@@ -172,12 +168,12 @@ ask_postgresql <- function(connection) {
 write_postgresql <- function(connection) {
   inside <- is_inside(connection)
   DBI::dbExecute(connection, if (inside) "SAVEPOINT able_write" else "BEGIN TRANSACTION READ WRITE")
-  before <- DBI::dbGetQuery(connection, paste("SELECT", listed_sql(paste0(
+  told <- DBI::dbGetQuery(connection, paste0("SELECT ", session_sql, ", ", listed_sql(paste0(
     "pg_catalog.current_setting('", names(postgresql_settings), "') AS s",
     seq_along(postgresql_settings)))))
-  before <- setNames(unlist(before), names(postgresql_settings))
-  DBI::dbGetQuery(connection, set_local_sql(postgresql_settings))
-  function(done) {
+  before <- setNames(unlist(told[paste0("s", seq_along(postgresql_settings))]),
+    names(postgresql_settings))
+  leave <- function(done) {
     if (!inside && done) run_sql(connection, "COMMIT")
     if (!inside && !done) is_done(connection, "ROLLBACK")
     if (inside && !done) is_done(connection, "ROLLBACK TO SAVEPOINT able_write")
@@ -185,6 +181,9 @@ write_postgresql <- function(connection) {
     if (inside && done) DBI::dbGetQuery(connection, set_local_sql(before))
     !inside
   }
+  in_same_session(connection, told, leave)
+  DBI::dbGetQuery(connection, set_local_sql(postgresql_settings))
+  leave
 }
 
 # Whether a transaction is open. A value that is set until the end of a transaction is gone in the

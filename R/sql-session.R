@@ -11,6 +11,16 @@ session_sql <- paste(c("pg_catalog.pg_backend_pid() AS process", "CURRENT_USER A
   paste0("pg_catalog.current_setting('", session_settings, "') AS ", session_settings)),
 collapse = ", ")
 
+# How a transaction is left that was begun in the session of the question before; in another it is
+# left at once.
+in_same_session <- function(connection, told, leave) {
+  tryCatch(check_session(connection, told), error = function(e) {
+    leave(FALSE)
+    stop(e)
+  })
+  leave
+}
+
 # Refuses a question in a session that is another than that of the question before, unless the same
 # is set in it.
 check_session <- function(connection, told) {

@@ -142,7 +142,7 @@ shape_line <- function(x, times = NULL) {
   x <- x[is.finite(x)]
   if (length(unique(x)) < 2 || !cli::is_utf8_output()) return(NULL)
   band <- cut(x, 20, labels = FALSE)
-  height <- rows_by(band, 1:20, times)
+  height <- rows_at_places(band, 20, times)
   level <- ceiling(8 * height / max(height))
   signs <- c(" ", "\u2581", "\u2582", "\u2583", "\u2584", "\u2585", "\u2586", "\u2587",
     "\u2588")[level + 1]

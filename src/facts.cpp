@@ -139,7 +139,8 @@ SEXP rows_outside(SEXP x, double low, double high, int most) {
   with_numbers(x, [&](auto *values) {
     R_xlen_t n = Rf_xlength(x);
     for (R_xlen_t i = 0; i < n && rows.size() <= static_cast<size_t>(most); i++)
-      if (is_finite_value(values[i]) && (values[i] < low || values[i] > high)) rows.push_back(i + 1);
+      if (is_finite_value(values[i]) && (values[i] < low || values[i] > high))
+        rows.push_back(i + 1);
     return 0;
   });
   if (rows.size() > static_cast<size_t>(most)) return R_NilValue;

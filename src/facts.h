@@ -68,11 +68,11 @@ inline Rcpp::RObject told_rows(const std::vector<double> &rows) {
 
 inline Rcpp::List told_facts(const Facts &facts, Rcpp::RObject values) {
   bool none = facts.low > facts.high;
-  return Rcpp::List::create(Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
-                            Rcpp::Named("low") = none ? NA_REAL : facts.low,
-                            Rcpp::Named("high") = none ? NA_REAL : facts.high,
-                            Rcpp::Named("negatives") = facts.negatives,
-                            Rcpp::Named("values") = values, Rcpp::Named("rows") = told_rows(facts.rows));
+  return Rcpp::List::create(
+      Rcpp::Named("valid") = facts.valid, Rcpp::Named("few") = facts.few,
+      Rcpp::Named("low") = none ? NA_REAL : facts.low,
+      Rcpp::Named("high") = none ? NA_REAL : facts.high, Rcpp::Named("negatives") = facts.negatives,
+      Rcpp::Named("values") = values, Rcpp::Named("rows") = told_rows(facts.rows));
 }
 
 inline Rcpp::List told_facts(const Facts &facts) {

@@ -58,9 +58,14 @@ bool near(SEXP x, SEXP other, R_xlen_t i) {
 int family(SEXP x) {
   if (OBJECT(x)) return 0;
   switch (TYPEOF(x)) {
-    case LGLSXP: case INTSXP: case REALSXP: return 1;
-    case STRSXP: return 2;
-    default: return 0;
+  case LGLSXP:
+  case INTSXP:
+  case REALSXP:
+    return 1;
+  case STRSXP:
+    return 2;
+  default:
+    return 0;
   }
 }
 

@@ -216,7 +216,7 @@ test_that("every error that is raised is named by a test", {
   raised <- unique(gsub("^.*\"([a-z0-9-]+)\"$", "\\1", regmatches(sources, gregexpr(
     "\\bfail(_at)?\\(\"[a-z0-9-]+\"", sources))[[1]]))
   tests <- read(c(list.files(test_path(), "[.]R$", full.names = TRUE),
-    list.files(system.file("worked-cases", package = "ableturn"), full.names = TRUE)))
+    list.files(test_path("worked-cases"), full.names = TRUE)))
   named <- vapply(raised, function(id) {
     word <- gsub("-", "_", id)
     grepl(paste0("[\" ](", id, "|", word, ")([\"\n]|$)|ableturn_error_", word, "\\b"), tests)

@@ -62,7 +62,7 @@ run_case <- function(case) {
   }
 }
 
-folder <- system.file("worked-cases", package = "ableturn")
+folder <- test_path("worked-cases")
 for (file in list.files(folder, "[.]yaml$", full.names = TRUE)) {
   cases <- read_cases(file)
   test_that(paste("worked cases hold by every way:", basename(file), "with", length(cases)), {

@@ -523,6 +523,19 @@ test_that("an item is not reversed twice inside a composite, and units are told 
   expect_match(told$todo[told$id == "unit-slip"], "if (x < limit) x * 100", fixed = TRUE)
 })
 
+test_that("far values of a long column are found, few as they are, and no skew is taken for them", {
+  set.seed(7)
+  usual <- round(stats::runif(120000, 20, 80), 3)
+  far <- function(x) {
+    told <- findings(quietly(turn_compute(data.frame(x = x), x * 2, as = "y")))
+    told$what[told$id == "far-value"]
+  }
+  expect_match(far(replace(usual, c(7, 90001), 4000.5)), "`x`.*4000.5 \\(2\\)", all = FALSE)
+  expect_length(far(usual), 0)
+  expect_length(far(replace(usual, 1:6, 4000.5)), 0)
+  expect_length(far(exp(stats::rnorm(120000))), 0)
+})
+
 test_that("names that differ by case alone are found, whatever their letters", {
   names <- c("ab_1", "AB_1", "aB_1", "ab_1\n", "b_1", "ki", "KI", "\u212ai", "k\u0130", "\u00e4.s",
     "\u00c4.S", "a+b", "A+B", "\u017f", "S", "s", strrep("aB1\u00e9", 30000),
@@ -532,6 +545,5 @@ test_that("names that differ by case alone are found, whatever their letters", {
     found <- core("like_but_for_case")(name, names)
     expect_true(all(setdiff(names[alike], name) %in% found), info = name)
   }
-  expect_equal(core("like_but_for_case")("ab_1", names[nchar(names) < 5 & !grepl("\n", names)]),
-    c("AB_1", "aB_1"))
+  expect_equal(core("like_but_for_case")("ab_1", names), c("AB_1", "aB_1"))
 })

@@ -272,6 +272,8 @@ test_that("a session that was lost is told, and nothing is asked until it is as 
   lose()
   expect_error(value(), "statement_timeout = 12345")
   refused(value(), "session-lost")
+  refused(quietly(write_data(book, con, table = "after")), "session-lost")
+  expect_equal(made_in(other, "pg_class WHERE relname = 'after'"), 0)
   # the driver has a time zone of its own, which is gone as well
   run(con, "SET statement_timeout = 12345", "SET TimeZone = 'UTC'")
   expect_equal(value(), before)

@@ -179,6 +179,12 @@ test_that("another unit is told apart from a slip of the pen", {
   expect_equal(ids(c(150:190, 1710) + 0, c(100, 230)), "beyond-limits")
 })
 
+test_that("few values are as many as the rooms above take for few", {
+  many <- core("many_values")
+  few <- function(k) core("facts_of_column")(seq_len(k) * 1e6 + 0.5)$few
+  expect_equal(c(few(many), few(many + 1)), c(TRUE, FALSE))
+})
+
 test_that("counts go beyond the largest whole number of R", {
   cells <- core("facts_of_cells")(c(1, 2, 2), c(1e9, 1.5e9, 1e9))
   expect_identical(cells[c("valid", "rows")], list(valid = 3.5e9, rows = c(1e9, 2.5e9)))
