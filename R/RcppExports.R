@@ -161,6 +161,10 @@ all_plain_letters <- function(texts) {
     .Call(`_ableturn_all_plain_letters`, texts)
 }
 
+may_differ_by_case <- function(text, texts) {
+    .Call(`_ableturn_may_differ_by_case`, text, texts)
+}
+
 moments_of_parts <- function(rows, low, high, sums, scale, squares, unit, centre) {
     .Call(`_ableturn_moments_of_parts`, rows, low, high, sums, scale, squares, unit, centre)
 }

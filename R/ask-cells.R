@@ -95,8 +95,8 @@ site_of_columns <- function(columns, variables, times) {
 }
 
 short_variable <- function(variable, column) {
-  altered(variable, x = column$x, why = column$why, kinds = column$kinds, cells = NULL, long = NULL,
-    facts = NULL, site = in_memory)
+  altered(variable, raw = NULL, x = column$x, why = column$why, kinds = column$kinds, cells = NULL,
+    long = NULL, facts = NULL, site = in_memory)
 }
 
 # What is in memory, without any variables: rows and their number are those of the variables.

@@ -1,7 +1,8 @@
 # Rows in memory as a site, and answers in memory, each of which stands for `times` rows. Formulas
 # are evaluated over the values of its variables, see evaluate(), to which such a site is the
 # context.
-# `columns` gives all columns that there are, as they came.
+# `columns` gives all columns that there are: originals as they came, and the variables that were
+# made.
 new_memory_site <- function(variable, rows, times = NULL, columns = NULL) {
   site <- list(
     variable = variable, value = function(name) values_of(variable(name)),
@@ -145,31 +146,28 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
     first = rows[1])
 }
 
-# In the rows that are read first, of which few tell most columns apart: neither what is missing
-# there nor what a column means has to be known for that. A column that is read otherwise than it
-# came may hold anything.
+# In some rows, of which few tell most columns apart: neither what is missing there nor what a column
+# means has to be known for that.
 #' @export
-look_alike.ableturn_memory <- function(site, variable, names) {
+look_alike.ableturn_memory <- function(site, name, names) {
   others <- site$columns()[names]
-  rows <- some_rows(site$rows)
-  alike <- alike_at_a_glance(variable$x, unname(others), rows)
+  x <- site$variable(name)$x
+  alike <- alike_at_a_glance(x, unname(others), some_rows(site$rows, 100))
   unknown <- which(is.na(alike))
-  text <- is_text_like(variable$x)
-  alike[unknown] <- vapply(unknown, function(i) {
-    is_text_like(others[[i]]) == text || !is.null(site$variable(names[[i]])$meaning$read)
+  alike[unknown] <- vapply(others[unknown], function(other) {
+    is_text_like(if (is.environment(other)) other$x else other) == is_text_like(x)
   }, NA)
   names[alike]
 }
 
 # In twenty rows first, which tell most of them apart.
 #' @export
-seem_equal.ableturn_memory <- function(site, name, others, exact) {
-  parts <- lapply(list(some_rows(site$rows, 20), some_rows(site$rows)), site_of_rows, site = site)
-  for (part in parts) {
-    x <- values_of_node(name, part)
-    others <- Filter(function(other) same_values(x, values_of_node(other, part)), others)
+seem_equal.ableturn_memory <- function(site, a, b, exact) {
+  for (most in c(20, 1000)) {
+    part <- site_of_rows(site, some_rows(site$rows, most))
+    if (!same_values(values_of_node(a, part), values_of_node(b, part))) return(FALSE)
   }
-  others
+  TRUE
 }
 
 values_of_node <- function(node, site) full_length(evaluate(as_node(node), site), site$rows)

@@ -52,11 +52,18 @@ products_at <- function(site, xs, weight = NULL, ...) UseMethod("products_at")
 
 differ_at <- function(site, a, b, exact, ...) UseMethod("differ_at")
 
-# Those of all columns that may be the same as a variable, by what can be seen of them for nothing.
-look_alike <- function(site, variable, names) UseMethod("look_alike")
+# Those of some columns that may be the same as a variable, by what can be seen of them at a glance;
+# none of them may be read otherwise than it came.
+look_alike <- function(site, name, names) UseMethod("look_alike")
 
-# Those of some variables or formulas that are the same as one in the rows that are read first.
-seem_equal <- function(site, name, others, exact) UseMethod("seem_equal")
+# Whether two variables or formulas are the same in every row: all are compared where those that are
+# read first are the same.
+are_equal <- function(site, a, b, exact) {
+  seem_equal(site, a, b, exact) && differ_at(site, a, b, exact)$differ == 0
+}
+
+# Whether they are the same in the rows that are read first.
+seem_equal <- function(site, a, b, exact) UseMethod("seem_equal")
 
 repeats_at <- function(site, keys) UseMethod("repeats_at")
 

@@ -22,9 +22,11 @@ original_variable <- function(name, raw, meaning, site, came, texts = NULL, aske
     asked = asked)
 }
 
-# The same variable with other fields.
+# The same variable with other fields; what follows from these is worked out anew.
 altered <- function(variable, ...) {
-  list2env(list(...), list2env(as.list(variable), envir = new.env(parent = emptyenv())))
+  fields <- as.list(variable)
+  fields[c("type", "as_it_came")] <- NULL
+  list2env(list(...), list2env(fields, envir = new.env(parent = emptyenv())))
 }
 
 is_made <- function(variable) !is.null(variable$expr)
@@ -38,12 +40,21 @@ column_of <- function(variable) {
 # The values alone: those of an original that nothing has to be set aside of are used as they are.
 values_of <- function(variable) {
   x <- variable$x
-  if (is_made(variable) || !is.null(x) && !is_not_written(x)) return(x)
-  meaning <- variable$meaning
-  raw <- variable$raw
-  plain <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing) &&
-    is.null(meaning$asked_if) && is.null(meaning$read)
-  if (plain) plain_values(raw) else column_of(variable)$x
+  if (!is.null(variable$expr)) return(x)
+  if (!is_as_it_came(variable)) return(if (is.null(x)) column_of(variable)$x else x)
+  if (is.null(attributes(variable$raw))) return(variable$raw)
+  if (is.null(x) || is_not_written(x)) plain_values(variable$raw) else x
+}
+
+# Whether an original has the values that came, and no others.
+is_as_it_came <- function(variable) {
+  if (is.null(variable$as_it_came)) {
+    meaning <- variable$meaning
+    raw <- variable$raw
+    variable$as_it_came <- is.numeric(raw) && !is.object(raw) && !length(meaning$missing) &&
+      is.null(meaning$asked_if) && is.null(meaning$read)
+  }
+  variable$as_it_came
 }
 
 # An original as it came; where its meaning says how it is read, the texts that stand in its file.
@@ -70,15 +81,19 @@ cells_of <- function(variable) {
   if (is_made(variable) || !is.null(index_of(variable))) column_of(variable)$cells
 }
 
-has_text <- function(variable) {
-  if (is_made(variable)) return(is_text_like(variable$x))
-  read <- variable$meaning$read
-  if (is.null(read)) is_text_like(variable$raw) else reads_as_text(variable$meaning)
-}
+has_text <- function(variable) value_type(variable) == "text"
 
 value_type <- function(variable) {
-  if (has_text(variable)) return("text")
-  if (inherits(column_of(variable)$x, "Date")) "date" else "number"
+  if (is.null(variable$type)) variable$type <- find_value_type(variable)
+  variable$type
+}
+
+find_value_type <- function(variable) {
+  read <- if (is.null(variable$expr)) variable$meaning$read
+  x <- if (is.null(read)) variable$raw %||% variable$x
+  text <- if (is.null(read)) is_text_like(x) else reads_as_text(variable$meaning)
+  if (text) return("text")
+  if (inherits(x %||% column_of(variable)$x, "Date")) "date" else "number"
 }
 
 # A column without any answer and any labels may be anything, text too.

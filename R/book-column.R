@@ -6,17 +6,20 @@ make_columns <- function(book, turn, recorded = list()) {
 
 make_each_column <- function(book, turn, recorded) {
   progress <- progress_of(length(turn$makes), "variable")
-  made <- new.env()
+  known <- new.env() # the variables that this turn has met, and those that it has made
   site <- site_of(book)
   before <- site$variable
   read_together(home(site), lapply(intersect(turn_reads(turn), names(book)), before))
-  site <- scoped(site, function(name) made[[name]] %||% before(name))
+  site <- scoped(site, function(name) {
+    if (is.null(known[[name]])) assign(name, before(name), known)
+    known[[name]]
+  })
   lowered <- lower(turn, world_of(book, recorded, site, progress))
   parts <- list()
   for (out in lowered) {
     part <- make_column(out, turn, site, recorded)
     part <- with_findings(part, turn, parts, book, recorded)
-    assign(out$name, part$column, made)
+    assign(out$name, part$column, known)
     book <- with_parts(book, columns = c(derived_of(book), setNames(list(part$column), out$name)))
     parts <- c(parts, list(part))
     progress(length(parts))
@@ -69,7 +72,11 @@ with_accepted <- function(found, accept) {
 unit_of_result <- function(node, site) {
   unit_of <- function(name) span_unit(site$variable(name)$meaning$unit)
   type_of <- function(name) value_type(site$variable(name))
-  timed <- Filter(function(name) !is.null(unit_of(name)) || type_of(name) == "date",
-    formula_vars(node))
-  if (length(timed) || uses(node, words_with("gives a span"))) formula_unit(node, unit_of, type_of)
+  is_timed <- function(names) {
+    for (name in names) if (!is.null(unit_of(name)) || type_of(name) == "date") return(TRUE)
+    FALSE
+  }
+  if (is_timed(formula_vars(node)) || uses(node, words_with("gives a span"))) {
+    formula_unit(node, unit_of, type_of)
+  }
 }

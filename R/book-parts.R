@@ -115,7 +115,7 @@ site_of <- function(book) {
   variable <- function(name) variable_in(book, name)
   site <- info_of(book)$site
   if (is.null(site)) new_memory_site(variable, row_count(book),
-    columns = function() selectable(book)) else scoped(site, variable)
+    columns = function() c(originals_of(book), derived_of(book))) else scoped(site, variable)
 }
 
 # The cache of a book whose meanings of some originals change: the only place where anything is

@@ -94,8 +94,7 @@ item_twice <- function(nodes, facts, made) {
 # Whether two items are the same in every row.
 same_items <- function(a, b, made) {
   exact <- is_exact(made$sources[[formula_vars(a)[1]]]$x)
-  at <- made$outcome$at
-  length(seem_equal(at, a, list(b), exact)) > 0 && differ_at(at, a, b, exact)$differ == 0
+  are_equal(made$outcome$at, a, b, exact)
 }
 
 # A reversed item that the composite reverses once more.

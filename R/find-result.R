@@ -65,13 +65,11 @@ name_clash <- function(name, taken) {
   if (!plain) new_finding("name-clash", name, values = "is not portable to other programs")
 }
 
-# The other names that may differ from this one by case alone, told quickly: those of as many
-# letters that are equal once the letters of ASCII are small, and those with other letters, which
-# others may turn into (the sign of Kelvin, the dotted capital I).
+# The other names that may differ from this one by case alone, told quickly.
 like_but_for_case <- function(name, names) {
-  near <- names[nchar(names) == nchar(name) & names != name]
-  if (!length(near) || !all_ascii(name)) return(near)
-  near[!stringi::stri_enc_isascii(near) | lower_ascii(near) == lower_ascii(name)]
+  if (!all_ascii(name)) return(names[nchar(names) == nchar(name) & names != name])
+  near <- names[may_differ_by_case(name, names)]
+  near[nchar(near) == nchar(name)]
 }
 
 # Finds a result that equals another column in every row, or that is one value in all of them.
@@ -80,14 +78,19 @@ identical_result <- function(made, book) {
   if (facts$valid < 10) return(NULL)
   if (length(facts$values) == 1) return(constant_finding(made))
   at <- also_knowing(site_of(book), list(result = made$column))
-  others <- Filter(function(name) may_equal(made$column, variable_in(book, name)),
-    look_alike(at, made$column, setdiff(names(book), made$out$name)))
-  if (!length(others)) return(NULL)
   exact <- is_exact(made$column$x)
-  alike <- seem_equal(at, "result", others, exact)
-  same <- Find(function(name) differ_at(at, "result", name, exact)$differ == 0, alike)
+  same <- Find(function(name) {
+    may_equal(made$column, variable_in(book, name)) && are_equal(at, "result", name, exact)
+  }, alike_columns(setdiff(names(book), made$out$name), at, book))
   if (length(same)) new_finding("identical-result", made$out$name,
     values = paste("is the same as", same, "in every row"))
+}
+
+# Those of some columns that may be the same as the result; one that is read otherwise than it came
+# may hold anything.
+alike_columns <- function(names, at, book) {
+  read <- names(compact(lapply(meanings_of(book), `[[`, "read")))
+  c(look_alike(at, "result", setdiff(names, read)), intersect(names, read))
 }
 
 constant_finding <- function(made) {

@@ -117,36 +117,54 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
   list(differ = told[1], only_missing = told[2])
 }
 
+# Numbers are compared as they came in the rows that are read first, all in one statement; of what is
+# no number, its kind is compared.
 #' @export
-look_alike.ableturn_table_site <- function(site, variable, names) names
-
-# Those of some variables that are the same as one in all rows that are read first; what cannot be
-# asked about is none of them.
-#' @export
-seem_equal.ableturn_table_site <- function(site, name, others, exact) {
-  one_by_one <- function(e) {
-    if (length(others) > 1) unlist(lapply(others, seem_equal, site = site, name = name,
-      exact = exact))
-  }
-  tryCatch({
-    unlike <- in_chunks(others, function(others) {
-      asked <- of_first_rows(new_question(site, lapply(c(name, others), as_node)), 1000)
-      unlike <- vapply(asked$columns[-1], unlike_sql, "", asked$columns[1], exact, site$engine)
-      sums_asked(asked, unlike, NULL)
-    })
-    others[unlike == 0]
-  }, ableturn_error_sql_refused = one_by_one)
+look_alike.ableturn_table_site <- function(site, name, names) {
+  like <- lapply(self_named(names), function(other) {
+    site$columns[[other]] %||% site$variable(other)$x
+  })
+  if (!is.numeric(site$variable(name)$x)) return(names[!vapply(like, is.numeric, NA)])
+  numbers <- Filter(function(other) is.numeric(like[[other]]), names)
+  unlike <- Filter(function(other) !inherits(like[[other]], "Date"), numbers)
+  nodes <- lapply(unlike, function(other) {
+    if (is.null(site$columns[[other]])) as.name(other) else as_it_came(other)
+  })
+  rows <- unlike_first(site, as.name(name), nodes, exact = FALSE, one_way = TRUE)
+  setdiff(numbers, unlike[which(rows > 0)])
 }
 
-# 1 for rows in which two columns differ, else 0. Numbers so large that engines stop at their
-# difference are never near.
-unlike_sql <- function(a, b, exact, engine) {
+#' @export
+seem_equal.ableturn_table_site <- function(site, a, b, exact) {
+  unlike_first(site, as_node(a), list(as_node(b)), exact) %in% 0
+}
+
+# In how many of the rows that are read first some formulas differ from one; of what cannot be asked
+# about, in NA. `one_way`: rows in which that one is missing do not count.
+unlike_first <- function(site, node, others, exact, one_way = FALSE) {
+  one_by_one <- function(e) {
+    if (length(others) < 2) return(NA_real_)
+    as.double(lapply(others, function(other) {
+      unlike_first(site, node, list(other), exact, one_way)
+    }))
+  }
+  tryCatch(in_chunks(others, function(others) {
+    asked <- of_first_rows(new_question(site, c(node, others)), 1000)
+    sums_asked(asked, vapply(asked$columns[-1], unlike_sql, "", asked$columns[1], exact,
+      site$engine, one_way), NULL)
+  }), ableturn_error_sql_refused = one_by_one)
+}
+
+# 1 for rows in which a column differs from another, `b`, else 0; `one_way`: 0 too where that is
+# missing. Numbers so large that engines stop at their difference are never near.
+unlike_sql <- function(a, b, exact, engine, one_way = FALSE) {
   size <- paste0("ABS(", c(a, b, paste(a, "-", b)), ")")
   larger <- case_sql(paste(size[1], ">", size[2]), size[1], size[2])
   near <- paste(size[3], "<=", number_sql(1e-12, engine), "*", larger)
   held <- paste(size[1:2], "<", number_sql(1e150, engine), collapse = " AND ")
   gone <- paste(c(a, b), "IS NULL")
-  tests <- c(paste(gone, collapse = " AND "), paste(gone, collapse = " OR "), paste(a, "=", b))
+  tests <- c(if (one_way) gone[2] else paste(gone, collapse = " AND "),
+    paste(gone, collapse = " OR "), paste(a, "=", b))
   case_sql(tests, c("0", "1", "0"), if (exact) "1" else case_sql(held, case_sql(near, "0", "1"),
     "1"))
 }

@@ -62,7 +62,10 @@ lower.reverse_turn <- function(turn, world) {
 
 reversed_meaning <- function(meaning, name, limits) {
   codes <- meaning$codes
-  if (is.numeric(codes)) codes <- sort(sum(limits) - codes)
+  if (is.numeric(codes)) {
+    codes <- sum(limits) - codes
+    codes <- codes[order(codes)]
+  }
   new_meaning(
     label = paste0(meaning$label %||% name, ", reversed"), codes = codes,
     level = meaning$level, limits = limits, high = meaning$low, low = meaning$high,

@@ -1,4 +1,5 @@
 #include <Rcpp/Lightest>
+#include <algorithm>
 #include <cstdint>
 #include <cstring>
 
@@ -73,4 +74,34 @@ bool all_plain_letters(Rcpp::CharacterVector texts) {
     }
   }
   return true;
+}
+
+namespace {
+
+char small(char letter) {
+  return letter >= 'A' && letter <= 'Z' ? static_cast<char>(letter - 'A' + 'a') : letter;
+}
+
+bool is_ascii(const char *text) {
+  return std::all_of(text, text + std::strlen(text), [](char at) { return (at & 0x80) == 0; });
+}
+
+}  // namespace
+
+// Which texts may differ from a text of ASCII by the case of letters alone: those that are equal
+// once the letters of ASCII are small, and those with other letters, which others may turn into (the
+// sign of Kelvin, the dotted capital I). Not the text itself.
+//
+// [[Rcpp::export]]
+Rcpp::LogicalVector may_differ_by_case(std::string text, Rcpp::CharacterVector texts) {
+  Rcpp::LogicalVector may(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); i++) {
+    const char *other = CHAR(STRING_ELT(texts, i));
+    if (text == other) continue;
+    may[i] = !is_ascii(other) ||
+             (text.size() == std::strlen(other) &&
+              std::equal(text.begin(), text.end(), other,
+                         [](char a, char b) { return small(a) == small(b); }));
+  }
+  return may;
 }

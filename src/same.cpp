@@ -69,25 +69,27 @@ int family(SEXP x) {
   }
 }
 
+// A column, or the values of a variable.
+SEXP values_of_column(SEXP column) {
+  return TYPEOF(column) == ENVSXP ? SEXP(Rcpp::Environment(column).get("x")) : column;
+}
+
 }  // namespace
 
 // Which columns hold the values of another one, in the given rows, from 1, in which that has any:
-// NA where this cannot be told at a glance, as one of them is of another kind. No column is
-// expanded for it.
+// NA where this cannot be told at a glance, as one of them is of another kind. A variable stands for
+// its values. No column is expanded for it.
 // [[Rcpp::export]]
 Rcpp::LogicalVector alike_at_a_glance(SEXP x, Rcpp::List others, Rcpp::IntegerVector rows) {
   Rcpp::LogicalVector alike(others.size(), NA_LOGICAL);
   for (R_xlen_t j = 0; j < others.size(); j++) {
-    SEXP other = others[j];
+    Rcpp::RObject other = values_of_column(others[j]);
     if (!family(x) || family(x) != family(other)) continue;
     need(Rf_xlength(other) == Rf_xlength(x), "columns");
-    alike[j] = true;
-    for (int row : rows) {
+    alike[j] = std::all_of(rows.begin(), rows.end(), [&](int row) {
       need(row > 0 && row <= Rf_xlength(x), "rows");
-      if (near(x, other, row - 1)) continue;
-      alike[j] = false;
-      break;
-    }
+      return near(x, other, row - 1);
+    });
   }
   return alike;
 }
