@@ -137,9 +137,8 @@ values_held <- function(variable) {
 # How many rows are missing for each reason, the largest first.
 missing_of <- function(variable) {
   column <- column_of(variable)
-  if (!is.null(column$long)) return(counts_by_kind(column$long$rows, column$kinds))
-  if (site_can(variable$site, "values")) return(count_kinds(column))
-  count_kinds(column_of_cells(column), column$cells$rows)
+  if (is.null(column$long)) count_kinds(column) else
+    counts_by_kind(column$long$rows, column$kinds)
 }
 
 # Whether some value of a variable is infinite.

@@ -93,12 +93,22 @@ holds_in_rows <- function(test, rows, site) {
 # Some rows of a site in memory.
 site_of_rows <- function(site, rows) {
   part <- site
-  part$value <- function(name) site$value(name)[rows]
+  part$value <- function(name) values_in_rows(site$variable(name), rows)
   part$kind <- function(name, kind) site$kind(name, kind)[rows]
   part["cells"] <- list(NULL)
   part$rows <- length(rows)
   part$times <- site$times[rows]
   part
+}
+
+# The values of a variable in some rows; of its index, where it has one of a byte a row, as that is
+# the least to be looked through.
+values_in_rows <- function(variable, rows) {
+  cells <- variable$cells
+  if (!is.raw(cells$codes) || length(cells$codes) > sum(cells$rows)) {
+    return(values_of(variable)[rows])
+  }
+  cells$values[as.integer(cells$codes[rows]) + 1L]
 }
 
 # The reasons of a made variable, one for each missing row; where several sources were needed, by

@@ -111,11 +111,18 @@ is_kind <- function(column, kind) {
   hit
 }
 
-# How many rows are missing for each reason, the largest first; of cells, each of which stands for
-# some rows, how many of these.
+# How many rows are missing for each reason, the largest first; of a column each of whose values
+# stands for some rows, how many of these.
 count_kinds <- function(column, rows = NULL) {
-  if (!is.null(rows)) rows <- rows[is.na(column$x)]
-  counts_by_kind(rows_at_places(column$why, length(column$kinds), rows), column$kinds)
+  why <- column$why
+  if (!is.null(rows)) {
+    rows <- rows[is.na(column$x)]
+  } else if (!is.null(column$cells)) {
+    gone <- which(column$cells$kind > 0)
+    why <- column$cells$kind[gone]
+    rows <- column$cells$rows[gone]
+  }
+  counts_by_kind(rows_at_places(why, length(column$kinds), rows), column$kinds)
 }
 
 # The frequent first.

@@ -38,16 +38,24 @@ Rbyte stretch_of(T value, const std::vector<double> &points) {
   return static_cast<Rbyte>(2 * j + (j < points.size() && *at == value));
 }
 
-// The places of a block of rows by comparing each with every point, two rows at a time; 0 where the
-// value is missing.
+// The places of a block of rows by comparing each with one point after the other.
 template <typename T>
 void compare_block(const T *__restrict__ x, const std::vector<double> &points,
                    Rbyte *__restrict__ code) {
+  std::fill_n(code, block_rows, 0);
+  for (double point : points)
+    for (int r = 0; r < block_rows; r++)
+      code[r] = static_cast<Rbyte>(code[r] + (x[r] >= point) + (x[r] > point));
+}
+
+// Two rows at a time, each with every point.
+template <typename T>
+void compare_in_pairs(const T *__restrict__ x, const std::vector<double> &points,
+                      Rbyte *__restrict__ code) {
   typedef double Two __attribute__((vector_size(16)));
   typedef long long Flags __attribute__((vector_size(16)));
   for (int r = 0; r < block_rows; r += 2) {
-    Two value = {is_gone(x[r]) ? NA_REAL : static_cast<double>(x[r]),
-                 is_gone(x[r + 1]) ? NA_REAL : static_cast<double>(x[r + 1])};
+    Two value = {static_cast<double>(x[r]), static_cast<double>(x[r + 1])};
     Flags passed = {0, 0};
     for (double point : points) {
       Two edge = {point, point};
@@ -58,14 +66,14 @@ void compare_block(const T *__restrict__ x, const std::vector<double> &points,
   }
 }
 
-// Codes of a block of rows; false where one is missing, whose code then means nothing.
+// Codes of a block of rows; false where one is missing, whose code means nothing.
 template <typename T>
 bool code_block(const T *__restrict__ x, const std::vector<double> &points,
                 Rbyte *__restrict__ code) {
-  const size_t few = 24;
   int gone = 0;
   for (int r = 0; r < block_rows; r++) gone += is_gone(x[r]);
-  if (points.size() <= few) compare_block(x, points, code);
+  if (points.size() <= 2) compare_block(x, points, code);
+  else if (points.size() <= 24) compare_in_pairs(x, points, code);
   else
     for (int r = 0; r < block_rows; r++) code[r] = is_gone(x[r]) ? 0 : stretch_of(x[r], points);
   return gone == 0;
@@ -77,6 +85,15 @@ struct Stretches {
   explicit Stretches(int cells) : counts(4 * cells) {}
   void add(const Stretches &other) { counts.add(other.counts); }
 
+  static int reason(const Rcpp::IntegerVector &why, R_xlen_t at, int below) {
+    need(at < why.size() && why[at] >= 1 && why[at] < below, "missing rows and their reasons");
+    return why[at];
+  }
+  template <typename T>
+  static void one_reason(const T *__restrict__ x, int cell, Rbyte *__restrict__ code) {
+    for (int r = 0; r < block_rows; r++)
+      code[r] = is_gone(x[r]) ? static_cast<Rbyte>(cell) : code[r];
+  }
   template <typename T>
   void find(const T *x, const Rcpp::IntegerVector &why, R_xlen_t at,
             const std::vector<double> &points, Rbyte *index, size_t from, size_t to) {
@@ -91,12 +108,12 @@ struct Stretches {
         std::copy(block, block + rows, last.begin());
         block = last.data();
       }
-      bool whole = code_block(block, points, code);
-      for (int r = 0; !whole && r < rows; r++) {
-        if (!is_gone(block[r])) continue;
-        need(at < why.size() && why[at] >= 1 && why[at] < cells - first,
-             "missing rows and their reasons");
-        code[r] = static_cast<Rbyte>(first + why[at++]);
+      if (!code_block(block, points, code)) {
+        if (cells == first + 2) one_reason(block, first + 1, code);
+        else
+          for (int r = 0; r < rows; r++)
+            if (is_gone(block[r]))
+              code[r] = static_cast<Rbyte>(first + reason(why, at++, cells - first));
       }
       for (int r = 0; r < rows; r++) counts.rows[(r % 4) * cells + code[r]]++;
       std::copy(code, code + rows, index + i);
@@ -105,12 +122,18 @@ struct Stretches {
 };
 
 template <typename T>
+R_xlen_t rows_gone(const T *x, R_xlen_t n) {
+  R_xlen_t gone = 0;
+  for (R_xlen_t i = 0; i < n; i++) gone += is_gone(x[i]);
+  return gone;
+}
+
+template <typename T>
 std::vector<int> find_stretches(const T *x, const Rcpp::IntegerVector &why,
                                 const std::vector<double> &points, Rbyte *index, R_xlen_t n,
                                 int kinds) {
   const int cells = 2 * static_cast<int>(points.size()) + 1 + kinds;
-  R_xlen_t gone_before = 0;
-  for (R_xlen_t i = 0; i < n / 2; i++) gone_before += is_gone(x[i]);
+  const R_xlen_t gone_before = kinds > 1 ? rows_gone(x, n / 2) : 0;
   Stretches all = tally_in_two(n, Stretches(cells), [&](Stretches &mine, size_t from, size_t to) {
     mine.find(x, why, from ? gone_before : 0, points, index, from, to);
   });

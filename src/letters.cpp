@@ -89,8 +89,8 @@ bool is_ascii(const char *text) {
 }  // namespace
 
 // Which texts may differ from a text of ASCII by the case of letters alone: those that are equal
-// once the letters of ASCII are small, and those with other letters, which others may turn into (the
-// sign of Kelvin, the dotted capital I). Not the text itself.
+// once the letters of ASCII are small, and those with other letters, which others may turn into
+// (the sign of Kelvin, the dotted capital I). Not the text itself.
 //
 // [[Rcpp::export]]
 Rcpp::LogicalVector may_differ_by_case(std::string text, Rcpp::CharacterVector texts) {
@@ -98,10 +98,9 @@ Rcpp::LogicalVector may_differ_by_case(std::string text, Rcpp::CharacterVector t
   for (R_xlen_t i = 0; i < texts.size(); i++) {
     const char *other = CHAR(STRING_ELT(texts, i));
     if (text == other) continue;
-    may[i] = !is_ascii(other) ||
-             (text.size() == std::strlen(other) &&
-              std::equal(text.begin(), text.end(), other,
-                         [](char a, char b) { return small(a) == small(b); }));
+    may[i] = !is_ascii(other) || (text.size() == std::strlen(other) &&
+                                  std::equal(text.begin(), text.end(), other,
+                                             [](char a, char b) { return small(a) == small(b); }));
   }
   return may;
 }

@@ -77,8 +77,8 @@ SEXP values_of_column(SEXP column) {
 }  // namespace
 
 // Which columns hold the values of another one, in the given rows, from 1, in which that has any:
-// NA where this cannot be told at a glance, as one of them is of another kind. A variable stands for
-// its values. No column is expanded for it.
+// NA where this cannot be told at a glance, as one of them is of another kind. A variable stands
+// for its values. No column is expanded for it.
 // [[Rcpp::export]]
 Rcpp::LogicalVector alike_at_a_glance(SEXP x, Rcpp::List others, Rcpp::IntegerVector rows) {
   Rcpp::LogicalVector alike(others.size(), NA_LOGICAL);

@@ -6,6 +6,8 @@
 #include "fresh.h"
 #include "index.h"
 #include "parallel.h"
+#include "scale.h"
+#include "steps.h"
 #include "sums.h"
 
 // Scores of items that have an index and answers in whole numbers, without looking at an answer
@@ -13,108 +15,7 @@
 // of one code have the same score, so that the codes are the index of the scores.
 namespace {
 
-const int block_rows = 1024;
 const R_xlen_t rows_between_flushes = 1 << 19;
-
-// Some items whose cells together fit into a byte: their joint cell is looked up once.
-struct Group {
-  std::vector<const uint8_t *> codes;
-  std::vector<int> step;  // what a cell of each item adds to the joint cell
-  int cells = 1;
-  std::vector<uint16_t> adds;  // what a joint cell adds to the code of its row
-
-  void write(R_xlen_t from, int rows, uint8_t *__restrict__ to) const {
-    if (rows < block_rows) std::fill_n(to, block_rows, 0);
-    std::copy(codes[0] + from, codes[0] + from + rows, to);
-    for (size_t j = 1; j < codes.size(); j++) {
-      uint8_t copy[block_rows];
-      if (rows < block_rows) std::fill_n(copy, block_rows, 0);
-      std::copy(codes[j] + from, codes[j] + from + rows, copy);
-      add_item(copy, static_cast<uint8_t>(step[j]), to);
-    }
-  }
-  static void add_item(const uint8_t *__restrict__ cell, uint8_t step, uint8_t *__restrict__ to) {
-    for (int r = 0; r < block_rows; r++) to[r] = static_cast<uint8_t>(to[r] + step * cell[r]);
-  }
-};
-
-// The answers of an item: in each cell its distance from the lowest answer of all, -1 where it is
-// missing.
-typedef std::vector<int> Distances;
-
-struct Scale {
-  int low = 0, width = 1, items = 0;
-  std::vector<Distances> answers;
-  std::vector<Group> groups;
-  std::vector<std::pair<int, int>> place;  // of each item: its group, and where in it
-
-  int codes() const { return (items + 1) * width; }
-  int slot_of(int item, int cell) const {
-    const Group &group = groups[place[item].first];
-    return cell / group.step[place[item].second] % static_cast<int>(answers[item].size());
-  }
-};
-
-bool add_answers(const Rcpp::List &values, Scale &scale) {
-  double low = R_PosInf, high = R_NegInf;
-  for (R_xlen_t j = 0; j < values.size(); j++) {
-    Rcpp::NumericVector held = values[j];
-    for (double value : held) {
-      if (std::isnan(value)) continue;
-      if (value != std::floor(value) || std::fabs(value) > 1e6) return false;
-      low = std::min(low, value);
-      high = std::max(high, value);
-    }
-  }
-  if (low > high) low = high = 0;
-  scale.items = static_cast<int>(values.size());
-  if ((scale.items + 1) * (scale.items * (high - low) + 1) > most_slots) return false;
-  scale.low = static_cast<int>(low);
-  scale.width = scale.items * static_cast<int>(high - low) + 1;
-  for (R_xlen_t j = 0; j < values.size(); j++) {
-    Rcpp::NumericVector held = values[j];
-    Distances answer;
-    for (double value : held)
-      answer.push_back(std::isnan(value) ? -1 : static_cast<int>(value - low));
-    scale.answers.push_back(answer);
-  }
-  return true;
-}
-
-void fill_adds(Scale &scale) {
-  for (size_t g = 0; g < scale.groups.size(); g++) {
-    Group &group = scale.groups[g];
-    group.adds.assign(narrow_slots, 0);
-    for (int item = 0; item < scale.items; item++) {
-      if (scale.place[item].first != static_cast<int>(g)) continue;
-      for (int cell = 0; cell < group.cells; cell++) {
-        int answer = scale.answers[item][scale.slot_of(item, cell)];
-        if (answer >= 0)
-          group.adds[cell] = static_cast<uint16_t>(group.adds[cell] + answer + scale.width);
-      }
-    }
-  }
-}
-
-bool add_groups(const Rcpp::List &codes, R_xlen_t &rows, Scale &scale) {
-  for (R_xlen_t j = 0; j < codes.size(); j++) {
-    R_xlen_t slots = scale.answers[j].size();
-    Index index(static_cast<SEXP>(codes[j]), slots);
-    need(j == 0 || index.rows == rows, "columns");
-    if (!index.narrow || !slots) return false;
-    rows = index.rows;
-    bool fits = !scale.groups.empty() && scale.groups.back().cells * slots <= narrow_slots;
-    if (!fits) scale.groups.emplace_back();
-    Group &group = scale.groups.back();
-    group.codes.push_back(index.narrow);
-    group.step.push_back(group.cells);
-    group.cells *= static_cast<int>(slots);
-    scale.place.emplace_back(static_cast<int>(scale.groups.size()) - 1,
-                             static_cast<int>(group.codes.size()) - 1);
-  }
-  fill_adds(scale);
-  return true;
-}
 
 // What has been counted in some rows: how many have each code; and for each joint cell of each
 // group, over the rows that have every item, how many are in it and the sum of their totals, both
@@ -133,13 +34,14 @@ class Tally {
     }
   }
   void add_block(R_xlen_t from, int rows, uint16_t *to) {
-    uint16_t code[block_rows] = {0};
-    uint64_t whole[block_rows];
+    uint16_t code[score_block] = {0};
+    uint64_t whole[score_block];
     for (size_t g = 0; g < scale->groups.size(); g++) {
       const uint16_t *adds = scale->groups[g].adds.data();
-      uint8_t *cell = &cells[g * block_rows];
+      uint8_t *cell = &cells[g * score_block];
       scale->groups[g].write(from, rows, cell);
-      for (int r = 0; r < block_rows; r++) code[r] = static_cast<uint16_t>(code[r] + adds[cell[r]]);
+      for (int r = 0; r < score_block; r++)
+        code[r] = static_cast<uint16_t>(code[r] + adds[cell[r]]);
     }
     const int full = scale->items * scale->width;
     for (int r = 0; r < rows; r++) {
@@ -149,7 +51,7 @@ class Tally {
     std::copy(code, code + rows, to + from);
     for (size_t g = 0; g < scale->groups.size(); g++) {
       uint64_t *even = &packed[g * 2 * narrow_slots], *odd = even + narrow_slots;
-      const uint8_t *cell = &cells[g * block_rows];
+      const uint8_t *cell = &cells[g * score_block];
       int r = 0;
       for (; r + 1 < rows; r += 2) {
         even[cell[r]] += whole[r];
@@ -166,13 +68,13 @@ class Tally {
   explicit Tally(const Scale &scale)
       : scale(&scale),
         packed(scale.groups.size() * 2 * narrow_slots),
-        cells(scale.groups.size() * block_rows),
+        cells(scale.groups.size() * score_block),
         rows_of(scale.codes()),
         complete(packed.size()),
         totals(packed.size()) {}
   void add_rows(R_xlen_t from, R_xlen_t end, uint16_t *to) {
-    for (R_xlen_t at = from; at < end; at += block_rows) {
-      add_block(at, static_cast<int>(std::min<R_xlen_t>(block_rows, end - at)), to);
+    for (R_xlen_t at = from; at < end; at += score_block) {
+      add_block(at, static_cast<int>(std::min<R_xlen_t>(score_block, end - at)), to);
       if ((at - from) % rows_between_flushes == 0) flush();
     }
     flush();
@@ -186,15 +88,8 @@ class Tally {
   }
 };
 
-// The sums over complete rows, of distances from the lowest answer.
-ItemSums<long long> sums_of(const Scale &scale, const Tally &tally) {
-  ItemSums<long long> sums(scale.items);
-  for (int total = 0; total < scale.width; total++) {
-    long long rows = tally.rows_of[scale.items * scale.width + total];
-    sums.complete += rows;
-    sums.total += rows * total;
-    sums.total_square += rows * total * total;
-  }
+// The sums of the items over complete rows.
+void give_sums(const Scale &scale, const Tally &tally, ItemSums<long long> &sums) {
   for (int j = 0; j < scale.items; j++) {
     int g = scale.place[j].first;
     for (int cell = 0; cell < scale.groups[g].cells; cell++) {
@@ -207,6 +102,23 @@ ItemSums<long long> sums_of(const Scale &scale, const Tally &tally) {
       sums.with_total[j] += (tally.totals[even] + tally.totals[odd]) * x;
     }
   }
+}
+
+void give_sums(const Scale &, const StepTally &tally, ItemSums<long long> &sums) {
+  tally.give(sums);
+}
+
+// The sums over complete rows, of distances from the lowest answer.
+template <typename AnyTally>
+ItemSums<long long> sums_of(const Scale &scale, const AnyTally &tally) {
+  ItemSums<long long> sums(scale.items);
+  for (int total = 0; total < scale.width; total++) {
+    long long rows = tally.rows_of[scale.items * scale.width + total];
+    sums.complete += rows;
+    sums.total += rows * total;
+    sums.total_square += rows * total * total;
+  }
+  give_sums(scale, tally, sums);
   return sums;
 }
 
@@ -229,11 +141,11 @@ struct Slots {
     rows.push_back(count);
     lost.push_back(why);
   }
-  Slots(const std::string &how, const Scale &scale, const Tally &tally, int at_least)
+  Slots(const std::string &how, const Scale &scale, const std::vector<int> &rows_of, int at_least)
       : of(scale.codes(), 0) {
     int few = 0, none = 0;
     for (int code = 0; code < scale.codes(); code++) {
-      int count = tally.rows_of[code], valid = code / scale.width;
+      int count = rows_of[code], valid = code / scale.width;
       if (!count) continue;
       if (valid >= at_least && valid > 0) {
         of[code] = static_cast<uint16_t>(x.size());
@@ -244,7 +156,7 @@ struct Slots {
     }
     for (int code = 0; code < scale.codes(); code++) {
       int valid = code / scale.width;
-      if (tally.rows_of[code] && (valid < at_least || valid == 0))
+      if (rows_of[code] && (valid < at_least || valid == 0))
         of[code] = static_cast<uint16_t>(x.size() + (few && valid >= at_least));
     }
     if (few) add(NA_REAL, few, 1);
@@ -266,10 +178,27 @@ SEXP codes_in_slots(const uint16_t *codes, R_xlen_t n, const Slots &slots) {
   return out;
 }
 
-std::vector<double> rows_with(const Scale &scale, const Tally &tally) {
+std::vector<double> rows_with(const Scale &scale, const std::vector<int> &rows_of) {
   std::vector<double> with(scale.items + 1, 0);
-  for (int code = 0; code < scale.codes(); code++) with[code / scale.width] += tally.rows_of[code];
+  for (int code = 0; code < scale.codes(); code++) with[code / scale.width] += rows_of[code];
   return with;
+}
+
+// The scores of all rows, which are counted by a tally that begins as `start`.
+template <typename AnyTally>
+SEXP scores_by(const AnyTally &start, const Scale &scale, R_xlen_t n, const std::string &how,
+               int at_least) {
+  Rcpp::RawVector found(fresh_column(RAWSXP, 2 * n));
+  uint16_t *to = reinterpret_cast<uint16_t *>(RAW(found));
+  AnyTally tally = tally_in_two(
+      n, start, [&](AnyTally &mine, size_t from, size_t end) { mine.add_rows(from, end, to); });
+  Slots slots(how, scale, tally.rows_of, at_least);
+  Rcpp::Shield<SEXP> out(codes_in_slots(to, n, slots));
+  return Rcpp::List::create(Rcpp::Named("codes") = static_cast<SEXP>(out),
+                            Rcpp::Named("rows") = slots.rows, Rcpp::Named("x") = slots.x,
+                            Rcpp::Named("lost") = slots.lost,
+                            Rcpp::Named("with") = rows_with(scale, tally.rows_of),
+                            Rcpp::Named("sums") = sums_of(scale, tally).told());
 }
 
 }  // namespace
@@ -284,15 +213,7 @@ SEXP indexed_scores(Rcpp::List codes, Rcpp::List values, std::string how, int at
   Scale scale;
   R_xlen_t n = 0;
   if (!add_answers(values, scale) || !add_groups(codes, n, scale)) return R_NilValue;
-  Rcpp::RawVector found(fresh_column(RAWSXP, 2 * n));
-  uint16_t *to = reinterpret_cast<uint16_t *>(RAW(found));
-  Tally tally = tally_in_two(
-      n, Tally(scale), [&](Tally &mine, size_t from, size_t end) { mine.add_rows(from, end, to); });
-  Slots slots(how, scale, tally, at_least);
-  Rcpp::Shield<SEXP> out(codes_in_slots(to, n, slots));
-  return Rcpp::List::create(Rcpp::Named("codes") = static_cast<SEXP>(out),
-                            Rcpp::Named("rows") = slots.rows, Rcpp::Named("x") = slots.x,
-                            Rcpp::Named("lost") = slots.lost,
-                            Rcpp::Named("with") = rows_with(scale, tally),
-                            Rcpp::Named("sums") = sums_of(scale, tally).told());
+  std::vector<StepItem> items = stepped_items(scale);
+  if (!items.empty()) return scores_by(StepTally(items, scale.width), scale, n, how, at_least);
+  return scores_by(Tally(scale), scale, n, how, at_least);
 }
