@@ -147,7 +147,9 @@ score_items <- list(
   "one scale" = replicate(20, c(1:5, NA), simplify = FALSE),
   "several scales" = list(0:1, c(0:10, NA, NA), c(-3:3, NA), 5L, NA_integer_),
   "wide answers" = replicate(3, c(0:200, NA), simplify = FALSE),
-  "one item" = list(c(1:3, NA))
+  "one item" = list(c(1:3, NA)), "gaps" = list(c(1, 2, 4, NA), c(NA, 1:5), c(5, NA, 6)),
+  "missing first" = list(c(NA, 1:5), c(NA, NA, 3:9), c(2:4, NA), c(NA, NA)),
+  "a byte" = list(c(0:254, NA)), "more than a byte" = list(0:255, c(0:3, NA))
 )
 
 test_each("scores of indexes are those of their columns", score_items, function(answers, name) {
