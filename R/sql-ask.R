@@ -150,23 +150,25 @@ unlike_first <- function(site, node, others, exact, one_way = FALSE) {
   }
   tryCatch(in_chunks(others, function(others) {
     asked <- of_first_rows(new_question(site, c(node, others)), 1000)
-    sums_asked(asked, vapply(asked$columns[-1], unlike_sql, "", asked$columns[1], exact,
-      site$engine, one_way), NULL)
+    sums_asked(asked, unlike_sql(asked$columns[-1], asked$columns[1], exact, site$engine, one_way),
+      NULL)
   }), ableturn_error_sql_refused = one_by_one)
 }
 
 # 1 for rows in which a column differs from another, `b`, else 0; `one_way`: 0 too where that is
-# missing. Numbers so large that engines stop at their difference are never near.
+# missing. Numbers so large that engines stop at their difference are never near. One text for each
+# of several columns `a`.
 unlike_sql <- function(a, b, exact, engine, one_way = FALSE) {
-  size <- paste0("ABS(", c(a, b, paste(a, "-", b)), ")")
-  larger <- case_sql(paste(size[1], ">", size[2]), size[1], size[2])
-  near <- paste(size[3], "<=", number_sql(1e-12, engine), "*", larger)
-  held <- paste(size[1:2], "<", number_sql(1e150, engine), collapse = " AND ")
-  gone <- paste(c(a, b), "IS NULL")
-  tests <- c(if (one_way) gone[2] else paste(gone, collapse = " AND "),
-    paste(gone, collapse = " OR "), paste(a, "=", b))
-  case_sql(tests, c("0", "1", "0"), if (exact) "1" else case_sql(held, case_sql(near, "0", "1"),
-    "1"))
+  gone <- cbind(paste(a, "IS NULL"), paste(b, "IS NULL"))
+  size <- list(paste0("ABS(", a, ")"), paste0("ABS(", b, ")"))
+  held <- paste("<", number_sql(1e150, engine))
+  near <- paste0("ABS(", a, " - ", b, ") <= ", number_sql(1e-12, engine), " * CASE WHEN ", size[[1]],
+    " > ", size[[2]], " THEN ", size[[1]], " ELSE ", size[[2]], " END")
+  differ <- if (exact) "1" else paste0("CASE WHEN NOT (", size[[1]], " ", held, " AND ", size[[2]],
+    " ", held, ") THEN 1 WHEN ", near, " THEN 0 ELSE 1 END")
+  paste0("CASE WHEN ", if (one_way) gone[, 2] else paste(gone[, 1], "AND", gone[, 2]),
+    " THEN 0 WHEN ", gone[, 1], " OR ", gone[, 2], " THEN 1 WHEN ", a, " = ", b, " THEN 0 ELSE ",
+    differ, " END")
 }
 
 # The sums of some terms.

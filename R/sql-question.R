@@ -8,8 +8,7 @@ new_question <- plainly(function(site, nodes, where = NULL, numbers = 0) {
   state <- new_sql_state(site, site$engine, read, apart = TRUE)
   state$stage_name <- stage_name_beside(site)
   names <- paste0("ask_", seq_along(nodes), recycle0 = TRUE)
-  like <- Map(add_asked_column, unname(nodes), names, seq_along(nodes) <= numbers,
-    MoreArgs = list(state = state, site = site))
+  like <- add_asked_columns(unname(nodes), names, seq_along(nodes) <= numbers, state, site)
   if (!is.null(where)) add_asked_column(where, "ask_where", FALSE, state, site)
   refuse_columns(state)
   outputs <- c(names, if (!is.null(where)) "ask_where")
@@ -70,13 +69,22 @@ stage_name_beside <- function(site) {
 # Of no account in engines without shards.
 type_at_site <- function(site, names) unname((site$types %||% self_named(names))[names])
 
+# Adds a column for each formula, and gives the types of what comes of them; those of the table as
+# they came are added together.
+add_asked_columns <- function(nodes, names, numbers, state, site) {
+  came <- vapply(nodes, is_stored_node, NA)
+  stored <- vapply(nodes[came], function(node) as.character(node[[2]]), "")
+  like <- vector("list", length(nodes))
+  if (any(came)) add_plain_columns(setNames(stored_sql(site, stored), names[came]), state)
+  like[came] <- Map(function(like, type) list(like = like, type = type), site$columns[stored],
+    type_at_site(site, stored))
+  like[!came] <- Map(add_asked_column, nodes[!came], names[!came], numbers[!came],
+    MoreArgs = list(state = state, site = site))
+  like
+}
+
 # Adds a column and gives the type of what comes of it: a vector like it, and in SQL.
 add_asked_column <- function(node, alias, number, state, site) {
-  if (is_stored_node(node)) {
-    name <- as.character(node[[2]])
-    add_column_to(1, alias, stored_sql(site, name), NULL, state)
-    return(list(like = site$columns[[name]], type = type_at_site(site, name)))
-  }
   term <- if (is_reason_node(node)) reason_term(as.character(node[[2]]), state) else
     sql_term(node, state)
   if (term$type %in% c("truth", "any", if (number) "text")) term <- number_of(term, state)

@@ -90,6 +90,12 @@ add_column_to <- function(stage, alias, sql, remarks, state) {
   state$stages[[stage]][[alias]] <- column
 }
 
+# Columns of the table as they are, in the first stage.
+add_plain_columns <- function(sql, state) {
+  if (!length(state$stages)) state$stages <- list(list())
+  state$stages[[1]][names(sql)] <- lapply(unname(sql), function(one) list(sql = one))
+}
+
 # A column of its own, a constant, or one of the table as it came needs no other.
 is_alias <- function(term, state) {
   term$level > 0 && grepl("^[a-z]+_[a-z0-9_]*$", term$sql) || identical(term$null, character()) &&
@@ -140,15 +146,12 @@ columns_needed <- function(state, outputs) {
 words_in_sql <- function(sql) unlist(regmatches(sql, gregexpr("[a-z]+_[a-z0-9_]*", sql)))
 
 stage_columns <- function(before, columns, carried = NULL) {
-  texts <- lapply(names(columns), function(alias) {
-    column <- columns[[alias]]
-    c(column$remarks, paste0(column$sql, " AS ", alias))
-  })
-  ends <- rep(c(",", ""), c(max(0, length(texts) - 1), min(1, length(texts))))
-  body <- unlist(Map(function(text, end) {
-    text[length(text)] <- paste0(text[length(text)], end)
-    indented(text, 4)
-  }, texts, ends))
+  sql <- vapply(columns, `[[`, "", "sql", USE.NAMES = FALSE)
+  remarks <- vapply(columns, function(column) paste0(column$remarks, "\n", collapse = "",
+    recycle0 = TRUE), "", USE.NAMES = FALSE)
+  ends <- rep(c(",", ""), c(max(0, length(sql) - 1), min(1, length(sql))))
+  texts <- paste0(remarks, sql, " AS ", names(columns), ends, recycle0 = TRUE)
+  body <- paste0("    ", gsub("\n", "\n    ", texts, fixed = TRUE), recycle0 = TRUE)
   first <- if (is.null(carried)) paste0(before, ".*") else if (length(carried))
     listed_sql(paste0(before, ".", carried)) else if (!length(body)) "1 AS nothing"
   c(paste0("  SELECT ", first, if (length(first) && length(body)) ","), body)
