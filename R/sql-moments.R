@@ -1,37 +1,11 @@
-# Questions about the numbers of a table: ends, means and SDs by exact sums, values at ranks.
+# Questions about the numbers of a table: means and SDs by exact sums, values at ranks.
 
-#' @export
-extent_at.ableturn_table_site <- function(site, x, keys = list()) {
-  asked <- new_question(site, c(list(x), keys), numbers = 1)
-  found <- fetch_ends(asked)
-  in_order_of_keys(c(list(keys = found$keys), found$told))
-}
-
-# The ends of the first column in each group and, summed up, what else is `told`.
-fetch_ends <- function(asked, told = NULL) {
-  engine <- asked$site$engine
-  finite <- finite_test("s.ask_1", engine)
-  of_finite <- function(what) paste0(what, "(CASE WHEN ", finite, " THEN s.ask_1 END)")
-  ends <- c(
-    n = "COUNT(*)", valid = "COUNT(s.ask_1)", rows = rows_with(finite), low = of_finite("MIN"),
-    high = of_finite("MAX"),
-    fractions = rows_with(paste("s.ask_1 <>", fill_sql(engine$floor, "s.ask_1"))))
-  found <- fetch_grouped(asked, asked$names[-1], c(ends, told), c("SUM", "SUM", "SUM", "MIN",
-    "MAX", rep("SUM", 1 + length(told))))
-  check_same_rows(asked, found$told$n)
-  found$told$rows <- found$told$rows %|% 0
-  found$told$fractions <- found$told$fractions %|% 0
-  found
-}
-
-rows_with <- function(test) paste0("SUM(CASE WHEN ", test, " THEN 1 ELSE 0 END)")
-
-# In one pass where a sample tells a number near the mean and how far the others lie; what is known
-# of a variable as a whole was asked when it was read.
+# In one pass where a sample tells a number near the mean and how far the others lie; of an original
+# as a whole they are told when it is read.
 #' @export
 moments_at.ableturn_table_site <- function(site, x, keys = list(), weight = NULL, of = NULL) {
   if (!is.null(weight)) return(weighted_moments(site, x, keys, as.name(weight), of))
-  known <- if (is.symbol(x) && !length(keys)) site$variable(as.character(x))$moments
+  known <- if (is.symbol(x) && !length(keys)) column_of(site$variable(as.character(x)))$moments
   known %||% moments_of_groups(numbers_at(site, x, keys))
 }
 
@@ -100,10 +74,8 @@ sums_asked_once <- function(site, x, keys, centre, scale, unit) {
   asked <- new_question(site, c(list(x), keys), numbers = 1)
   limbs <- with_limbs(asked, site$engine, centre, scale, unit)
   asked$from <- limbs$from
-  beyond <- paste(finite_test("s.ask_1", site$engine),
-    "AND (s.value IS NULL OR s.square IS NULL)")
-  found <- fetch_ends(asked, c(beyond = rows_with(beyond), limbs$sums))
-  if (sum(found$told$beyond, na.rm = TRUE) > 0) return(NULL)
+  found <- fetch_ends(asked, c(near = "COUNT(s.value)", close = "COUNT(s.square)", limbs$sums))
+  if (any(c(found$told$near, found$told$close) < found$told$rows)) return(NULL)
   parts <- function(which) limbs$parts(found$told, which)
   ends <- c(list(keys = found$keys), found$told[c("n", "valid", "rows", "low", "high",
     "fractions")])
