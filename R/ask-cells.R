@@ -7,7 +7,7 @@
 # The cells that a result may be worked out for; NULL where that is no help. Row functions over
 # items in memory, and what depends on other rows, are worked out for the rows there.
 cells_behind <- function(out, site) {
-  names <- vars_behind(out)
+  names <- names_needed(out)
   by_rows <- site_can(site, "values") && (is_row_node(out$expr) || reads_other_rows(out$expr))
   if (!length(names) || by_rows) return(NULL)
   variables <- lapply(self_named(names), site$variable)
@@ -16,7 +16,7 @@ cells_behind <- function(out, site) {
 }
 
 # The variables that a column is made from or that its formula reads.
-vars_behind <- function(out) unique(c(out$from, formula_vars(out$expr)))
+names_needed <- function(out) unique(c(out$from, formula_vars(out$expr)))
 
 # Words whose result depends on more than the row itself.
 reads_other_rows <- function(expr) uses(expr, words_with("reads other rows"))
@@ -84,7 +84,7 @@ cells_of_stretches <- function(variable, expr) {
 
 new_cells <- function(columns, variables, index, met, exact = TRUE) {
   list(site = site_of_columns(columns, variables, index$rows[met]), exact = exact,
-    spread = function(column) spread_column(column, index$codes, index$rows, met))
+    spread = function(column) column_of_rows(column, index$codes, index$rows, met))
 }
 
 # Short columns as a site, in place of the variables that they belong to; each row stands for
@@ -142,7 +142,7 @@ asked_by_cells <- function(column, asked, variable, site) {
   small <- site_of_columns(small, others, index$rows)
   made <- set_not_asked(column_of_cells(column, index$places[[1]]),
     as_truth(evaluate(asked, small)), index$rows)
-  c(spread_column(made, index$codes, index$rows), made["answered_unasked"])
+  c(column_of_rows(made, index$codes, index$rows), made["answered_unasked"])
 }
 
 # The index of several columns together: its codes, how many rows are in each of its cells, and the

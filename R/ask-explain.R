@@ -36,7 +36,7 @@ explain_by_sources <- function(x, out, sources, of_rows) {
   single <- length(columns) == 1
   kinds <- if (single && out$carry) columns[[1]]$kinds else "a source is missing"
   if (single && !out$carry) found$why <- pmin(found$why, 2L)
-  told <- told_kinds(found$why, c(out$lost %||% "undefined", kinds))
+  told <- told_kinds(found$why, c(missing_reason(out, "undefined"), kinds))
   if (!single && of_rows) told$lacking <- Map(function(column, rows) {
     counts_by_kind(rows, column$kinds)
   }, columns, found$rows)
@@ -57,7 +57,7 @@ told_kinds <- function(why, kinds) {
 
 # A row that no rule caught, one that a rule made missing, or one that could not be decided.
 explain_rules <- function(told, branch, out) {
-  kinds <- c(told$kinds, out$lost %||% "unmatched", out$kinds)
+  kinds <- c(told$kinds, missing_reason(out, "unmatched"), out$kinds)
   if (is_lone_na(choose_parts(out$expr)$default)) {
     told$why[which(branch == 0)] <- length(told$kinds) + 1L
   }
@@ -70,7 +70,7 @@ explain_rules <- function(told, branch, out) {
 # The last reason of reasons_in_order whose condition holds for each of the missing rows, then those
 # that are carried from the source.
 explain_sources <- function(gone, out, sources, site) {
-  kinds <- c(out$lost %||% "undefined", vapply(reasons_in_order, `[[`, "", "kind"))
+  kinds <- c(missing_reason(out, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"))
   why <- rep(1L, length(gone))
   for (i in seq_along(reasons_in_order)) {
     test <- reasons_in_order[[i]]$test(out$expr, sources)

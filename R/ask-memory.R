@@ -146,8 +146,8 @@ differ_at.ableturn_memory <- function(site, a, b, exact, ...) {
     first = rows[1])
 }
 
-# In some rows, of which few tell most columns apart: neither what is missing there nor what a column
-# means has to be known for that.
+# In some rows, of which few tell most columns apart: neither what is missing there nor what a
+# column means has to be known for that.
 #' @export
 look_alike.ableturn_memory <- function(site, name, names) {
   others <- site$columns()[names]

@@ -54,7 +54,7 @@ explained_column <- function(full, out, sources, site) {
 }
 
 # A result as a variable of a book:
-#   expr, rules, rule_kinds, carry, lost  as its turn lowered it, see new_lowered()
+#   expr, rules, rule_kinds, carry, looked_up  as its turn lowered it, see new_lowered()
 #   sources  the variables that its formula reads, by name; from: the names of those that it is made
 #            from
 #   counts   the rows of each rule, of none, and with so many valid items
@@ -65,8 +65,9 @@ derived_variable <- function(out, outcome, site, sources, learned, reads) {
   new_variable(
     name = out$name, meaning = out$meaning, site = site, x = outcome$x, why = outcome$why,
     kinds = outcome$kinds, cells = outcome$cells, long = outcome$long, facts = outcome$facts,
-    expr = out$expr, rules = out$rules, rule_kinds = out$kinds, carry = out$carry, lost = out$lost,
-    from = out$from, sources = sources, counts = c(outcome$branch[c("rows", "none")],
+    expr = out$expr, rules = out$rules, rule_kinds = out$kinds, carry = out$carry,
+    looked_up = out$looked_up, from = out$from, sources = sources,
+    counts = c(outcome$branch[c("rows", "none")],
       outcome["with"]),
     learned = learned, reads = reads, found = list()
   )

@@ -27,7 +27,7 @@ work_out_at.ableturn_table_site <- function(site, out, sources) {
 
 # The variable as it will be, without any values.
 draft_of <- function(out, sources, site) {
-  variables <- lapply(self_named(vars_behind(out)), site$variable)
+  variables <- lapply(self_named(names_needed(out)), site$variable)
   blank <- lapply(variables, function(variable) {
     column <- column_of(variable)
     new_column(column$x[0][1], 1L, column$kinds)
@@ -36,7 +36,7 @@ draft_of <- function(out, sources, site) {
   if (out$codes || is_choose(out$expr)) x <- as_code(x)
   new_variable(name = out$name, x = far_values(x[0], site$rows),
     kinds = kinds_in_order(out, sources), expr = out$expr, rules = out$rules,
-    rule_kinds = out$kinds, carry = out$carry, lost = out$lost, from = out$from,
+    rule_kinds = out$kinds, carry = out$carry, looked_up = out$looked_up, from = out$from,
     sources = variables, meaning = out$meaning, site = site, facts = facts_of_column(numeric()))
 }
 

@@ -50,7 +50,7 @@ call_of_analyst <- function() {
 # Whether what to do is said for a turn sheet and the command line, rather than for R.
 speaks_sheet <- function() isTRUE(getOption("ableturn.speaks_sheet"))
 
-in_door_words <- function(in_r, in_sheet) if (speaks_sheet()) in_sheet else in_r
+for_r_or_cli <- function(in_r, in_sheet) if (speaks_sheet()) in_sheet else in_r
 
 # Pieces of an error that may be lines in themselves.
 several_lines <- c("shown", "why", "todo")

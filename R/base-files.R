@@ -3,7 +3,7 @@
 
 check_readable <- function(path) {
   check_text(path, "path", none = FALSE)
-  at <- whole_path(path)
+  at <- absolute_path(path)
   if (!file.exists(at)) fail("file-missing", path = path, hint = near_file(at))
   if (dir.exists(at)) fail("file-folder", path = path)
   if (path_kind(at) != "file") fail("file-odd", path = path)
@@ -14,23 +14,23 @@ check_readable <- function(path) {
 near_file <- function(path) near_hint(basename(path), list.files(dirname(path)))
 
 # The path from the root, links left as they are; such a path is nothing but a path.
-whole_path <- function(path) {
+absolute_path <- function(path) {
   from_root <- grepl("^(/|~|[A-Za-z]:[/\\\\]|\\\\\\\\)", path)
   if (from_root) path.expand(path) else file.path(getwd(), path)
 }
 
 # All bytes of a file, as they stand in it: a packed file is not unpacked.
 file_bytes <- function(path) {
-  con <- file(whole_path(path), "rb", raw = TRUE)
+  con <- file(absolute_path(path), "rb", raw = TRUE)
   on.exit(close(con))
-  readBin(con, "raw", file.size(whole_path(path)))
+  readBin(con, "raw", file.size(absolute_path(path)))
 }
 
 # The text of a file in UTF-8, with or without a mark at its beginning.
 file_text <- function(path) {
   bytes <- file_bytes(path)
   if (has_zero(bytes)) fail("file-binary", path = path)
-  if (has_mark(bytes)) bytes <- bytes[-(1:3)]
+  if (has_bom(bytes)) bytes <- bytes[-(1:3)]
   text <- rawToChar(bytes)
   Encoding(text) <- "UTF-8"
   if (!validUTF8(text)) fail("file-not-utf8", path = path, line = bad_line(bytes))
@@ -56,7 +56,7 @@ parsed_json <- function(text, ...) {
 # What a file of a stranger names must lie in its own folder: it opens nothing else.
 file_beside <- function(name, folder, id, path) {
   beside <- if (grepl("^(/|~|[A-Za-z]:|\\\\)", name)) name else file.path(folder, name)
-  real <- function(path) normalizePath(whole_path(path), "/", mustWork = FALSE)
+  real <- function(path) normalizePath(absolute_path(path), "/", mustWork = FALSE)
   if (!startsWith(real(beside), paste0(sub("/$", "", real(folder)), "/"))) {
     fail(id, name = name, path = path)
   }
@@ -135,7 +135,7 @@ format_of <- function(path) {
 
 # The format of a file that is there: told by its bytes where these tell, else by its ending.
 format_to_read <- function(path) {
-  at <- whole_path(path)
+  at <- absolute_path(path)
   start <- first_bytes(at, 8)
   told <- Filter(function(format) !is.null(format$is) && format$is(start, at), all_formats())
   if (length(told)) told[[1]] else format_of(path)
@@ -153,7 +153,7 @@ begins_with <- function(bytes, ...) {
 }
 
 # The mark of byte order that UTF-8 does not need.
-has_mark <- function(bytes) begins_with(bytes, 0xef, 0xbb, 0xbf)
+has_bom <- function(bytes) begins_with(bytes, 0xef, 0xbb, 0xbf)
 
 # Whether a text is the name of a table's file rather than a value.
 names_a_table <- function(text) {

@@ -3,7 +3,7 @@
 # work came from.
 
 # `write` gets a function that takes pieces of the content, as text or bytes.
-write_whole <- function(path, overwrite, write) {
+write_atomically <- function(path, overwrite, write) {
   target <- check_target(path, overwrite)
   clear_leftovers(target)
   half <- half_path(target)
@@ -41,14 +41,14 @@ take_name <- function(half, target, overwrite, path) {
 
 write_lines_whole <- function(lines, path, overwrite) {
   force(lines)
-  write_whole(path, overwrite, function(put) put(paste0(enc2utf8(lines), "\n", collapse = "")))
+  write_atomically(path, overwrite, function(put) put(paste0(enc2utf8(lines), "\n", collapse = "")))
 }
 
 # Where a path leads in the end; an error where nothing can be written to.
 check_target <- function(path, overwrite) {
   check_text(path, "path", none = FALSE)
   check_flag(overwrite, "overwrite")
-  target <- link_end(whole_path(path))
+  target <- link_end(absolute_path(path))
   kind <- path_kind(target)
   if (kind == "folder") fail("file-folder", path = path)
   if (kind == "other") fail("file-odd", path = path)
@@ -71,7 +71,7 @@ refuse_sources <- function(path, sources) {
 
 # A further hard name of a file is not the same: what is written there takes that name alone.
 is_same_file <- function(a, b) {
-  real <- function(path) normalizePath(link_end(whole_path(path)), "/", mustWork = FALSE)
+  real <- function(path) normalizePath(link_end(absolute_path(path)), "/", mustWork = FALSE)
   a <- real(a)
   b <- real(b)
   identical(a, b) || identical(tolower(a), tolower(b)) && same_inode(a, b)
@@ -81,7 +81,7 @@ is_same_file <- function(a, b) {
 opened_files <- new.env(parent = emptyenv())
 
 note_opened <- function(path) {
-  real <- normalizePath(whole_path(path), "/", mustWork = FALSE)
+  real <- normalizePath(absolute_path(path), "/", mustWork = FALSE)
   opened_files$paths <- union(opened_files$paths, real)
 }
 

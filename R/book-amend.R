@@ -42,7 +42,7 @@ derived_var <- function(book, quo, what) {
 }
 
 check_amended <- function(book, old, turn) {
-  refuse_lost(book, setdiff(old$makes, turn$makes))
+  refuse_removed(book, setdiff(old$makes, turn$makes))
   users <- users_of(book, old$makes)
   new <- setdiff(turn$makes, old$makes)
   original <- intersect(new, original_names(book))

@@ -10,7 +10,7 @@ make_turn.turnbook <- plainly(function(book, turn, replace = FALSE) {
   recorded <- if (!isTRUE(turn$refit)) turn$learned
   turn$refit <- NULL
   turn <- settle_turn(turn, world_of(book, recorded))
-  cleared <- make_room(book, turn, replace)
+  cleared <- drop_replaced(book, turn, replace)
   made <- make_columns(cleared$book, turn, recorded)
   new <- add_entry(cleared$book, made, recorded = length(recorded) > 0)
   if (length(cleared$users)) new <- remake(in_order(new), turn$makes)$book
@@ -41,7 +41,7 @@ add_entry <- function(book, made, recorded = FALSE) {
     log = c(steps_of(book), list(entry)))
 }
 
-make_room <- function(book, turn, replace) {
+drop_replaced <- function(book, turn, replace) {
   check_flag(replace, "replace")
   check_new_names(turn$makes)
   original <- intersect(turn$makes, original_names(book))
@@ -89,7 +89,7 @@ remake_entry <- function(book, place) {
   if (length(after_levels)) {
     return(with_followed(renamed_book(book, after_levels, place), after_levels))
   }
-  refuse_lost(book, setdiff(entry$turn$makes, turn$makes))
+  refuse_removed(book, setdiff(entry$turn$makes, turn$makes))
   made <- make_columns(book, turn, recorded)
   columns <- derived_of(book)
   after <- utils::tail(which(names(columns) %in% entry$turn$makes), 1)
@@ -111,7 +111,7 @@ names_after_levels <- function(old, new) {
 }
 
 # A variable that is no longer made must not be used by another.
-refuse_lost <- function(book, gone) {
+refuse_removed <- function(book, gone) {
   if (!length(gone)) return()
   users <- Filter(function(name) any(gone %in% derived_in(book, name)$reads), derived_names(book))
   users <- c(users, checks_on(book, gone))

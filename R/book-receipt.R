@@ -89,7 +89,7 @@ unread_texts <- function(names, read, sources, tried) {
 # For a column that gives each level a value: the levels, their labels and rows.
 coded_levels <- function(out, sources) {
   node <- if (is_choose(out$expr)) choose_parts(out$expr)$default else out$expr
-  if (!is_lookup(node) || !identical(out$lost, "unmatched")) return(NULL)
+  if (!is_lookup(node) || !identical(out$looked_up, "levels")) return(NULL)
   source <- sources[[as.character(node[[3]])]]
   facts <- facts_of(source)
   levels <- node[[4]]
@@ -136,8 +136,8 @@ code_counts <- function(out, branch) {
 
 # The values that no rule caught, or that a table does not hold, with how many rows hold each.
 unmatched_values <- function(out, outcome) {
-  table <- identical(out$lost, "not in the table")
-  kind <- if (table) out$lost else "unmatched"
+  table <- identical(out$looked_up, "table")
+  kind <- missing_reason(out, "unmatched")
   if (!table && is.null(out$rules) || !kind %in% outcome$kinds) return(NULL)
   found <- counts_at(outcome$at, lapply(out$from, as.name),
     call("unanswered", as.name(out$name), kind), most = outcome$at$most %||% Inf)
@@ -151,7 +151,7 @@ counted_answers <- function(out, values, rows) {
   shown <- lapply(values, function(x) show_each(x) %|% "missing")
   if (length(shown) > 1) shown <- Map(paste, out$from, shown, sep = " = ")
   counts <- count_values(do.call(paste, c(unname(shown), sep = ", ")), rows)
-  if (identical(out$lost, "not in the table")) structure(counts, table = TRUE) else counts
+  if (identical(out$looked_up, "table")) structure(counts, table = TRUE) else counts
 }
 
 show_each <- function(x) {

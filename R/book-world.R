@@ -2,7 +2,7 @@
 world_of <- function(book, recorded = list(), site = site_of(book),
                      progress = function(done) NULL) {
   variable <- function(name) site$variable(name)
-  learning <- telling(site, progress)
+  learning <- showing_progress(site, progress)
   list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
     names = names(book), id = info_of(book)$id, rows = row_count(book),
@@ -27,7 +27,7 @@ world_of <- function(book, recorded = list(), site = site_of(book),
 }
 
 # A site where statistics are learned, which takes its time before the first step is done.
-telling <- function(site, progress) {
+showing_progress <- function(site, progress) {
   teller <- scoped(site, function(name) {
     progress(0)
     site$variable(name)

@@ -8,8 +8,8 @@
 new_gate <- function(port, patience = getOption("ableturn.desk_patience", 30)) {
   gate <- new.env(parent = emptyenv())
   gate$port <- port
-  gate$key <- random_word()
-  gate$pass <- random_word()
+  gate$key <- random_token()
+  gate$pass <- random_token()
   gate$spent <- FALSE
   gate$patience <- patience
   gate
@@ -17,7 +17,7 @@ new_gate <- function(port, patience = getOption("ableturn.desk_patience", 30)) {
 
 # Another key, for a browser that has lost its cookie; that of before is good until it is spent.
 renew_key <- function(gate) {
-  gate$key <- random_word()
+  gate$key <- random_token()
   gate$spent <- FALSE
   if (!is.null(gate$page)) write_gate_page(gate)
 }
@@ -52,9 +52,9 @@ gate_address <- function(gate) paste0("http://127.0.0.1:", gate$port, "/?key=", 
 gate_says <- function(gate, request) {
   if (!is_own_host(gate, request)) return("refused")
   if (has_pass(gate, request)) return("in")
-  if (gate$spent || !same_word(key_in(request), gate$key)) return("refused")
+  if (gate$spent || !equal_in_constant_time(key_in(request), gate$key)) return("refused")
   gate$spent <- TRUE
-  gate$pass <- random_word() # the cookie of before ends
+  gate$pass <- random_token() # the cookie of before ends
   "cookie"
 }
 
@@ -79,7 +79,7 @@ own_hosts <- function(gate) paste0(c("127.0.0.1:", "localhost:"), gate$port)
 has_pass <- function(gate, request) {
   cookies <- strsplit(request$HTTP_COOKIE %||% "", ";\\s*")[[1]]
   mine <- cookies[startsWith(cookies, paste0(cookie_name(gate), "="))]
-  length(mine) == 1 && same_word(sub("^[^=]*=", "", mine), gate$pass)
+  length(mine) == 1 && equal_in_constant_time(sub("^[^=]*=", "", mine), gate$pass)
 }
 
 key_in <- function(request) {
@@ -89,4 +89,4 @@ key_in <- function(request) {
 }
 
 # Compared by their sums, so that the time tells nothing of how much of a word was right.
-same_word <- function(a, b) identical(openssl::sha256(a), openssl::sha256(b))
+equal_in_constant_time <- function(a, b) identical(openssl::sha256(a), openssl::sha256(b))

@@ -100,7 +100,7 @@ left_in_words <- function(done, path) {
   told <- unlist(lapply(done$receipts, receipt_lines))
   if (is.null(path)) return(c(told, utils::capture.output(print(done$value))))
   size <- file.size(path)
-  c(paste0("Wrote ", whole_path(path), if (!is.na(size)) paste0(" (", size_in_words(size), ")"),
+  c(paste0("Wrote ", absolute_path(path), if (!is.na(size)) paste0(" (", size_in_words(size), ")"),
     "."), told)
 }
 

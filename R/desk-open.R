@@ -53,7 +53,7 @@ desk_book <- function(data, name, id, sheet, given) {
     if (!is.null(sheet)) fail("desk-sheet")
     return(data)
   }
-  if (is.character(sheet) && file.exists(whole_path(sheet))) {
+  if (is.character(sheet) && file.exists(absolute_path(sheet))) {
     return(rlang::inject(go_on_with_sheet(data, sheet, !!!compact(given), id = !!id)))
   }
   book <- rlang::inject(turnbook(data, sheet = sheet, !!!given, id = !!id))
@@ -82,7 +82,7 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
 # Tried from a random one on, so that two desks opened at once seldom meet. Those below 20,000 are
 # left out, as browsers refuse some of them (2049, 6000, 10080).
 free_port <- function() {
-  for (port in 20000 + (strtoi(substr(random_word(), 1, 4), 16L) + 0:200 * 37) %% 29000) {
+  for (port in 20000 + (strtoi(substr(random_token(), 1, 4), 16L) + 0:200 * 37) %% 29000) {
     free <- tryCatch(serverSocket(port), error = function(e) NULL)
     if (!is.null(free)) {
       close(free)

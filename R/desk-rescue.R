@@ -41,7 +41,7 @@ can_be_locked <- function(path) {
 # Named by the data: by the path of their file, else by the names of the columns.
 rescue_paths <- function(book) {
   info <- info_of(book)
-  of <- if (!is.null(info$file)) normalizePath(whole_path(info$file), "/", mustWork = FALSE) else
+  of <- if (!is.null(info$file)) normalizePath(absolute_path(info$file), "/", mustWork = FALSE) else
     paste(c(paste(info$site$place), original_names(book)), collapse = "\n")
   sum <- substr(sha256(charToRaw(enc2utf8(of))), 1, 16)
   file.path(rescue_folder(), paste0(sum, c("", paste0("-", 2:50)), ".turns.yaml"))
@@ -168,5 +168,5 @@ kept_html <- function(screen) {
       short(now$saved), "; kept aside: "), steps, ". Save the sheet before you close."),
     none = paste0("Kept here only: ", steps, ". Save the sheet before you close."))
   htmltools::tags$span(`data-kept` = now$kept, `data-where` = if (!is.null(now$where))
-    show_controls(whole_path(now$where)), `data-steps` = steps, words)
+    show_controls(absolute_path(now$where)), `data-steps` = steps, words)
 }

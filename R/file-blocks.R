@@ -4,9 +4,9 @@
 #' @export
 read_in_blocks.default <- function(path, each) {
   format <- format_to_read(path)
-  from <- gzfile(whole_path(path), "rb") # reads files that are not packed as well
+  from <- gzfile(absolute_path(path), "rb") # reads files that are not packed as well
   on.exit(close(from))
-  size <- file.size(whole_path(path))
+  size <- file.size(absolute_path(path))
   cli::cli_progress_bar("Reading the file", total = size)
   head <- first_lines(from)
   rest <- head$rest

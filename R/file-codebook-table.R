@@ -129,7 +129,7 @@ rows_of_missing <- function(missing) {
 write_codebook_table <- function(book, path, overwrite) {
   rows <- codebook_rows(book)
   format <- format_to_write(path)
-  write_whole(path, overwrite, function(put) {
+  write_atomically(path, overwrite, function(put) {
     format$write(as.list(rows), nrow(rows), put, list(decimal = "."))
   })
 }

@@ -38,7 +38,7 @@ read_codebook <- function(path) {
 
 # The first letter of a file, whatever marks of byte order and blanks stand before it.
 first_sign <- function(path) {
-  bytes <- first_bytes(whole_path(path), 200)
+  bytes <- first_bytes(absolute_path(path), 200)
   rawToChar(bytes[bytes > as.raw(0x20) & bytes < as.raw(0x7f)][1])
 }
 

@@ -19,7 +19,7 @@ separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, stated = list()) {
   refuse_unused(stated, c("separator", "encoding", "skip", "table", "texts"), path)
-  source <- laid_bare(path, stated)
+  source <- bytes_of_table(path, stated)
   reading <- how_to_read(source, stated)
   forms <- setNames(reading$shape$forms, check_header(reading$shape$names))
   reading$unnamed <- is_unnamed(reading$shape$names[1])
@@ -161,7 +161,7 @@ how_to_read <- function(source, stated = list()) {
   shape <- shapes[[c(fits, 1)[1]]]
   refuse_broken(shape, source$path, source$skipped %||% 0)
   around <- intersect(names(source), c("encoding", "packed", "member", "wide", "skipped"))
-  c(list(bom = has_mark(bytes), sep = sep, several = several, shape = shape), source[around])
+  c(list(bom = has_bom(bytes), sep = sep, several = several, shape = shape), source[around])
 }
 
 # A quote that is never closed would swallow the rest of the file; rows of another length would be

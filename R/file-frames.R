@@ -16,7 +16,7 @@ file_format("parquet", "parquet", typed = TRUE,
   read = function(path, stated) {
     refuse_unused(stated, character(), path)
     need_package("nanoparquet", "Parquet files")
-    framed(by_library(path, nanoparquet::read_parquet(whole_path(path))), path)
+    framed(by_library(path, nanoparquet::read_parquet(absolute_path(path))), path)
   },
   script = function(book, name) {
     paste0(name, " <- as.data.frame(nanoparquet::read_parquet(", code_path(info_of(book)),

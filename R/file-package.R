@@ -21,7 +21,7 @@ read_package_table <- function(path, stated) {
   data
 }
 
-is_zipped <- function(path) identical(packing_of(whole_path(path)), "zip")
+is_zipped <- function(path) identical(packing_of(absolute_path(path)), "zip")
 
 descriptor_in <- function(folder, path) {
   if (!file.exists(file.path(folder, descriptor_file))) {
@@ -36,7 +36,7 @@ descriptor_file <- "datapackage.json"
 # Where the files of a package lie; those of a zip file are put into `room`. Opening and checking a
 # package both begin here.
 folder_of_package <- function(path, room) {
-  if (!is_zipped(path)) return(dirname(whole_path(path)))
+  if (!is_zipped(path)) return(dirname(absolute_path(path)))
   unzip_into(checked_zip(path), room)
   room
 }

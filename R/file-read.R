@@ -87,7 +87,7 @@ read_settled <- function(path, stated, format = format_to_read(path)) {
 
 # The file must be the same before and after.
 read_steady <- function(path, read) {
-  state <- function() file.info(whole_path(path))[c("size", "mtime")]
+  state <- function() file.info(absolute_path(path))[c("size", "mtime")]
   before <- state()
   data <- read()
   if (!identical(before, state())) fail("file-changed", path = path)

@@ -4,7 +4,7 @@
 # The `bytes` of the table in UTF-8, and whether all are `ascii`; and what was around them:
 # `packed`, `member` of a zip file, the `encoding`, the `wide` one that was there before, `skipped`
 # lines.
-laid_bare <- function(path, stated) {
+bytes_of_table <- function(path, stated) {
   source <- unpacked(path, stated$table)
   source <- with_letters_of_utf8(source, stated$encoding)
   without_top(source, stated$skip)
@@ -19,7 +19,7 @@ packing_of <- function(at) {
 }
 
 unpacked <- function(path, table) {
-  at <- whole_path(path)
+  at <- absolute_path(path)
   packed <- packing_of(at)
   if (is.null(packed)) return(list(path = path, bytes = file_bytes(at)))
   source <- list(path = path, packed = packed)
@@ -56,7 +56,7 @@ member_of_zip <- function(inside, path, table) {
 most_unpacked <- function(at) max(1e8, 300 * file.size(at))
 
 bytes_out_of <- function(con, path, packed) {
-  most <- most_unpacked(whole_path(path))
+  most <- most_unpacked(absolute_path(path))
   pieces <- list()
   size <- 0
   repeat {
@@ -69,7 +69,7 @@ bytes_out_of <- function(con, path, packed) {
     pieces[[length(pieces) + 1]] <- piece
   }
   if (!size) fail("file-empty", path = path)
-  if (packed == "gzip" && size %% 2^32 != size_told(whole_path(path))) {
+  if (packed == "gzip" && size %% 2^32 != size_told(absolute_path(path))) {
     fail("file-packed-broken", path = path, why = not_whole)
   }
   if (length(pieces) == 1) pieces[[1]] else do.call(c, pieces)
@@ -96,7 +96,7 @@ with_letters_of_utf8 <- function(source, stated) {
     marked <- begins_with(start, 0xff, 0xfe) || begins_with(start, 0xfe, 0xff)
     source$wide <- if (marked) "UTF-16" else wide
     text <- as_utf8_bytes(source, wide, stated)
-    source$bytes <- if (has_mark(text)) text[-(1:3)] else text
+    source$bytes <- if (has_bom(text)) text[-(1:3)] else text
     stated <- NULL
   }
   if (has_zero(source$bytes)) fail("file-binary", path = source$path)
@@ -161,7 +161,7 @@ without_top <- function(source, skip) {
 
 # How many lines at the top begin with the sign, whatever blanks stand before it.
 lines_marked <- function(bytes, ends, sign) {
-  starts <- c(if (has_mark(bytes)) 4 else 1, ends + 1)
+  starts <- c(if (has_bom(bytes)) 4 else 1, ends + 1)
   for (i in seq_along(starts)) {
     from <- starts[i]
     if (from > length(bytes)) return(i - 1)

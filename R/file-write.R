@@ -82,7 +82,7 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
       info_of(book)$reading$quoted_na)]
   }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
-  write_whole(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
+  write_atomically(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
 }
 
 # Arguments that say nothing where this is written to.

@@ -14,7 +14,7 @@ checked_zip <- function(path) {
   check_member_kinds(members, broken)
   check_member_names(members$name, path)
   members <- placed_members(bytes, members, broken)
-  most <- most_unpacked(whole_path(path))
+  most <- most_unpacked(absolute_path(path))
   if (sum(members$size) > most) {
     fail("file-bomb", path = path, size = grouped(round(most / 1e6)))
   }

@@ -93,11 +93,11 @@ few_hold <- function(made, of, values, rows, codes) {
 # choose.
 merging_call <- function(of, labels, rows, all) {
   if (length(rows) == 1) {
-    return(in_door_words(paste0("turn_collapse(book, ", of, ", becomes(\"...\", c(",
+    return(for_r_or_cli(paste0("turn_collapse(book, ", of, ", becomes(\"...\", c(",
       quote_text(labels), ", \"...\")))"), "a turn collapse with rules that name both"))
   }
   share <- show_number(max(5, floor(100 * max(rows) / all) + 1) / 100)
-  in_door_words(paste0("turn_collapse(book, ", of, ", rarer_than = ", share, ")"),
+  for_r_or_cli(paste0("turn_collapse(book, ", of, ", rarer_than = ", share, ")"),
     paste0("a turn collapse with rarer_than: ", share))
 }
 

@@ -48,7 +48,7 @@ undefined_finding <- function(made) {
 
 # Categories that hardly any row holds: fewer than 5, or as a note fewer than 30.
 rare_category <- function(made) {
-  if (is.null(made$out$rules) && is.null(made$out$lost)) return(NULL)
+  if (is.null(made$out$rules) && is.null(made$out$looked_up)) return(NULL)
   facts <- made$column$facts
   if (!length(facts$values) %in% 2:30) return(NULL)
   few_hold(made, made$out$name, facts$values, facts$rows, made$out$meaning$codes)

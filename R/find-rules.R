@@ -84,7 +84,7 @@ unmatched_finding <- function(made, apart) {
   lost <- made$receipt$unmatched
   lost <- lost[!lost$value %in% apart, ]
   if (is.null(lost) || !nrow(lost)) return(NULL)
-  id <- if (identical(made$out$lost, "not in the table")) "key-unmatched" else "unmatched"
+  id <- if (identical(made$out$looked_up, "table")) "key-unmatched" else "unmatched"
   new_finding(id, made$out$name, values = rows_in_words(lost$value, lost$rows))
 }
 
@@ -98,7 +98,7 @@ nearly_in_table <- function(made) {
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
       paste("add them to the table, or recode them first with",
-        in_door_words("loose = TRUE", "loose: true")))
+        for_r_or_cli("loose = TRUE", "loose: true")))
   })
 }
 
@@ -150,7 +150,7 @@ near_miss <- function(made) {
   met <- answers_of(source)
   near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
   if (any(near)) near_miss_finding(out$name, out$from, met, near, "rule",
-    in_door_words("add loose = TRUE, or name them", "add loose: true, or name them"))
+    for_r_or_cli("add loose = TRUE, or name them", "add loose: true, or name them"))
 }
 
 # Whether some matcher names, or is held by, a text.

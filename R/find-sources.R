@@ -48,12 +48,12 @@ blank_or_answer <- function(source, made, book) {
 sign_finding <- function(variable, made, signs, rows, taken, from) {
   source <- variable$name
   sign <- quote_text(signs[1])
-  how <- if (!is.null(from)) in_door_words(paste0("reading = list(blank = ", sign,
+  how <- if (!is.null(from)) for_r_or_cli(paste0("reading = list(blank = ", sign,
     "), or blank = character()"), paste0("under data: reading: {blank: [", sign,
     "]}, or blank: []"))
   new_finding("blank-or-answer", made$out$name, source = source, taken = taken,
     values = rows_in_words(quote_text(signs), rows),
-    say = how %||% in_door_words(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
+    say = how %||% for_r_or_cli(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
       sign, ")), or accept it"), paste0("under define: ", source, ": {missing: {\"No answer\": [",
       sign, "]}}, or accept it")))
 }

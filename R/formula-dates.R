@@ -1,12 +1,12 @@
 # Dates of the formula language. Text is a date where it is written as 2031-03-01.
 
 # A date with a time of the day, which may be followed by its distance from universal time.
-iso_moment <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([ T][0-9]{2}:[0-9]{2}[0-9:.]*( ?(Z|[-+][0-9:]+))?)?$"
+iso_datetime <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([ T][0-9]{2}:[0-9]{2}[0-9:.]*( ?(Z|[-+][0-9:]+))?)?$"
 
 as_date <- function(x) {
   if (inherits(x, "Date")) return(x)
   if (is.numeric(x)) return(structure(as.double(x), class = "Date"))
-  x[!grepl(iso_moment, x)] <- NA
+  x[!grepl(iso_datetime, x)] <- NA
   as.Date(x, "%Y-%m-%d")
 }
 
@@ -47,7 +47,7 @@ months_between <- function(from, to) {
 
 # The hour on the clock of the place, from text such as "2031-03-01 08:15".
 hour_of <- function(x) {
-  timed <- !is.na(x) & grepl(iso_moment, x) & nchar(x) > 10
+  timed <- !is.na(x) & grepl(iso_datetime, x) & nchar(x) > 10
   hour <- rep(NA_real_, length(x))
   hour[timed] <- as.numeric(substr(x[timed], 12, 13))
   hour
@@ -68,7 +68,7 @@ zone_end <- "(Z|[-+][0-9]{2}:?[0-9]{2})$"
 
 # Seconds since 1970, by universal time where the text says how far it is from it.
 moment_seconds <- function(x) {
-  timed <- !is.na(x) & grepl(iso_moment, x) & nchar(x) > 10
+  timed <- !is.na(x) & grepl(iso_datetime, x) & nchar(x) > 10
   x <- ifelse(timed, x, NA)
   part <- function(from, to) as.numeric(substr(x, from, to))
   seconds <- as.numeric(sub("^.{16}:?([0-9.]*).*$", "0\\1", x))

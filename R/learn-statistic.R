@@ -103,7 +103,7 @@ check_text_statistic <- function(call, part) {
   seen <- seen[!is.na(seen)]
   if (!length(seen) || any(grepl(plain_number, seen))) return()
   id <- if (all(grepl(iso_date, seen))) "statistic-of-day" else
-    if (all(grepl(iso_moment, seen))) "statistic-of-time" else "statistic-of-text"
+    if (all(grepl(iso_datetime, seen))) "statistic-of-time" else "statistic-of-text"
   fail(id, of = formula_text(call), part = formula_text(part$x), head = call_head(call))
 }
 

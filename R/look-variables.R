@@ -114,13 +114,13 @@ look_kind <- function(variable, meaning, at) {
 
 kind_of_texts <- function(at) {
   texts <- counts_at(at, list(as.name("subject")), most = register_values)$keys[[1]]
-  if (are_many_moments(texts)) "times" else "counts"
+  if (are_many_datetimes(texts)) "times" else "counts"
 }
 
 # Texts that are dates with a time, more than a count can show.
-are_many_moments <- function(x) {
+are_many_datetimes <- function(x) {
   values <- unique(x[!is.na(x)])
-  length(values) > 12 && all(nchar(values) > 10) && all(grepl(iso_moment, values))
+  length(values) > 12 && all(nchar(values) > 10) && all(grepl(iso_datetime, values))
 }
 
 # The groups of `by`, in the order of their categories, those without an answer last: their labels

@@ -16,7 +16,7 @@ new_indexed.default <- function(cells, kinds) {
 }
 
 # A column worked out for the cells of an index, `small`, becomes one of all rows.
-spread_column <- function(small, codes, rows, met = seq_along(rows)) {
+column_of_rows <- function(small, codes, rows, met = seq_along(rows)) {
   to_all <- match(seq_along(rows), met)
   kind <- integer(length(small$x))
   kind[is.na(small$x)] <- small$why
@@ -54,7 +54,7 @@ like_column <- function(values, column) {
 
 # The valid column of an original of which the index is known.
 valid_by_index <- function(index, meaning) {
-  spread_column(valid_column(index$values, meaning), index$codes, index$rows)
+  column_of_rows(valid_column(index$values, meaning), index$codes, index$rows)
 }
 
 # The cells of a column as a short column, some of them.

@@ -102,7 +102,7 @@ offered_kind <- function(offers) {
 
 offered_call <- function(name, offers) {
   ways <- paste0("\"", offers, "\"")
-  in_door_words(paste0("define(book, ", quote_name(name), ", read = ",
+  for_r_or_cli(paste0("define(book, ", quote_name(name), ", read = ",
     paste(ways, collapse = " or "), ")"),
   paste0("under define: ", name, ": {read: ", paste(ways, collapse = " or "), "}"))
 }

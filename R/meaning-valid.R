@@ -80,7 +80,7 @@ kind_of_rows <- function(x, missing) {
 plain_values <- function(raw) {
   if (is.factor(raw)) return(as.character(raw))
   if (inherits(raw, "Date")) return(raw)
-  if (inherits(raw, "POSIXct")) return(moment_text(raw))
+  if (inherits(raw, "POSIXct")) return(datetime_text(raw))
   if (is.object(raw) || !is.null(attributes(raw))) raw <- as.vector(unclass(raw))
   raw
 }
@@ -140,10 +140,10 @@ reasons <- function(column) column$kinds[column$why]
 # Dates with a time, kept as text such as "2031-03-01 08:15:00+0100": the clock of their own zone,
 # and how far it is from universal time, so that the day and the hour are those of the place and
 # differences are exact.
-moment_text <- function(raw) format(raw, moment_form(raw))
+datetime_text <- function(raw) format(raw, datetime_form(raw))
 
 # Thousandths of seconds only where there are any.
-moment_form <- function(raw) {
+datetime_form <- function(raw) {
   seconds <- as.numeric(raw)
   whole <- all(seconds == floor(seconds), na.rm = TRUE)
   if (whole) "%Y-%m-%d %H:%M:%S%z" else "%Y-%m-%d %H:%M:%OS3%z"

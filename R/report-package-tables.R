@@ -9,7 +9,7 @@ write_originals <- function(book) {
 }
 
 write_table_of_package <- function(name, columns, rows) {
-  write_whole(tables_of_package[[name]], FALSE, function(put) {
+  write_atomically(tables_of_package[[name]], FALSE, function(put) {
     formats$csv$write(columns, rows, put, list(separator = ",", decimal = "."))
   })
 }

@@ -45,7 +45,7 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   files <- sort_points(list.files(room))
   # The same book gives the same bytes, whenever it is packed.
   Sys.setFileTime(file.path(room, files), as.POSIXct("2000-01-01 12:00", tz = "UTC"))
-  write_whole(path, overwrite, function(put) {
+  write_atomically(path, overwrite, function(put) {
     put_by_library(put, function(zipped) {
       zip::zip(zipped, files, root = room, mode = "cherry-pick")
       refuse_unlike(book, quietly(turnbook(zipped)))

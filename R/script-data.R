@@ -61,7 +61,9 @@ plain_line <- function(raw, x) {
   if (inherits(raw, "difftime")) {
     return(paste0(x, " <- as.numeric(", x, ", units = ", code_text(attr(raw, "units")), ")"))
   }
-  if (inherits(raw, "POSIXct")) paste0(x, " <- format(", x, ", ", code_text(moment_form(raw)), ")")
+  if (inherits(raw, "POSIXct")) {
+    paste0(x, " <- format(", x, ", ", code_text(datetime_form(raw)), ")")
+  }
 }
 
 # Letters in one normal form: an accent may be a sign of its own.

@@ -76,7 +76,7 @@ refuse_changed_file <- function(book) {
 with_whole_paths <- function(book) {
   info <- info_of(book)
   for (key in c("file", "codebook")) {
-    if (!is.null(info[[key]])) info[[key]] <- whole_path(info[[key]])
+    if (!is.null(info[[key]])) info[[key]] <- absolute_path(info[[key]])
   }
   with_parts(book, info = info)
 }

@@ -26,7 +26,7 @@ part_code <- function(node, write, part) {
 date_code <- function(node, write, type) {
   if (type(node) == "date" || is.character(node)) return(paste0("as.Date(", write(node), ")"))
   text <- write(node)
-  paste0("as.Date(ifelse(grepl(", code_text(iso_moment), ", ", text, "), ", text, ", NA), ",
+  paste0("as.Date(ifelse(grepl(", code_text(iso_datetime), ", ", text, "), ", text, ", NA), ",
     code_text("%Y-%m-%d"), ")")
 }
 
@@ -68,7 +68,7 @@ calendar_lines <- function(wished, node, write, state) {
 }
 
 timed_code <- function(x) {
-  paste0("ifelse(grepl(", code_text(iso_moment), ", ", x, ") & nchar(", x, ") > 10, ", x, ", NA)")
+  paste0("ifelse(grepl(", code_text(iso_datetime), ", ", x, ") & nchar(", x, ") > 10, ", x, ", NA)")
 }
 
 hour_code <- function(x) paste0("as.numeric(substr(", timed_code(x), ", 12, 13))")

@@ -3,7 +3,7 @@
 
 #' @export
 ready_sheet.character <- function(sheet) {
-  if (file.exists(whole_path(sheet))) fail("sheet-there", path = sheet)
+  if (file.exists(absolute_path(sheet))) fail("sheet-there", path = sheet)
   target <- check_target(sheet, FALSE)
   lock_sheet(target, sheet)
   assign(target, new_live(list(), NULL), live_sheets)
@@ -11,7 +11,7 @@ ready_sheet.character <- function(sheet) {
 
 #' @export
 keep_sheet.character <- function(sheet, book, before) {
-  target <- link_end(whole_path(sheet))
+  target <- link_end(absolute_path(sheet))
   live <- live_sheets[[target]] %||% new_live(steps_of(before), NULL)
   lock_sheet(target, sheet)
   aside <- if (is_otherwise(live, before, target)) put_aside(target)
@@ -34,7 +34,7 @@ keep_sheet.rescue_sheet <- function(sheet, book, before) {
 # the same sheet. Nobody else may write it from now on. A sheet that holds more than such a book
 # would write (remarks of its author) is put aside at the next step, not lost.
 go_on_with_sheet <- function(data, sheet, ...) {
-  target <- link_end(whole_path(sheet))
+  target <- link_end(absolute_path(sheet))
   lock_sheet(target, sheet)
   book <- tryCatch(apply_turns(data, sheet, ...), error = function(e) {
     unlock_sheet(target)

@@ -5,19 +5,20 @@
 counts_at.ableturn_table_site <- function(site, keys = list(), where = NULL, most = Inf,
                                           sums = list(), frequent = FALSE, sample = FALSE,
                                           likely = FALSE, ...) {
-  asked <- new_question(site, c(keys, sums), where)
-  if (sample) asked <- of_hint_rows(asked) %||% asked
+  question <- new_question(site, c(keys, sums), where)
+  if (sample) question <- of_hint_rows(question) %||% question
   k <- seq_along(keys)
-  if (!frequent && surely_more(asked, most, k) || likely && likely_more(asked)) return(NULL)
-  told <- c(n = "COUNT(*)", setNames(paste0("SUM(", asked$columns[length(keys) + seq_along(sums)],
-    ")", recycle0 = TRUE), paste0("sum_", seq_along(sums), recycle0 = TRUE)))
+  if (!frequent && surely_more(question, most, k) || likely && likely_more(question)) return(NULL)
+  summed <- question$columns[length(keys) + seq_along(sums)]
+  told <- c(n = "COUNT(*)", setNames(paste0("SUM(", summed, ")", recycle0 = TRUE),
+    paste0("sum_", seq_along(sums), recycle0 = TRUE)))
   enough <- if (is.finite(most)) paste("LIMIT", number_sql(most + !frequent, site$engine))
-  found <- if (frequent) fetch_grouped(asked, asked$names[k], told,
+  found <- if (frequent) fetch_grouped(question, question$names[k], told,
     whole_last = c("ORDER BY n DESC", enough), last = NULL) else
-    fetch_grouped(asked, asked$names[k], told, last = enough)
+    fetch_grouped(question, question$names[k], told, last = enough)
   rows <- found$told$n
   if (length(rows) > most) return(NULL)
-  if (!frequent || length(rows) < most) check_same_rows(asked, rows)
+  if (!frequent || length(rows) < most) check_same_rows(question, rows)
   sums <- do.call(cbind, found$told[-1])
   some <- rows > 0
   in_order_of_keys(some_groups(list(keys = found$keys, rows = rows,
@@ -25,8 +26,8 @@ counts_at.ableturn_table_site <- function(site, keys = list(), where = NULL, mos
 }
 
 # A book is of the table as it was opened: where all its rows were counted, they must be as many.
-check_same_rows <- function(asked, counts) {
-  if (asked$all) refuse_changed(asked$site, sum(counts))
+check_same_rows <- function(question, counts) {
+  if (question$all) refuse_changed(question$site, sum(counts))
 }
 
 refuse_changed <- function(site, rows) {
@@ -36,40 +37,42 @@ refuse_changed <- function(site, rows) {
 
 # Whether rows that are read first hold more than `most` answers already: then the others, if they
 # are far more, need not be gone through.
-surely_more <- function(asked, most, keys = seq_along(asked$names)) {
+surely_more <- function(question, most, keys = seq_along(question$names)) {
   first <- max(1000, ceiling(1.25 * most))
-  site <- asked$site
+  site <- question$site
   if (!length(keys) || !is.null(site$shards) || site$rows < 12 * first) return(FALSE)
-  distinct_first(asked, first, keys) > most
+  distinct_first(question, first, keys) > most
 }
 
 # Whether each second row brings something new.
-likely_more <- function(asked) asked$site$rows > 20000 && distinct_first(asked, 2000) > 1000
+likely_more <- function(question) {
+  question$site$rows > 20000 && distinct_first(question, 2000) > 1000
+}
 
 # How many different answers the rows hold that are read first; on shards, of the one with most.
-distinct_first <- function(asked, rows, keys = seq_along(asked$names)) {
-  part <- of_first_rows(asked, rows)
+distinct_first <- function(question, rows, keys = seq_along(question$names)) {
+  part <- of_first_rows(question, rows)
   met <- paste(c("SELECT DISTINCT", listed_sql(paste(part$columns, "AS", part$names)[keys]),
     part$from), collapse = " ")
-  real <- asked$site$engine$real
+  real <- question$site$engine$real
   fetch_asked(part, paste0("SELECT ", cast_sql("COUNT(*)", real), " AS n FROM (", met, ") AS s"),
     c(n = real), function(from) paste("SELECT MAX(s.n) AS n FROM", from))$n
 }
 
 #' @export
 repeats_at.ableturn_table_site <- function(site, keys) {
-  asked <- new_question(site, keys)
-  told <- paste(asked$columns, "IS NOT NULL", collapse = " AND ")
-  repeated <- c(paste("SELECT", listed_sql(c(paste(asked$columns, "AS", asked$names),
-    paste(cast_sql("COUNT(*) - 1", site$engine$real), "AS more")))), asked$from,
-  paste("WHERE", told), paste("GROUP BY", listed_sql(asked$columns)), "HAVING COUNT(*) > 1")
-  types <- setNames(c(asked$types, site$engine$real), c(asked$names, "more"))
-  ask <- function(whole) fetch_asked(asked, repeated, types, whole)
-  order <- listed_sql(paste0("s.", asked$names))
+  question <- new_question(site, keys)
+  told <- paste(question$columns, "IS NOT NULL", collapse = " AND ")
+  repeated <- c(paste("SELECT", listed_sql(c(paste(question$columns, "AS", question$names),
+    paste(cast_sql("COUNT(*) - 1", site$engine$real), "AS more")))), question$from,
+  paste("WHERE", told), paste("GROUP BY", listed_sql(question$columns)), "HAVING COUNT(*) > 1")
+  types <- setNames(c(question$types, site$engine$real), c(question$names, "more"))
+  ask <- function(whole) fetch_asked(question, repeated, types, whole)
+  order <- listed_sql(paste0("s.", question$names))
   first <- ask(function(from) paste("SELECT * FROM", from, "ORDER BY", order, "LIMIT 1"))
   if (!nrow(first)) return(NULL)
   rows <- ask(function(from) paste("SELECT SUM(s.more) AS n FROM", from))$n
-  list(values = asked_values(first, asked), rows = rows)
+  list(values = asked_values(first, question), rows = rows)
 }
 
 # Where the occasions are few, their places are compared; else they are put in order there.
@@ -84,12 +87,12 @@ steps_at.ableturn_table_site <- function(site, order, unit, occasions) {
     return(rows_where(site, call(">", call("-", place, before), 1)))
   }
   site$shards <- NULL # the occasions are those of all servers together
-  asked <- new_question(site, list(as.name(order), as.name(unit)))
-  placed <- c("(SELECT s.ask_2, DENSE_RANK() OVER (ORDER BY s.ask_1) AS place", asked$from,
+  question <- new_question(site, list(as.name(order), as.name(unit)))
+  placed <- c("(SELECT s.ask_2, DENSE_RANK() OVER (ORDER BY s.ask_1) AS place", question$from,
     "WHERE s.ask_1 IS NOT NULL) AS s")
   steps <- c("(SELECT s.place - LAG(s.place) OVER (PARTITION BY s.ask_2 ORDER BY s.place) AS step",
     "FROM", placed, "WHERE s.ask_2 IS NOT NULL) AS s")
-  fetch_asked(asked, c("SELECT", count_sql(site$engine), "AS n FROM", steps,
+  fetch_asked(question, c("SELECT", count_sql(site$engine), "AS n FROM", steps,
     "WHERE s.step > 1"))$n
 }
 
@@ -107,18 +110,18 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
     return(list(differ = sum(both$times[rows]),
       only_missing = sum(both$times[rows[is.na(x[rows]) != is.na(y[rows])]])))
   }
-  asked <- new_question(site, nodes)
-  columns <- asked$columns
+  question <- new_question(site, nodes)
+  columns <- question$columns
   gone <- paste(columns, "IS NULL")
   alone <- paste0("(", gone[1], " AND NOT ", gone[2], " OR NOT ", gone[1], " AND ", gone[2], ")")
-  told <- sums_asked(asked, c(unlike_sql(columns[1], columns[2], exact, site$engine),
+  told <- sums_asked(question, c(unlike_sql(columns[1], columns[2], exact, site$engine),
     case_sql(alone, "1", "0")), NULL)
   told <- told %|% 0
   list(differ = told[1], only_missing = told[2])
 }
 
-# Numbers are compared as they came in the rows that are read first, all in one statement; of what is
-# no number, its kind is compared.
+# Numbers are compared as they came in the rows that are read first, all in one statement; of what
+# is no number, its kind is compared.
 #' @export
 look_alike.ableturn_table_site <- function(site, name, names) {
   like <- lapply(self_named(names), function(other) {
@@ -149,9 +152,9 @@ unlike_first <- function(site, node, others, exact, one_way = FALSE) {
     }))
   }
   tryCatch(in_chunks(others, function(others) {
-    asked <- of_first_rows(new_question(site, c(node, others)), 1000)
-    sums_asked(asked, unlike_sql(asked$columns[-1], asked$columns[1], exact, site$engine, one_way),
-      NULL)
+    question <- of_first_rows(new_question(site, c(node, others)), 1000)
+    columns <- question$columns
+    sums_asked(question, unlike_sql(columns[-1], columns[1], exact, site$engine, one_way), NULL)
   }), ableturn_error_sql_refused = one_by_one)
 }
 
@@ -162,8 +165,8 @@ unlike_sql <- function(a, b, exact, engine, one_way = FALSE) {
   gone <- cbind(paste(a, "IS NULL"), paste(b, "IS NULL"))
   size <- list(paste0("ABS(", a, ")"), paste0("ABS(", b, ")"))
   held <- paste("<", number_sql(1e150, engine))
-  near <- paste0("ABS(", a, " - ", b, ") <= ", number_sql(1e-12, engine), " * CASE WHEN ", size[[1]],
-    " > ", size[[2]], " THEN ", size[[1]], " ELSE ", size[[2]], " END")
+  near <- paste0("ABS(", a, " - ", b, ") <= ", number_sql(1e-12, engine), " * CASE WHEN ",
+    size[[1]], " > ", size[[2]], " THEN ", size[[1]], " ELSE ", size[[2]], " END")
   differ <- if (exact) "1" else paste0("CASE WHEN NOT (", size[[1]], " ", held, " AND ", size[[2]],
     " ", held, ") THEN 1 WHEN ", near, " THEN 0 ELSE 1 END")
   paste0("CASE WHEN ", if (one_way) gone[, 2] else paste(gone[, 1], "AND", gone[, 2]),
@@ -172,9 +175,9 @@ unlike_sql <- function(a, b, exact, engine, one_way = FALSE) {
 }
 
 # The sums of some terms.
-sums_asked <- function(asked, terms, where) {
+sums_asked <- function(question, terms, where) {
   told <- setNames(paste0("SUM(", terms, ")"), paste0("sum_", seq_along(terms)))
-  unlist(fetch_grouped(asked, character(), told, where = where)$told)
+  unlist(fetch_grouped(question, character(), told, where = where)$told)
 }
 
 # A result has only so many columns: what some code gives for 300 of them after the other.

@@ -14,7 +14,7 @@ connect_database <- function(address, write = FALSE) {
   if (ending %in% database_endings$duckdb) return(connect_duckdb(address, read_only = !write))
   need_package("RSQLite", "work in SQLite")
   flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
-  connect_sqlite(whole_path(address), flags, address)
+  connect_sqlite(absolute_path(address), flags, address)
 }
 
 # A file of a stranger: broken pages are told. The driver needs extensions for its own functions; no
@@ -45,10 +45,10 @@ connect_postgresql <- function(address) {
 connect_duckdb <- function(path, read_only = TRUE) {
   if (read_only) {
     connection <- new_duckdb(":memory:")
-    in_database(DBI::dbExecute(connection, paste("ATTACH", sql_text(whole_path(path),
+    in_database(DBI::dbExecute(connection, paste("ATTACH", sql_text(absolute_path(path),
       engines$duckdb), "AS", sql_name(hers), "(READ_ONLY)")), path)
   } else {
-    connection <- new_duckdb(whole_path(path))
+    connection <- new_duckdb(absolute_path(path))
   }
   close_duckdb(connection)
 }
@@ -108,8 +108,8 @@ open_in_place.character <- function(path, engine) {
     txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
   connection <- new_duckdb(":memory:")
   table <- sub("[.].*$", "", basename(path))
-  from <- fill_sql(reader, sql_text(whole_path(path), engines$duckdb))
+  from <- fill_sql(reader, sql_text(absolute_path(path), engines$duckdb))
   in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
     from)), path)
-  list(data = close_duckdb(connection, whole_path(path)), table = table)
+  list(data = close_duckdb(connection, absolute_path(path)), table = table)
 }

@@ -8,7 +8,7 @@ engines <- new.env(parent = emptyenv())
 #   has_nan   whether a column of numbers may hold NaN
 #   fence     what keeps a stage from being put into the next one, which would have it worked out
 #             anew for each place that reads it; empty where the engine sees to that itself
-#   endless   the literal of what is larger than any number
+#   infinity  the literal of what is larger than any number
 #   ln, log10, log2, power, floor, ceiling  functions of numbers
 #   modulo    the remainder of two whole numbers
 #   least, greatest  how the smallest of several is asked for, missing ones left out
@@ -19,10 +19,10 @@ engines <- new.env(parent = emptyenv())
 #   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type
-#   placed    a table as functions that tell about tables are given it
+#   table_argument  a table as functions that tell about tables are given it
 #   readable  a question for the columns that may be read, where these are not all
-#   keyed     a question for the columns of which no two rows of a table can have the same value
-#   dated     where it has no type for dates: a question for the columns declared to hold them
+#   unique_columns  a question for the columns of which no two rows can have the same value
+#   date_columns  where it has no type for dates: a question for the columns declared to hold them
 #   typed     whether a column holds values of its type alone
 #   escapes   whether a setting can make backslashes in texts more than letters
 #   path      a function of a connection that gives the databases and schemas in which a bare name
@@ -39,9 +39,9 @@ engines <- new.env(parent = emptyenv())
 #             whole numbers of any length as two numbers, the rest after 2^40 and how often that is
 #   sets      whether it counts the groups of many columns best in one pass, by grouping sets
 #   joins     whether long tables are joined rather than written as a CASE
-#   ask, write  functions that begin to ask and to write, see sql-reading.R
-#   patient   where it does not wait for another that writes: a question for how long it waits, and
-#             a statement that has it wait
+#   ask, write  functions that begin to ask and to write, see sql-read-only.R
+#   busy_timeout  where it does not wait for another that writes: a question for how long it
+#             waits, and a statement that has it wait
 #   shards    whether a table may lie on several servers, see sql-shards.R
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name

@@ -1,4 +1,4 @@
-#' @include sql-engine.R sql-reading.R
+#' @include sql-engine.R sql-read-only.R
 NULL
 
 # Decimals are read there by way of numbers with 64 binary digits, as R reads them; where that gives
@@ -22,7 +22,7 @@ exact_decimal <- function(x) {
 
 sql_engine("sqlite", "SQLite",
   real = "REAL", whole = "INTEGER", text = "TEXT", number = sqlite_number, has_nan = FALSE,
-  fence = "LIMIT -1 OFFSET 0", endless = "9e999", floor = "CAST(FLOOR(%s) AS REAL)",
+  fence = "LIMIT -1 OFFSET 0", infinity = "9e999", floor = "CAST(FLOOR(%s) AS REAL)",
   ln = "(LOG10(%s) * 2.302585092994046)", log10 = "LOG10(%s)",
   log2 = "(LOG10(%s) * 3.3219280948873622)", power = "POWER(%s, %s)",
   ceiling = "CAST(CEIL(%s) AS REAL)",
@@ -36,8 +36,8 @@ sql_engine("sqlite", "SQLite",
   limbs = function(...) limbs_of_22(...),
   ask = function(connection) ask_sqlite(connection),
   write = function(connection) write_alone("BEGIN IMMEDIATE TRANSACTION")(connection),
-  patient = c("PRAGMA busy_timeout", "PRAGMA busy_timeout = 30000"),
-  placed = function(table) listed_sql(sql_text(rev(table), engines$sqlite)),
+  busy_timeout = c("PRAGMA busy_timeout", "PRAGMA busy_timeout = 30000"),
+  table_argument = function(table) listed_sql(sql_text(rev(table), engines$sqlite)),
   path = function(connection) path_of_sqlite(connection),
   hanging = function(...) hanging_sqlite(...), reaches = function(...) reaches_sqlite(...),
   columns = function(place) columns_sqlite(place), identity = function(c) identity_sqlite(c),
@@ -45,9 +45,9 @@ sql_engine("sqlite", "SQLite",
   tables = paste("SELECT * FROM (SELECT NULL AS database, schema, name, type AS kind, schema =",
     "'temp' AS temporary, NULL AS temporary_schema, 0 AS policies FROM pragma_table_list",
     "WHERE type IN ('table', 'view', 'virtual')) AS a"),
-  keyed = paste("SELECT MIN(name) AS name FROM pragma_table_info(%s) WHERE pk > 0 GROUP BY pk > 0",
-    "HAVING COUNT(*) = 1"),
-  dated = "SELECT name FROM pragma_table_info(%s) WHERE UPPER(type) = 'DATE'",
+  unique_columns = paste("SELECT MIN(name) AS name FROM pragma_table_info(%s) WHERE pk > 0",
+    "GROUP BY pk > 0 HAVING COUNT(*) = 1"),
+  date_columns = "SELECT name FROM pragma_table_info(%s) WHERE UPPER(type) = 'DATE'",
   most_columns = 2000, longest_name = Inf, same_letters = TRUE
 )
 
@@ -57,7 +57,7 @@ sql_engine("duckdb", "DuckDB",
     text <- exact_decimal(x)
     if (x == round(x) && abs(x) < 1e9 || grepl("e", text)) text else paste0(text, "e0")
   },
-  has_nan = TRUE, fence = "", endless = "CAST('Infinity' AS DOUBLE)", floor = "FLOOR(%s)",
+  has_nan = TRUE, fence = "", infinity = "CAST('Infinity' AS DOUBLE)", floor = "FLOOR(%s)",
   ln = "LN(%s)", log10 = "LOG10(%s)", log2 = "LOG2(%s)", power = "POW(%s, %s)",
   ceiling = "CEIL(%s)", modulo = "(%s % %s)", least = "LEAST(%s)", greatest = "GREATEST(%s)",
   position = "STRPOS(%s, %s)", code_point = "UNICODE(%s)", letter = "CHR(%s)",
@@ -93,8 +93,8 @@ sql_engine("duckdb", "DuckDB",
 
 sql_engine("postgresql", "PostgreSQL",
   real = "DOUBLE PRECISION", whole = "INTEGER", text = "TEXT", number = exact_decimal,
-  has_nan = TRUE, fence = "OFFSET '0'", endless = "CAST('Infinity' AS FLOAT8)", floor = "FLOOR(%s)",
-  ln = "LN(%s)", log10 = "LOG(%s)", log2 = "(LN(%s) / 0.6931471805599453)",
+  has_nan = TRUE, fence = "OFFSET '0'", infinity = "CAST('Infinity' AS FLOAT8)",
+  floor = "FLOOR(%s)", ln = "LN(%s)", log10 = "LOG(%s)", log2 = "(LN(%s) / 0.6931471805599453)",
   power = "POWER(%s, %s)", ceiling = "CEIL(%s)", modulo = "(%s % %s)",
   least = "LEAST(%s)", greatest = "GREATEST(%s)",
   position = "STRPOS(%s, %s)", code_point = "ASCII(%s)", letter = "CHR(%s)",
@@ -122,9 +122,9 @@ sql_engine("postgresql", "PostgreSQL",
     "'pg_temp' AS temporary_schema, c.relrowsecurity AS policies FROM pg_class AS c",
     "JOIN pg_namespace AS n ON n.oid = c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f')",
     "AND (c.relpersistence <> 't' OR n.oid = pg_my_temp_schema())) AS a"),
-  placed = function(table) sql_text(table_sql(table), engines$postgresql),
+  table_argument = function(table) sql_text(table_sql(table), engines$postgresql),
   # a table that others inherit from gives their rows too, which its index does not know
-  keyed = paste("SELECT a.attname AS name FROM pg_index AS i JOIN pg_class AS c",
+  unique_columns = paste("SELECT a.attname AS name FROM pg_index AS i JOIN pg_class AS c",
     "ON c.oid = i.indrelid JOIN pg_attribute AS a ON a.attrelid = c.oid AND a.attnum = i.indkey[0]",
     "WHERE c.oid = to_regclass(%s) AND i.indisunique AND i.indisvalid AND i.indimmediate",
     "AND i.indpred IS NULL AND i.indexprs IS NULL AND i.indnkeyatts = 1",

@@ -83,7 +83,8 @@ hanging_sqlite <- function(connection, place, kind) {
   made <- fetch(connection, paste0("SELECT type, name FROM ", master, " WHERE type IN ('index', ",
     "'trigger') AND tbl_name = ", name, " COLLATE NOCASE"))
   needed <- fetch(connection, paste0("SELECT name FROM pragma_table_info(",
-    engines$sqlite$placed(place), ") WHERE pk > 0 OR \"notnull\" OR dflt_value IS NOT NULL"))$name
+    engines$sqlite$table_argument(place),
+    ") WHERE pk > 0 OR \"notnull\" OR dflt_value IS NOT NULL"))$name
   keyed <- fetch(connection, paste0("SELECT m.name AS name FROM ", master, " AS m, ",
     "pragma_foreign_key_list(m.name) AS f WHERE f.\"table\" = ", name, " COLLATE NOCASE"))$name
   c(setNames(paste0(c(index = "index ", trigger = "trigger ")[made$type], made$name,
@@ -105,7 +106,7 @@ reaches_sqlite <- function(connection, source, target) {
 }
 
 columns_sqlite <- function(place) {
-  paste0("SELECT name, type FROM pragma_table_info(", engines$sqlite$placed(place),
+  paste0("SELECT name, type FROM pragma_table_info(", engines$sqlite$table_argument(place),
     ") ORDER BY cid")
 }
 

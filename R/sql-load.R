@@ -7,7 +7,7 @@ read_in_blocks <- function(path, each) UseMethod("read_in_blocks")
 
 load_into_sqlite <- function(path) {
   need_package("RSQLite", "work in SQLite")
-  target <- paste0(whole_path(path), ".sqlite")
+  target <- paste0(absolute_path(path), ".sqlite")
   table <- sub("[.].*$", "", basename(path))
   state <- state_of_file(path)
   if (!file.exists(target)) {
@@ -20,7 +20,7 @@ load_into_sqlite <- function(path) {
 
 # A file is taken to be the same while its size and its time are.
 state_of_file <- function(path) {
-  info <- file.info(whole_path(path))
+  info <- file.info(absolute_path(path))
   sprintf("%.0f bytes, %.6f", info$size, as.numeric(info$mtime))
 }
 

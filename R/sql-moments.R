@@ -53,12 +53,12 @@ with_moments <- function(ends, told) {
 # A number near the mean, and powers of two far above all numbers and their distances from it, by
 # the rows that are read first; NULL where these hold no number.
 sampled_spread <- function(site, x) {
-  asked <- of_first_rows(new_question(site, list(x), numbers = 1), 1000)
+  question <- of_first_rows(new_question(site, list(x), numbers = 1), 1000)
   finite <- paste("WHERE", finite_test("s.ask_1", site$engine))
   told <- c(n = "COUNT(s.ask_1)", sum = "SUM(s.ask_1 / 1024)", low = "MIN(s.ask_1)",
     high = "MAX(s.ask_1)", whole = paste0("MAX(ABS(s.ask_1 - ", fill_sql(site$engine$floor,
       "s.ask_1"), "))"))
-  found <- fetch_grouped(asked, character(), told, c("SUM", "SUM", "MIN", "MAX", "MAX"),
+  found <- fetch_grouped(question, character(), told, c("SUM", "SUM", "MIN", "MAX", "MAX"),
     where = finite)$told
   if (!isTRUE(found$n > 0) || !all(abs(c(found$low, found$high)) < 1e100)) return(NULL)
   centre <- signif(found$sum / found$n * 1024, 6)
@@ -71,10 +71,10 @@ sampled_spread <- function(site, x) {
 # Ends, sums and squares in one question; NULL where numbers lie beyond what the sample made expect,
 # or a group too far from `centre` for its squares to be told from there.
 sums_asked_once <- function(site, x, keys, centre, scale, unit) {
-  asked <- new_question(site, c(list(x), keys), numbers = 1)
-  limbs <- with_limbs(asked, site$engine, centre, scale, unit)
-  asked$from <- limbs$from
-  found <- fetch_ends(asked, c(near = "COUNT(s.value)", close = "COUNT(s.square)", limbs$sums))
+  question <- new_question(site, c(list(x), keys), numbers = 1)
+  limbs <- with_limbs(question, site$engine, centre, scale, unit)
+  question$from <- limbs$from
+  found <- fetch_ends(question, c(near = "COUNT(s.value)", close = "COUNT(s.square)", limbs$sums))
   if (any(c(found$told$near, found$told$close) < found$told$rows)) return(NULL)
   parts <- function(which) limbs$parts(found$told, which)
   ends <- c(list(keys = found$keys), found$told[c("n", "valid", "rows", "low", "high",
@@ -95,16 +95,16 @@ near_enough_to <- function(centre, moments, fractions) {
 # The numbers of a question as whole numbers whose sums are exact in any order: the number divided
 # by `scale` and the square of its distance from `centre` in `unit`s, each in pieces of so many bits
 # as the engine sums exactly. `parts` puts sums back together as moments_of_parts() wants them.
-with_limbs <- function(asked, engine, centre, scale, unit) {
+with_limbs <- function(question, engine, centre, scale, unit) {
   number <- function(x) number_sql(x, engine)
   off <- paste0("(s.ask_1 - ", number(centre), ")")
   inside <- function(x, limit) paste0("ABS(", x, ") < ", number(limit))
   value <- case_sql(inside("s.ask_1", scale), paste("s.ask_1 *", number(2^22 / scale)))
   square <- case_sql(inside(off, unit), paste0("(", off, " / ", number(unit), ") * (", off, " / ",
     number(unit), ") * ", number(2^21)))
-  keys <- paste0("s.", asked$names[-1], recycle0 = TRUE)
+  keys <- paste0("s.", question$names[-1], recycle0 = TRUE)
   from <- paste0("FROM (SELECT ", listed_sql(c(keys, "s.ask_1", paste(value, "AS value"),
-    paste(square, "AS square"))), " ", asked$from, " ", engine$fence, ") AS s")
+    paste(square, "AS square"))), " ", question$from, " ", engine$fence, ") AS s")
   engine$limbs(from, c(keys, "s.ask_1", "s.value", "s.square"), engine)
 }
 
@@ -194,20 +194,20 @@ finite_test <- function(x, engine) {
 # Its exact sum in each group. `scale`, a power of two, is not below any number in size. Each number
 # becomes four whole numbers of 22 bits, whose sums are exact in any order; these come back.
 exact_sums <- function(site, node, scale, keys) {
-  asked <- new_question(site, c(list(node), keys), numbers = 1)
+  question <- new_question(site, c(list(node), keys), numbers = 1)
   as <- paste0("part_", 1:4)
-  asked$from <- paste("FROM", number_in_parts(asked, scale, site$engine))
-  told <- fetch_grouped(asked, asked$names[-1], setNames(paste0("SUM(s.", as, ")"), as))
+  question$from <- paste("FROM", number_in_parts(question, scale, site$engine))
+  told <- fetch_grouped(question, question$names[-1], setNames(paste0("SUM(s.", as, ")"), as))
   list(keys = told$keys, parts = do.call(cbind, unname(told$told)))
 }
 
 # The first column of a question as four whole numbers, in steps of 22 bits.
-number_in_parts <- function(asked, scale, engine) {
-  keys <- asked$names[-1]
+number_in_parts <- function(question, scale, engine) {
+  keys <- question$names[-1]
   floor_of <- function(x) fill_sql(engine$floor, x)
   unit <- number_sql(2^22, engine)
   from <- paste0("(SELECT ", listed_sql(c(paste0("s.", keys, recycle0 = TRUE),
-    paste("s.ask_1 *", number_sql(2^22 / scale, engine), "AS rest"))), " ", asked$from,
+    paste("s.ask_1 *", number_sql(2^22 / scale, engine), "AS rest"))), " ", question$from,
   " WHERE ", finite_test("s.ask_1", engine), ") AS s")
   for (part in 1:4) {
     kept <- c(keys, if (part > 1) paste0("part_", seq_len(part - 1)))
@@ -250,18 +250,18 @@ rows_known <- function(site, x, keys) {
 
 # The finite numbers at some ranks, from 0, in each group.
 values_at_whole_ranks <- function(site, x, ranks, keys) {
-  asked <- new_question(site, c(list(x), keys), numbers = 1)
-  if (!is.null(site$shards)) return(ranks_on_shards(asked, ranks))
-  keys <- asked$names[-1]
+  question <- new_question(site, c(list(x), keys), numbers = 1)
+  if (!is.null(site$shards)) return(ranks_on_shards(question, ranks))
+  keys <- question$names[-1]
   groups <- paste0("s.", keys, recycle0 = TRUE)
   inner <- c(paste("SELECT", listed_sql(c(groups, "s.ask_1", paste(row_number_sql(groups,
-    "s.ask_1"), "AS place")))), asked$from, paste("WHERE", finite_test("s.ask_1", site$engine)))
-  found <- fetch_asked(asked, inner, whole = function(from) {
+    "s.ask_1"), "AS place")))), question$from, paste("WHERE", finite_test("s.ask_1", site$engine)))
+  found <- fetch_asked(question, inner, whole = function(from) {
     c(paste("SELECT", listed_sql(c(groups, "s.ask_1", paste(cast_sql("s.place", site$engine$real),
       "AS place"))), "FROM"), from,
     paste0("WHERE s.place IN (", listed_sql(number_sql(ranks + 1, site$engine)), ")"))
   })
-  list(keys = asked_values(found, asked, keys), ranks = found$place - 1,
+  list(keys = asked_values(found, question, keys), ranks = found$place - 1,
     values = as.double(found$ask_1))
 }
 

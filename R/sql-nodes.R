@@ -57,7 +57,7 @@ number_sql <- function(x, engine) {
 }
 
 fraction_sql <- function(x, engine) {
-  if (is.finite(x)) engine$number(x) else paste0(if (x < 0) "-", engine$endless)
+  if (is.finite(x)) engine$number(x) else paste0(if (x < 0) "-", engine$infinity)
 }
 
 # A term as another type.

@@ -54,14 +54,14 @@ centres_of <- function(xs, site) {
 # `products`, two by two; each row counts with its weight, whose sum is `weight`.
 products_asked <- function(site, nodes, centre, weight, sample) {
   k <- length(nodes)
-  asked <- distances_asked(site, nodes, centre, weight)
-  if (sample) asked <- of_hint_rows(asked) %||% asked
-  x <- asked$columns
+  question <- distances_asked(site, nodes, centre, weight)
+  if (sample) question <- of_hint_rows(question) %||% question
+  x <- question$columns
   pairs <- which(upper.tri(diag(k), diag = TRUE), arr.ind = TRUE)
   each <- c("1.0", x[seq_len(k)], paste(x[pairs[, 1]], "*", x[pairs[, 2]]))
   counted <- if (is.null(weight)) each else paste(x[k + 1], "*", each)
   where <- if (!is.null(weight)) paste("WHERE", x[k + 1], "> 0")
-  told <- in_chunks(c("1.0", counted), function(terms) sums_asked(asked, terms, where))
+  told <- in_chunks(c("1.0", counted), function(terms) sums_asked(question, terms, where))
   products <- matrix(0, k, k)
   products[pairs] <- products[pairs[, 2:1, drop = FALSE]] <- told[-seq_len(k + 2)]
   list(rows = told[1], weight = told[2], sums = told[2 + seq_len(k)], products = products)
@@ -71,11 +71,11 @@ products_asked <- function(site, nodes, centre, weight, sample) {
 # `squares` and `products` with the total, and `total`, its own sum and square.
 totals_asked <- function(site, nodes, centre) {
   k <- length(nodes)
-  asked <- distances_asked(site, nodes, centre, total = TRUE)
-  all <- asked$columns
+  question <- distances_asked(site, nodes, centre, total = TRUE)
+  all <- question$columns
   x <- all[seq_len(k)]
   told <- in_chunks(c("1.0", all, paste(all, "*", all), paste(x, "*", all[k + 1])),
-    function(terms) sums_asked(asked, terms, NULL))
+    function(terms) sums_asked(question, terms, NULL))
   list(rows = told[1], sums = told[1 + seq_len(k)], squares = told[k + 2 + seq_len(k)],
     products = told[2 * k + 3 + seq_len(k)], total = told[c(k + 2, 2 * k + 3)])
 }
@@ -83,15 +83,15 @@ totals_asked <- function(site, nodes, centre) {
 # The distances of formulas from the numbers `centre`, each worked out once, in the rows that have a
 # number in all of them and in the weight; the weight, or the `total` of the distances, comes last.
 distances_asked <- function(site, nodes, centre, weight = NULL, total = FALSE) {
-  asked <- new_question(site, c(nodes, weight), numbers = Inf)
-  x <- asked$columns
+  question <- new_question(site, c(nodes, weight), numbers = Inf)
+  x <- question$columns
   k <- seq_along(nodes)
   off <- ifelse(centre == 0, x[k], paste0("(", x[k], " - ", number_sql(centre, site$engine), ")"))
   tests <- vapply(x, finite_test, "", engine = site$engine)
   terms <- c(off, x[-k], if (total) paste(off, collapse = " + "))
-  if (total) asked$names <- c(asked$names, "ask_total")
-  asked$from <- paste0("FROM (SELECT ", listed_sql(paste(terms, "AS", asked$names)), " ",
-    asked$from, " WHERE ", paste(tests, collapse = " AND "), " ", site$engine$fence, ") AS s")
-  asked$columns <- paste0("s.", asked$names)
-  asked
+  if (total) question$names <- c(question$names, "ask_total")
+  question$from <- paste0("FROM (SELECT ", listed_sql(paste(terms, "AS", question$names)), " ",
+    question$from, " WHERE ", paste(tests, collapse = " AND "), " ", site$engine$fence, ") AS s")
+  question$columns <- paste0("s.", question$names)
+  question
 }

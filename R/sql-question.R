@@ -31,27 +31,27 @@ new_plain_question <- function(site, names) {
 }
 
 # The same question of some rows of the table: `part`, what follows on a SELECT from it as `t`.
-of_part <- function(asked, part) {
-  before <- asked$before
-  asked$all <- FALSE
-  asked$before <- function(table) {
-    before(paste0("(SELECT ", asked$site$all, " FROM ", table, " AS t ", part, ")"))
+of_part <- function(question, part) {
+  before <- question$before
+  question$all <- FALSE
+  question$before <- function(table) {
+    before(paste0("(SELECT ", question$site$all, " FROM ", table, " AS t ", part, ")"))
   }
-  asked
+  question
 }
 
-of_first_rows <- function(asked, rows) {
-  of_part(asked, paste("LIMIT", number_sql(rows, asked$site$engine)))
+of_first_rows <- function(question, rows) {
+  of_part(question, paste("LIMIT", number_sql(rows, question$site$engine)))
 }
 
 # About 10,000 rows, always the same, by an identifier of whole numbers, whatever their order; NULL
 # where there is none, or no more rows.
-of_hint_rows <- function(asked) {
-  site <- asked$site
+of_hint_rows <- function(question) {
+  site <- question$site
   id <- site$id
   if (is.null(id) || site$rows <= 10000 || !is_whole_at_site(site, id)) return(NULL)
   share <- number_sql(ceiling(65537 * 10000 / site$rows), site$engine)
-  of_part(asked, paste0("WHERE ABS(t.", sql_name(id), " % 65537) * 7919 % 65537 < ", share))
+  of_part(question, paste0("WHERE ABS(t.", sql_name(id), " % 65537) * 7919 % 65537 < ", share))
 }
 
 is_whole_at_site <- function(site, name) {
@@ -98,14 +98,14 @@ add_asked_column <- function(node, alias, number, state, site) {
 # function of the source that gives these. On shards each answers the first, and the second puts it
 # together: `types` are those of the columns, in SQL. What was answered in some rows is kept: the
 # same is asked for by several statistics and findings, and a book is of the table as it was opened.
-fetch_asked <- function(asked, query, types, whole = NULL) {
-  site <- asked$site
-  text <- function(table) paste(c(asked$before(table), query), collapse = "\n")
-  known <- site$known
+fetch_asked <- function(question, query, types, whole = NULL) {
+  site <- question$site
+  text <- function(table) paste(c(question$before(table), query), collapse = "\n")
+  known <- site$replies
   key <- sha256(charToRaw(paste(c(text(site$table), if (!is.null(whole)) whole("s")),
     collapse = "\n")))
   if (is.null(known[[key]])) {
-    found <- if (is.null(site$shards)) fetch(site$connection, whole_query(asked, query, whole))
+    found <- if (is.null(site$shards)) fetch(site$connection, whole_query(question, query, whole))
     else ask_shards(site, text, types, whole %||% function(from) paste("SELECT * FROM", from))
     if (nrow(found) > 5000) return(found)
     assign(key, found, known)
@@ -113,35 +113,35 @@ fetch_asked <- function(asked, query, types, whole = NULL) {
   known[[key]]
 }
 
-whole_query <- function(asked, query, whole) {
+whole_query <- function(question, query, whole) {
   query <- paste(query, collapse = "\n")
   asked_of <- if (is.null(whole)) query else whole(paste0("(", query, ") AS s"))
-  paste(c(asked$before(asked$site$table), asked_of), collapse = "\n")
+  paste(c(question$before(question$site$table), asked_of), collapse = "\n")
 }
 
 # What comes of the rows in each group: `told`, terms that count or sum something up, by their
-# names. `keys` are the columns of the groups, as `asked` names them, and `how` the parts of a
+# names. `keys` are the columns of the groups, as `question` names them, and `how` the parts of a
 # group are put together. `last` stands at the end, of both, if it is not of the `whole` alone.
-fetch_grouped <- function(asked, keys, told, how = "SUM", where = NULL, last = NULL,
+fetch_grouped <- function(question, keys, told, how = "SUM", where = NULL, last = NULL,
                           whole_last = last) {
-  site <- asked$site
+  site <- question$site
   real <- site$engine$real
-  places <- match(keys, asked$names)
-  columns <- asked$columns[places]
+  places <- match(keys, question$names)
+  columns <- question$columns[places]
   query <- c(
     paste("SELECT", listed_sql(c(paste(columns, "AS", keys, recycle0 = TRUE),
       paste(cast_sql(unname(told), real), "AS", names(told))))),
-    asked$from, where, if (length(keys)) paste("GROUP BY", listed_sql(columns)))
+    question$from, where, if (length(keys)) paste("GROUP BY", listed_sql(columns)))
   if (is.null(site$shards)) {
-    found <- fetch_asked(asked, c(query, whole_last))
+    found <- fetch_asked(question, c(query, whole_last))
   } else {
-    types <- setNames(c(asked$types[places], rep(real, length(told))), c(keys, names(told)))
-    found <- fetch_asked(asked, c(query, last), types, function(from) {
+    types <- setNames(c(question$types[places], rep(real, length(told))), c(keys, names(told)))
+    found <- fetch_asked(question, c(query, last), types, function(from) {
       c(grouped_again(keys, setNames(rep_len(how, length(told)), names(told)), real, from),
         whole_last)
     })
   }
-  list(keys = asked_values(found, asked, keys), told = lapply(found[names(told)], as.double))
+  list(keys = asked_values(found, question, keys), told = lapply(found[names(told)], as.double))
 }
 
 # The parts of each group put together.
@@ -154,8 +154,8 @@ grouped_again <- function(keys, how, real, from) {
 
 listed_sql <- function(parts) paste(parts, collapse = ", ")
 
-asked_values <- function(found, asked, names = asked$names) {
-  like <- asked$like[match(names, asked$names)]
+asked_values <- function(found, question, names = question$names) {
+  like <- question$like[match(names, question$names)]
   Map(function(values, like) {
     if (inherits(like, "Date") && is.numeric(values)) return(structure(as.double(values),
       class = "Date"))

@@ -64,11 +64,11 @@ rows_by_script.ableturn_table_site <- function(site, book, names, id, ids) {
 
 #' @export
 ids_at.ableturn_table_site <- function(site, id, most) {
-  asked <- new_plain_question(site, id)
+  question <- new_plain_question(site, id)
   step <- number_sql(ceiling(site$rows / most), site$engine)
-  placed <- c(paste("SELECT", asked$columns, "AS ask_1,", row_number_sql(NULL, asked$columns),
-    "AS place"), asked$from)
+  placed <- c(paste("SELECT", question$columns, "AS ask_1,", row_number_sql(NULL, question$columns),
+    "AS place"), question$from)
   spaced <- c("SELECT s.ask_1 FROM (", placed, ") AS s WHERE", paste(fill_sql(site$engine$modulo,
     "s.place", step), "= 1 % ", step))
-  asked_values(fetch_asked(asked, spaced, c(ask_1 = asked$types)), asked)[[1]]
+  asked_values(fetch_asked(question, spaced, c(ask_1 = question$types)), question)[[1]]
 }

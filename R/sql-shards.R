@@ -93,9 +93,9 @@ is_unit_of_shards <- function(names, site) {
 # Whether no two texts of a column are the same text in other bytes.
 is_composed <- function(site, name) {
   if (!is_text_like(site$columns[[name]])) return(TRUE)
-  asked <- new_plain_question(site, name)
-  odd <- paste("WHERE", asked$columns, "<>", fill_sql(site$engine$composed, asked$columns))
-  fetch_grouped(asked, character(), c(n = "COUNT(*)"), where = odd)$told$n == 0
+  question <- new_plain_question(site, name)
+  odd <- paste("WHERE", question$columns, "<>", fill_sql(site$engine$composed, question$columns))
+  fetch_grouped(question, character(), c(n = "COUNT(*)"), where = odd)$told$n == 0
 }
 
 # Whether a query that each shard answers for itself would miss rows of a unit.

@@ -11,7 +11,7 @@ new_table_site <- function(connection, table, place = table,
   all <- columns_to_read(connection, place, engine)
   like <- as.list(fetch(connection, paste("SELECT", all, "FROM", from, "AS t WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
-  if (!is.null(engine$dated)) like <- dates_met(connection, place, like, engine)
+  if (!is.null(engine$date_columns)) like <- dates_met(connection, place, like, engine)
   types <- types_of_table(connection, from, engine)
   like <- with_unread(like, types$name)
   like[types$is_foreign] <- lapply(types$type[types$is_foreign], function(type) {
@@ -21,7 +21,7 @@ new_table_site <- function(connection, table, place = table,
   site <- structure(list(connection = connection, table = from, name = table, place = place,
     engine = engine, columns = like, all = all, most = most,
     types = setNames(types$type, types$name),
-    shards = if (!is.null(shards$each)) shards, passing = shards$servers, known = new.env()),
+    shards = if (!is.null(shards$each)) shards, passing = shards$servers, replies = new.env()),
   class = "ableturn_table_site")
   site$rows <- fetch_grouped(new_plain_question(site, character()), character(),
     c(n = "COUNT(*)"))$told$n
@@ -31,7 +31,7 @@ new_table_site <- function(connection, table, place = table,
 # All columns of a table `t`; of one of which only some may be read, these.
 columns_to_read <- function(connection, place, engine) {
   if (is.null(engine$readable)) return("*")
-  some <- fetch(connection, fill_sql(engine$readable, engine$placed(place)))$name
+  some <- fetch(connection, fill_sql(engine$readable, engine$table_argument(place)))$name
   if (length(some)) listed_sql(paste0("t.", sql_name(some))) else "*"
 }
 
@@ -64,9 +64,9 @@ site_can.ableturn_table_site <- function(site, ability) ability == "be asked by 
 
 # Unless somebody has said how long to wait.
 wait_for_others <- function(connection, engine) {
-  if (is.null(engine$patient)) return()
-  if (DBI::dbGetQuery(connection, engine$patient[1])[[1]] == 0) {
-    DBI::dbGetQuery(connection, engine$patient[2])
+  if (is.null(engine$busy_timeout)) return()
+  if (DBI::dbGetQuery(connection, engine$busy_timeout[1])[[1]] == 0) {
+    DBI::dbGetQuery(connection, engine$busy_timeout[2])
   }
 }
 
@@ -94,7 +94,7 @@ ends_sql <- function(column) {
 
 # A column of texts that was declared to hold dates holds these, where each text is one.
 dates_met <- function(connection, table, like, engine) {
-  names <- fetch(connection, fill_sql(engine$dated, engine$placed(table)))$name
+  names <- fetch(connection, fill_sql(engine$date_columns, engine$table_argument(table)))$name
   names <- Filter(function(name) is.character(like[[name]]), names)
   if (!length(names)) return(like)
   column <- paste0("t.", sql_name(names))
@@ -157,12 +157,12 @@ open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
 
 #' @export
 check_id.ableturn_table_site <- function(site, id) {
-  asked <- new_plain_question(site, id)
-  gone <- fetch_grouped(asked, character(), c(n = "COUNT(*)"),
-    where = paste("WHERE", asked$columns, "IS NULL"))$told$n
+  question <- new_plain_question(site, id)
+  gone <- fetch_grouped(question, character(), c(n = "COUNT(*)"),
+    where = paste("WHERE", question$columns, "IS NULL"))$told$n
   if (gone > 0) fail("id-missing", name = id, rows = counted(gone, "row"))
   if (keeps_apart(site, id)) return(invisible())
-  twice <- asked_values(ids_met_twice(site, id, asked), asked)[[1]]
+  twice <- asked_values(ids_met_twice(site, id, question), question)[[1]]
   if (length(twice)) fail("id-twice", name = id, values = show_value(twice))
 }
 
@@ -170,18 +170,19 @@ check_id.ableturn_table_site <- function(site, id) {
 # primary key, say. Then it need not be gone through for that, which takes longest at the opening.
 keeps_apart <- function(site, name) {
   engine <- site$engine
-  if (is.null(engine$keyed)) return(FALSE)
-  name %in% fetch(site$connection, fill_sql(engine$keyed, engine$placed(site$place)))$name
+  if (is.null(engine$unique_columns)) return(FALSE)
+  unique <- fill_sql(engine$unique_columns, engine$table_argument(site$place))
+  name %in% fetch(site$connection, unique)$name
 }
 
 # Three identifiers that several rows have. They are looked for on each shard alone only where equal
 # ones cannot lie apart.
-ids_met_twice <- function(site, id, asked) {
-  column <- asked$columns
+ids_met_twice <- function(site, id, question) {
+  column <- question$columns
   if (!identical(site$shards$key, id)) site$shards <- NULL
-  asked$site <- site
-  fetch_asked(asked, c(paste("SELECT", column, "AS ask_1"), asked$from, paste("GROUP BY", column),
-    "HAVING COUNT(*) > 1 LIMIT 3"), c(ask_1 = asked$types),
+  question$site <- site
+  fetch_asked(question, c(paste("SELECT", column, "AS ask_1"), question$from,
+    paste("GROUP BY", column), "HAVING COUNT(*) > 1 LIMIT 3"), c(ask_1 = question$types),
     function(from) paste("SELECT * FROM", from, "LIMIT 3"))
 }
 

@@ -7,7 +7,7 @@
 #   known    aliases by the SQL they stand for; made: terms of variables; temporary: of names that a
 #            formula gives
 #   apart    whether each shard of a table is worked on for itself
-#   endless, large  whether something infinite, or very large numbers, are met
+#   infinite, large  whether something infinite, or very large numbers, are met
 new_sql_state <- function(site, engine, read, apart = FALSE, taken = character()) {
   state <- new.env()
   state$engine <- engine
@@ -17,8 +17,8 @@ new_sql_state <- function(site, engine, read, apart = FALSE, taken = character()
   state$stages <- state$joins <- state$known <- list()
   state$made <- state$temporary <- list()
   state$taken <- tolower(c(names(site$columns), taken, "t"))
-  state$endless <- any(vapply(read, is_infinite_somewhere, NA))
-  state$large <- state$endless || any(vapply(read, holds_large_numbers, NA))
+  state$infinite <- any(vapply(read, is_infinite_somewhere, NA))
+  state$large <- state$infinite || any(vapply(read, holds_large_numbers, NA))
   state
 }
 

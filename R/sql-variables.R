@@ -82,13 +82,13 @@ raw_text <- function(column, variable, state) {
 # the engine does not tell.
 has_plain_texts <- function(site, name) {
   if (is.null(site$engine$odd_text)) return(FALSE)
-  if (is.null(site$known[[name]])) {
+  if (is.null(site$replies[[name]])) {
     odd <- fill_sql(site$engine$odd_text, paste0("t.", sql_name(name)))
     found <- fetch(site$connection, paste("SELECT COUNT(*) AS n FROM", site$table, "AS t WHERE",
       odd))
-    assign(name, found$n == 0, site$known)
+    assign(name, found$n == 0, site$replies)
   }
-  site$known[[name]]
+  site$replies[[name]]
 }
 
 # The distinct texts of an original; NULL where there are too many to ask for.
@@ -185,7 +185,7 @@ result_type_in_sql <- function(x) {
 }
 
 endless_result <- function(expr, state) {
-  state$endless || uses(expr, c("+", "-", "*", "/", "row_sum", "row_mean", "group")) &&
+  state$infinite || uses(expr, c("+", "-", "*", "/", "row_sum", "row_mean", "group")) &&
     may_overflow(expr, state)
 }
 

@@ -97,7 +97,7 @@ date_of_text <- function(term, state) {
 moment_test <- function(held, state) {
   x <- held$sql
   if (!is.null(state$engine$fits)) {
-    return(new_term(fits_sql(x, iso_moment, state$engine), "truth", held$level, 5))
+    return(new_term(fits_sql(x, iso_datetime, state$engine), "truth", held$level, 5))
   }
   hold <- function(sql, called, level) hold_term(new_term(sql, "text", level), called, state)
   signs <- "'0123456789:.'"

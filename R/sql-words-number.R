@@ -49,7 +49,7 @@ times_in_sql <- function(node, state) {
 
 # Something infinite may leave what is no number, which some engines take for the largest of all.
 without_nan <- function(term, state) {
-  if (!state$endless || !state$engine$has_nan) return(term)
+  if (!state$infinite || !state$engine$has_nan) return(term)
   nan <- cast_sql("'NaN'", state$engine$real)
   new_term(paste0("NULLIF(", term$sql, ", ", nan, ")"), term$type, term$level)
 }

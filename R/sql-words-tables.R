@@ -82,7 +82,7 @@ steps_sql <- function(x, cuts, values, engine, sign) {
 # Infinite values have no place in a distribution.
 finite_term <- function(node, state) {
   held <- hold_term(number_of(sql_term(node, state), state), "number", state)
-  if (!state$endless) return(held)
+  if (!state$infinite) return(held)
   hold_term(finite_sql(held, state), "number", state)
 }
 

@@ -83,9 +83,9 @@ number_as_text <- function(term, state) {
   whole_test <- paste0("ABS(", x, ") <= 9007199254740992 AND ", floor_sql(x, state), " = ", x)
   fraction <- if (is.null(engine$as_text)) figures_in_postgresql(x) else
     fill_sql(engine$as_text, x)
-  endless <- if (state$endless) paste(x, "=", c("", "-"), engine$endless)
+  endless <- if (state$infinite) paste(x, "=", c("", "-"), engine$infinity)
   new_term(case_sql(c(paste(x, "IS NULL"), sub("- ", "-", endless, fixed = TRUE), whole_test),
-    c("NULL", if (state$endless) c("'Inf'", "'-Inf'"), whole), fraction), "text", held$level)
+    c("NULL", if (state$infinite) c("'Inf'", "'-Inf'"), whole), fraction), "text", held$level)
 }
 
 # As a decimal the server writes 15 figures without an exponent, to_char() with one.

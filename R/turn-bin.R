@@ -51,9 +51,10 @@ turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", ed
   from <- select_vars(book, rlang::enquo(vars))
   weigh <- rlang::enquo(weight)
   turn <- new_turn("bin", result_names(from, as, "_b"),
-    from = from, at = at, groups = groups, by = if (is.null(at)) by, edge = unless(edge, "begins"),
-    labels = labels, weight = if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight"),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    from = from, at = at, groups = groups, by = if (is.null(at)) by,
+    edge = drop_default(edge, "begins"), labels = labels,
+    weight = if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight"),
+    missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

@@ -163,7 +163,7 @@ resolve_occasions <- function(node, world) {
 
 # Whether texts stand in an order by themselves or by their codes.
 have_order <- function(texts, codes = NULL) {
-  all(texts %in% codes) || all(grepl(plain_number, texts)) || all(grepl(iso_moment, texts))
+  all(texts %in% codes) || all(grepl(plain_number, texts)) || all(grepl(iso_datetime, texts))
 }
 
 occasion_call <- function(name, world) {

@@ -35,7 +35,7 @@ turn_collapse <- function(book, ..., rarer_than = NULL, most_frequent = NULL, ot
   from <- select_vars(book, rlang::expr(c(!!!parts$selection)), "...")
   turn <- new_turn("collapse", result_names(from, as, "_c"),
     from = from, rules = parts$rules, rarer_than = rarer_than, most_frequent = most_frequent,
-    other = unless(other, "Other"), missing = unless(missing, "carry"), label = label,
+    other = drop_default(other, "Other"), missing = drop_default(missing, "carry"), label = label,
     note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

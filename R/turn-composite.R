@@ -46,8 +46,8 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   turn <- new_turn("composite", if (isTRUE(valid_count)) with_count(name) else name,
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
-    weights = weights_in_order(weights, from), prorate = unless(prorate, FALSE),
-    valid_count = unless(valid_count, FALSE),
+    weights = weights_in_order(weights, from), prorate = drop_default(prorate, FALSE),
+    valid_count = drop_default(valid_count, FALSE),
     label = label, note = note, high = high,
     accept = read_accept(accept)
   )

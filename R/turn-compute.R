@@ -41,7 +41,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   makes <- if (is.null(over)) one_name(as, "compute") else result_names(over, as, "_new")
   turn <- new_turn("compute", makes,
-    formula = written, each = over, missing = unless(missing, "carry"),
+    formula = written, each = over, missing = drop_default(missing, "carry"),
     label = label, note = note, high = high,
     accept = read_accept(accept)
   )

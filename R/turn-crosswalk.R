@@ -34,7 +34,7 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
   given <- names(pair)[2]
   if (is.null(as)) as <- if (length(chosen) == 1) given else paste0("{name}_", given)
   turn <- new_turn("crosswalk", result_names(chosen, as, "_x"),
-    from = chosen, table = pair, missing = unless(missing, "carry"), label = label,
+    from = chosen, table = pair, missing = drop_default(missing, "carry"), label = label,
     note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -81,7 +81,7 @@ lower.crosswalk_turn <- function(turn, world) {
     table <- fitted_table(turn$table, source, world)
     new_lowered(turn$makes[i], lookup_node(table$values, setNames(list(table$codes), source)),
       crosswalk_meaning(turn, world, source, i),
-      carry = !identical(turn$missing, "plain"), lost = "not in the table", codes = TRUE
+      carry = !identical(turn$missing, "plain"), looked_up = "table", codes = TRUE
     )
   })
 }

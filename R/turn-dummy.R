@@ -45,8 +45,8 @@ turn_dummy <- function(book, vars, reference = NULL, coding = "indicator", ..., 
   pattern <- length(as) == 1 && is.character(as) && grepl("[{](name|level)[}]", as)
   turn <- new_turn("dummy", if (!pattern) as,
     from = from, reference = reference_in_order(reference, from),
-    coding = unless(coding, "indicator"), all_levels = unless(all_levels, FALSE),
-    missing = unless(missing, "carry"), as = if (pattern) as, label = label, note = note,
+    coding = drop_default(coding, "indicator"), all_levels = drop_default(all_levels, FALSE),
+    missing = drop_default(missing, "carry"), as = if (pattern) as, label = label, note = note,
     high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -193,7 +193,8 @@ dummy_columns <- function(plan, turn, world) {
     table <- lookup_node(plan$values[, j], setNames(list(plan$levels), plan$source))
     new_lowered(NA, if (as_level) call("choose", call("unanswered", x), 0, table) else table,
       dummy_meaning(plan, turn, world, j), carry = !identical(turn$missing, "plain"),
-      lost = "unmatched", codes = plan$coding %in% c("indicator", "effect"), notes = list(plan$note)
+      looked_up = "levels", codes = plan$coding %in% c("indicator", "effect"),
+      notes = list(plan$note)
     )
   })
   if (as_level) out <- c(out, list(missing_column(x, plan, turn, world)))

@@ -11,7 +11,7 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over,
     as, "_flag"), formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
-  missing = unless(missing, "carry"), label = label, note = note, high = high,
+  missing = drop_default(missing, "carry"), label = label, note = note, high = high,
   accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

@@ -189,7 +189,7 @@ lower_norm_of <- function(scale, name, score, turn, world) {
     high = scale$high
   )
   new_lowered(name, norm_node(scale$norm, score, world),
-    merge_meaning(meaning, turn[["define"]][[name]]), lost = "not in the table"
+    merge_meaning(meaning, turn[["define"]][[name]]), looked_up = "table"
   )
 }
 

@@ -28,7 +28,7 @@ turn_interact <- function(book, a, b, centre = FALSE, ..., as = NULL, label = NU
   pairs <- rep(from, each = length(with))
   usual <- paste0(pairs, "_x_", rep(with, length(from)))
   turn <- new_turn("interact", if (is.null(as)) usual else result_names(pairs, as, ""),
-    from = from, with = with, centre = unless(centre, FALSE), label = label,
+    from = from, with = with, centre = drop_default(centre, FALSE), label = label,
     note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

@@ -33,8 +33,8 @@ turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", ..., a
   need_given(key)
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
-    from = from, right = key_in_order(open_key(key), from), wrong = unless(wrong, 0),
-    unanswered = unless(unanswered, "missing"), label = label, note = note, high = high,
+    from = from, right = key_in_order(open_key(key), from), wrong = drop_default(wrong, 0),
+    unanswered = drop_default(unanswered, "missing"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

@@ -39,7 +39,7 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
   turn <- new_turn("norm", result_names(from, as, "_norm"),
     from = from, table = norm_columns(open_rules(table), named, raw, scaled,
       names(selectable(book))),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -84,7 +84,7 @@ lower.norm_turn <- function(turn, world) {
     )
     new_lowered(turn$makes[i], norm_node(turn$table, source, world),
       finish_meaning(turn, worked_out, i),
-      carry = !identical(turn$missing, "plain"), lost = "not in the table"
+      carry = !identical(turn$missing, "plain"), looked_up = "table"
     )
   })
 }

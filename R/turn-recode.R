@@ -45,8 +45,8 @@ turn_recode <- function(book, ..., as = NULL, missing = "carry", loose = FALSE, 
   from <- if (length(chosen)) select_vars(book,
     if (length(chosen) == 1) chosen[[1]] else all_of_them(chosen), "...")
   turn <- new_turn("recode", recode_names(from, as),
-    from = from, rules = rules, loose = unless(loose, FALSE),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    from = from, rules = rules, loose = drop_default(loose, FALSE),
+    missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

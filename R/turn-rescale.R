@@ -30,7 +30,7 @@ turn_rescale <- function(book, vars, shift = NULL, limits = NULL, to = NULL, ...
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("rescale", result_names(from, as, "_0"),
     from = from, shift = shift, limits = check_limits(limits), to = check_limits(to),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

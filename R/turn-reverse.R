@@ -26,7 +26,7 @@ turn_reverse <- function(book, vars, limits = NULL, ..., as = NULL, missing = "c
   from <- select_vars(book, rlang::enquo(vars))
   turn <- new_turn("reverse", result_names(from, as, "_r"),
     from = from, limits = check_limits(limits),
-    missing = unless(missing, "carry"), label = label, note = note, high = high,
+    missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

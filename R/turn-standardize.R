@@ -69,8 +69,8 @@ turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL
     from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
     weight = chosen_vars(book, rlang::enquo(weight), "weight"),
     reference = norms_in_order(reference), limits = check_limits(limits),
-    divisor = unless(divisor, "n - 1"), missing = unless(missing, "carry"), label = label,
-    note = note, high = high, accept = read_accept(accept)
+    divisor = drop_default(divisor, "n - 1"), missing = drop_default(missing, "carry"),
+    label = label, note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }

@@ -97,13 +97,13 @@ news_lines <- function(news) {
   more <- nrow(news) - nrow(shown)
   c(warned(folded(glyph("!"), " New in these data, not seen when the record was made:")),
     table_lines(shown), if (more) paste0("  and ", more, " more",
-      in_door_words(": new_in_data(book)", "")))
+      for_r_or_cli(": new_in_data(book)", "")))
 }
 
 #' @export
 print.ableturn_checks <- plainly(function(x, ...) {
   if (!nrow(x)) say(paste("Nothing must hold yet. State it:",
-    in_door_words("must_hold(book, children <= household)",
+    for_r_or_cli("must_hold(book, children <= household)",
       "a step must_hold: \"children <= household\"")))
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
@@ -200,7 +200,7 @@ print.ableturn_findings <- plainly(function(x, ...) {
       "accepted")),
     unlist(lapply(seq_len(nrow(open)), function(i) finding_lines(as.list(open[i, ])))),
     if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: ",
-      in_door_words(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
+      for_r_or_cli(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
         paste0("accept: [{finding: ", open$id[1], ", because: \"the reason\"}]"))),
     unlist(lapply(which(nzchar(x$accepted)), function(i) accepted_line(as.list(x[i, ]))))
   ))
@@ -254,6 +254,6 @@ receipt_findings <- function(parts) {
   shown <- lapply(utils::head(found, 4), in_words)
   more <- length(found) - length(shown)
   rest <- if (more) folded("and ", counted(more, "more finding"), ": ",
-    in_door_words("findings(book)", "ableturn findings SHEET"))
+    for_r_or_cli("findings(book)", "ableturn findings SHEET"))
   c(unlist(lapply(shown, finding_lines, most = 3)), rest)
 }

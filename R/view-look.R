@@ -169,7 +169,7 @@ suspect_lines <- function(subject) {
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
     warned(folded(glyph("!"), " ", start, each)),
-    show_controls(paste0("  If so", in_door_words(
+    show_controls(paste0("  If so", for_r_or_cli(
       paste0(": define(book, ", quote_name(subject$name), ", missing = c(", example, "))"),
       paste0(", under define: ", subject$name, ": {missing: {",
         gsub("\" = ", "\": ", example, fixed = TRUE), "}}"))))
@@ -190,7 +190,7 @@ keep_lines <- function(subject) {
   if (is.null(subject$formula)) return(NULL)
   c(
     learned_lines(subject$learned),
-    show_controls(paste0("  Nothing is recorded. To keep it: ", in_door_words(
+    show_controls(paste0("  Nothing is recorded. To keep it: ", for_r_or_cli(
       paste0("turn_compute(book, ", subject$formula, ", as = \"...\")"),
       paste0("a turn compute: NAME, formula: ", quote_text(subject$formula)))))
   )

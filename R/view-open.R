@@ -28,7 +28,7 @@ unsettled_lines <- function(asked) {
     may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
       paste0("a number (", ways, ") or something else")
     said <- paste(quote_text(ways), collapse = " or ")
-    call <- in_door_words(
+    call <- for_r_or_cli(
       paste0("reading = list(columns = c(", quote_name(name), " = ", said, "))"),
       paste0("--reading 'columns: {", name, ": ", said, "}'"))
     c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
@@ -47,7 +47,7 @@ sign_lines <- function(signs) {
     c(warned(folded(glyph("!"), " ", first$sign, " in ",
       name_list(paste0(names, " (", grouped(rows), ")"), 8), ": blank or an answer? Taken for ",
       if (first$taken == "blank") "blank" else "an answer", ". Say which:", indent = 0)),
-    paste0("    ", in_door_words(paste0("reading = list(blank = \"", first$sign, "\"), or blank = ",
+    paste0("    ", for_r_or_cli(paste0("reading = list(blank = \"", first$sign, "\"), or blank = ",
       "character() for an answer"), paste0("--reading 'blank: [\"", first$sign,
       "\"]', or 'blank: []' for an answer"))))
   }))
@@ -78,7 +78,7 @@ odd_lines <- function(odd) {
 # Files of a package that are not what they were.
 altered_lines <- function(files) {
   if (length(files)) warned(folded(glyph("!"), " Changed since it was packed: ", name_list(files),
-    ". ", in_door_words("check_package()", "ableturn unpack --check"), " tells more.", indent = 0))
+    ". ", for_r_or_cli("check_package()", "ableturn unpack --check"), " tells more.", indent = 0))
 }
 
 passing_lines <- function(servers) {
@@ -99,7 +99,7 @@ package_lines <- function(turn) {
   c(folded("Packed into ", turn$path, " (", size_in_words(turn$size), "): ",
     name_list(turn$files, 20), ". It was opened again, and gives the same columns.", indent = 0),
   if (length(turn$lacking)) folded(glyph("!"), " Not stated: ", paste(turn$lacking,
-    collapse = ", "), ". ", in_door_words("about = list(creators = ..., licence = ...)",
+    collapse = ", "), ". ", for_r_or_cli("about = list(creators = ..., licence = ...)",
     "--about \"creators: ..., licence: ...\""), " tells others what they may do.", indent = 0))
 }
 

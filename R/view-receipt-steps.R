@@ -38,7 +38,7 @@ failing_line <- function(failing) {
   warned(folded(glyph("!"), " Must hold and does not: ",
     paste0(names(failing)[1], " (", counted(failing[1], "row"), ")"),
     if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"),
-      in_door_words(": checks(book)", ""))))
+      for_r_or_cli(": checks(book)", ""))))
 }
 
 amend_lines <- function(receipt) {

@@ -85,7 +85,7 @@ receipt_of <- function(code) {
 
 # The fields of a table in a file, as texts.
 fields_of <- function(path) {
-  source <- core("laid_bare")(path, list())
+  source <- core("bytes_of_table")(path, list())
   reading <- core("how_to_read")(source)
   read <- core("csv_columns")(source$bytes, reading$sep, reading$several,
     rep("text", reading$shape$fields), reading$shape$rows - 1)
@@ -94,7 +94,7 @@ fields_of <- function(path) {
 
 # The same by a reader that others made.
 fields_by_readr <- function(path) {
-  reading <- core("how_to_read")(core("laid_bare")(path, list()))
+  reading <- core("how_to_read")(core("bytes_of_table")(path, list()))
   table <- suppressWarnings(readr::read_delim(I(readr::read_file_raw(path)), delim = reading$sep,
     col_types = readr::cols(.default = "c"), name_repair = "minimal", na = "", trim_ws = FALSE,
     locale = readr::locale(encoding = reading$encoding), skip_empty_rows = reading$several))

@@ -72,7 +72,7 @@ test_that("a file that is made while we write is not replaced", {
   path <- at("n.csv")
   unlink(path)
   write <- function(overwrite) {
-    core("write_whole")(path, overwrite, function(put) {
+    core("write_atomically")(path, overwrite, function(put) {
       put("ours")
       writeLines("theirs", path)
     })

@@ -190,13 +190,13 @@ write_postgresql <- function(connection) {
 # next question, unless both are in one: nothing of this is an error, which would stand in the log
 # of the server.
 is_inside <- function(connection) {
-  word <- paste0("w", random_word())
+  word <- paste0("w", random_token())
   DBI::dbGetQuery(connection, set_local_sql(c(able_turn.inside = word)))
   told <- DBI::dbGetQuery(connection, "SELECT pg_catalog.current_setting('able_turn.inside', true)")
   identical(told[[1]], word)
 }
 
-random_word <- function() paste(format(openssl::rand_bytes(32)), collapse = "")
+random_token <- function() paste(format(openssl::rand_bytes(32)), collapse = "")
 
 word_errors(list(
   "transaction-open" = c("A transaction is open on this connection, and nothing was written.",
