@@ -1,8 +1,5 @@
 # The answers of a variable, each with its rows, and what can be told from them.
 
-# How many values of one variable, each with its rows, are fetched where a turn needs them all.
-register_values <- 1e6
-
 # The distinct values of a variable, numbers or texts, and how many rows hold each.
 answers_of <- function(variable) {
   if (!site_can(variable$site, "values")) return(answers_in_cells(column_of(variable)))

@@ -32,31 +32,6 @@ nearest_site <- function(site, names, many = FALSE) UseMethod("nearest_site")
 #' @export
 nearest_site.ableturn_memory <- function(site, names, many = FALSE) site
 
-#' @export
-nearest_site.ableturn_table_site <- function(site, names, many = FALSE) {
-  site_near(site, names) %||% (if (many) site_fetched(site, names)) %||% site
-}
-
-# Cells of a table as a site; NULL where they are too many.
-site_near <- function(site, names) {
-  variables <- lapply(self_named(unique(names)), site$variable)
-  if (length(variables) && all_few(variables)) joint_cells(variables, site$rows)$site
-}
-
-# The same of up to a million cells, which are fetched for this once.
-site_fetched <- function(site, names) {
-  nodes <- unlist(lapply(names, function(name) list(as.name(name), reason_node(name))))
-  found <- counts_at(site, nodes, most = register_values)
-  if (is.null(found)) return(NULL)
-  variables <- lapply(self_named(names), site$variable)
-  columns <- Map(function(variable, i) {
-    column <- column_of(variable)
-    reasoned_column(as_column(found$keys[[2 * i - 1]], column$x), as.integer(found$keys[[2 * i]]),
-      column$kinds)
-  }, variables, seq_along(names))
-  site_of_columns(columns, variables, as_row_counts(found$rows))
-}
-
 # Each combination of the variables' cells; they may share one index.
 joint_cells <- function(variables, rows) {
   columns <- lapply(variables, column_of)
@@ -99,9 +74,6 @@ short_variable <- function(variable, column) {
     long = NULL, facts = NULL, site = in_memory)
 }
 
-# What is in memory, without any variables: rows and their number are those of the variables.
-in_memory <- structure(list(), class = "ableturn_memory")
-
 # A value below, on and between each of the points; none where two are so close that none fits.
 stretch_values <- function(points) {
   between <- (points[-1] + points[-length(points)]) / 2
@@ -130,25 +102,14 @@ constants_beside <- function(sides, name) {
   }
 }
 
-# The column of those who were asked, worked out for cells; NULL where these are not few.
-asked_by_cells <- function(column, asked, variable, site) {
-  others <- variable$asked
-  if (is.null(column$cells) || !all_few(others)) return(NULL)
-  index <- index_of_several(c(list(column), lapply(unname(others), column_of)),
-    sum(column$cells$rows))
-  if (is.null(index)) return(NULL)
-  small <- Map(function(other, places) column_of_cells(column_of(other), places), others,
-    index$places[-1])
-  small <- site_of_columns(small, others, index$rows)
-  made <- set_not_asked(column_of_cells(column, index$places[[1]]),
-    as_truth(evaluate(asked, small)), index$rows)
-  c(column_of_rows(made, index$codes, index$rows), made["answered_unasked"])
-}
-
 # The index of several columns together: its codes, how many rows are in each of its cells, and the
 # `places` of these in the cells of each column. NULL where there would be too many of them.
 index_of_several <- function(columns, rows) {
-  if (inherits(columns[[1]]$cells$codes, "far_codes")) return(index_of_far(columns))
+  UseMethod("index_of_several", columns[[1]]$cells$codes)
+}
+
+#' @export
+index_of_several.default <- function(columns, rows) {
   codes <- lapply(columns, function(column) column$cells$codes)
   own <- match_objects(codes)
   first <- unique(own)
@@ -174,6 +135,3 @@ pick_rows <- function(column, at, kinds = column$kinds) {
   x <- column$x[at]
   new_column(x, kind[at][is.na(x)], kinds)
 }
-
-# For whom a question was asked: a condition kept as text, with codes for labels.
-asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)

@@ -36,7 +36,7 @@ explain_by_sources <- function(x, out, sources, of_rows) {
   single <- length(columns) == 1
   kinds <- if (single && out$carry) columns[[1]]$kinds else "a source is missing"
   if (single && !out$carry) found$why <- pmin(found$why, 2L)
-  told <- told_kinds(found$why, c(missing_reason(out, "undefined"), kinds))
+  told <- told_kinds(found$why, c(own_reason(out, "undefined"), kinds))
   if (!single && of_rows) told$lacking <- Map(function(column, rows) {
     counts_by_kind(rows, column$kinds)
   }, columns, found$rows)
@@ -57,7 +57,7 @@ told_kinds <- function(why, kinds) {
 
 # A row that no rule caught, one that a rule made missing, or one that could not be decided.
 explain_rules <- function(told, branch, out) {
-  kinds <- c(told$kinds, missing_reason(out, "unmatched"), out$kinds)
+  kinds <- c(told$kinds, own_reason(out, "unmatched"), out$kinds)
   if (is_lone_na(choose_parts(out$expr)$default)) {
     told$why[which(branch == 0)] <- length(told$kinds) + 1L
   }
@@ -70,7 +70,7 @@ explain_rules <- function(told, branch, out) {
 # The last reason of reasons_in_order whose condition holds for each of the missing rows, then those
 # that are carried from the source.
 explain_sources <- function(gone, out, sources, site) {
-  kinds <- c(missing_reason(out, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"))
+  kinds <- c(own_reason(out, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"))
   why <- rep(1L, length(gone))
   for (i in seq_along(reasons_in_order)) {
     test <- reasons_in_order[[i]]$test(out$expr, sources)
@@ -88,27 +88,6 @@ explain_sources <- function(gone, out, sources, site) {
 holds_in_rows <- function(test, rows, site) {
   if (reads_other_rows(test)) return(as_truth(evaluate(test, site))[rows])
   as_truth(full_length(evaluate(test, site_of_rows(site, rows)), length(rows)))
-}
-
-# Some rows of a site in memory.
-site_of_rows <- function(site, rows) {
-  part <- site
-  part$value <- function(name) values_in_rows(site$variable(name), rows)
-  part$kind <- function(name, kind) site$kind(name, kind)[rows]
-  part["cells"] <- list(NULL)
-  part$rows <- length(rows)
-  part$times <- site$times[rows]
-  part
-}
-
-# The values of a variable in some rows; of its index, where it has one of a byte a row, as that is
-# the least to be looked through.
-values_in_rows <- function(variable, rows) {
-  cells <- variable$cells
-  if (!is.raw(cells$codes) || length(cells$codes) > sum(cells$rows)) {
-    return(values_of(variable)[rows])
-  }
-  cells$values[as.integer(cells$codes[rows]) + 1L]
 }
 
 # The reasons of a made variable, one for each missing row; where several sources were needed, by

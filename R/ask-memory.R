@@ -34,28 +34,6 @@ in_one_state.ableturn_memory <- function(site, code) code
 #' @export
 read_together.ableturn_memory <- function(site, variables) NULL
 
-#' @export
-read_index.ableturn_memory <- function(site, variable) index_of_raw(variable$raw)
-
-#' @export
-read_facts.ableturn_memory <- function(site, variable) {
-  if (is.null(index_of(variable))) return(facts_of_column(values_of(variable)))
-  column <- column_of(variable)
-  if (is.null(column$cells)) facts_of_column(column$x) else facts_by_index(column)
-}
-
-#' @export
-read_original.ableturn_memory <- function(site, variable) {
-  index <- index_of(variable)
-  meaning <- variable$meaning
-  column <- if (is.null(index)) valid_column(source_of(variable), meaning) else
-    valid_by_index(index, meaning)
-  asked <- asked_node(meaning)
-  if (is.null(asked)) return(column)
-  asked_by_cells(column, asked, variable, site) %||% set_not_asked(column,
-    as_truth(evaluate(asked, scoped(site, function(name) variable$asked[[name]]))))
-}
-
 # How many rows there are of each combination; a single variable of few answers is counted by its
 # cells.
 #' @export
@@ -113,16 +91,6 @@ key_column <- function(node, site, at = NULL) {
   if (is.double(x) && !is.object(x)) x <- x + 0
   if (is.null(at)) x else x[at]
 }
-
-# Why a variable is missing in each row, as a place among its kinds; a question may ask for it.
-reason_node <- function(name) call("reason of", as.name(name))
-
-is_reason_node <- function(node) is.call(node) && identical(node[[1]], as.name("reason of"))
-
-# A column as it came, in a question.
-as_it_came <- function(name) call("as it came", as.name(name))
-
-is_stored_node <- function(node) is.call(node) && identical(node[[1]], as.name("as it came"))
 
 reason_codes <- function(column) {
   code <- rep(NA_integer_, length(column$x))
@@ -206,3 +174,27 @@ check_unit.ableturn_memory <- function(site, call) invisible(NULL)
 
 #' @export
 home.ableturn_memory <- function(site) in_memory
+
+# Some rows of a site in memory.
+site_of_rows <- function(site, rows) {
+  part <- site
+  part$value <- function(name) values_in_rows(site$variable(name), rows)
+  part$kind <- function(name, kind) site$kind(name, kind)[rows]
+  part["cells"] <- list(NULL)
+  part$rows <- length(rows)
+  part$times <- site$times[rows]
+  part
+}
+
+# The values of a variable in some rows; of its index, where it has one of a byte a row, as that is
+# the least to be looked through.
+values_in_rows <- function(variable, rows) {
+  cells <- variable$cells
+  if (!is.raw(cells$codes) || length(cells$codes) > sum(cells$rows)) {
+    return(values_of(variable)[rows])
+  }
+  cells$values[as.integer(cells$codes[rows]) + 1L]
+}
+
+# What is in memory, without any variables: rows and their number are those of the variables.
+in_memory <- structure(list(), class = "ableturn_memory")

@@ -79,7 +79,7 @@ kind_condition <- function(variable, kind) {
   by_source <- source_condition(variable, kind)
   if (is.null(by_source)) return(by_rule %||% nowhere(name))
   ruled <- c(variable$rule_kinds[!is.na(variable$rule_kinds)],
-    missing_reason(variable, "unmatched"))
+    own_reason(variable, "unmatched"))
   claimed <- any_of_them(lapply(ruled, rule_condition, made = variable))
   if (!is.null(claimed)) by_source <- call("&", call("!", claimed), by_source)
   any_of_them(list(by_rule, call("&", call("unanswered", as.name(name)), by_source)))
@@ -101,7 +101,7 @@ rule_condition <- function(made, kind) {
   if (!is_choose(made$expr)) return(NULL)
   parts <- choose_parts(made$expr)
   hit <- rep_len(made$rule_kinds %in% kind, length(parts$tests)) & length(made$rule_kinds) > 0
-  rest <- kind == missing_reason(made, "unmatched") && is_lone_na(parts$default)
+  rest <- kind == own_reason(made, "unmatched") && is_lone_na(parts$default)
   if (!any(hit) && !rest) return(NULL)
   pairs <- unlist(Map(list, parts$tests, as.numeric(hit)), recursive = FALSE)
   chosen <- as.call(c(list(as.name("choose")), unname(pairs), as.numeric(rest)))
@@ -116,7 +116,7 @@ source_condition <- function(made, kind) {
   from <- made$sources[made$from]
   carries <- length(from) == 1 && made$carry
   tests <- lapply(reasons_in_order, function(why) why$test(made$expr, from))
-  kinds <- c(missing_reason(made, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"))
+  kinds <- c(own_reason(made, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"))
   if (carries) kinds[length(kinds)] <- NA
   own <- lapply(which(kinds %in% kind), function(i) {
     and_none_of(c(list(TRUE), tests)[[i]], tests[seq_along(tests) >= i])
@@ -135,9 +135,9 @@ and_none_of <- function(test, later) {
 kinds_in_order <- function(out, sources) {
   if (is_row_node(out$expr)) return(item_kinds)
   single <- length(sources) == 1 && out$carry
-  unique(c(missing_reason(out, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"),
+  unique(c(own_reason(out, "undefined"), vapply(reasons_in_order, `[[`, "", "kind"),
     if (single) column_of(sources[[1]])$kinds,
-    if (is_choose(out$expr)) c(missing_reason(out, "unmatched"), stats::na.omit(out$kinds))))
+    if (is_choose(out$expr)) c(own_reason(out, "unmatched"), stats::na.omit(out$kinds))))
 }
 
 # The place of the reason among its kinds for which a made variable, or an original, is missing in a

@@ -108,3 +108,13 @@ read_facts <- function(site, variable) UseMethod("read_facts")
 
 # A site without its variables, as these keep it.
 home <- function(site) UseMethod("home")
+
+# Why a variable is missing in each row, as a place among its kinds; a question may ask for it.
+reason_node <- function(name) call("reason of", as.name(name))
+
+is_reason_node <- function(node) is.call(node) && identical(node[[1]], as.name("reason of"))
+
+# A column as it came, in a question.
+as_it_came <- function(name) call("as it came", as.name(name))
+
+is_stored_node <- function(node) is.call(node) && identical(node[[1]], as.name("as it came"))

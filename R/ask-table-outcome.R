@@ -40,32 +40,6 @@ draft_of <- function(out, sources, site) {
     sources = variables, meaning = out$meaning, site = site, facts = facts_of_column(numeric()))
 }
 
-# Its answers are few: the cells in which it stands, known in the table by the variable itself.
-few_outcome <- function(site, draft, keys, rows) {
-  kinds <- draft$kinds
-  x <- as_column(keys$value, draft$x)
-  small <- reasoned_column(x, as.integer(keys$reason), kinds)
-  groups <- groups_among(list(small$x %|% NA, as.double(keys$reason)), length(rows))
-  once <- groups$first
-  own <- pick_rows(small, once)
-  kind <- integer(length(once))
-  kind[is.na(own$x)] <- own$why
-  each <- as_row_counts(sums_in_groups(rows, groups))
-  root <- list(own$x, as.integer(keys$reason)[once])
-  cells <- list(codes = far_codes(site, list(draft), list(root)),
-    rows = each, values = own$x, kind = kind)
-  column <- new_indexed(cells, own$kinds)
-  c(column, list(facts = facts_in_cells(own$x, each), missing = count_kinds(own, each),
-    keys = keys, counted = rows))
-}
-
-# One row for each group: its answer, or why it has none.
-reasoned_column <- function(x, why, kinds) {
-  x[!is.na(why)] <- NA
-  met <- sort(unique(why[!is.na(why)]))
-  new_column(x, match(why[is.na(x)], met), kinds[met])
-}
-
 long_outcome <- function(at, draft, about) {
   known <- known_of(at, draft$name, draft$x, unname(about))
   keys <- setNames(known$keys, names(about))

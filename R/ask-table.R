@@ -130,9 +130,10 @@ few_values <- function(site, node) {
   list(values[use], as_row_counts(found$rows[use]))
 }
 
-# The index of several columns together, see index_of_several(). One that has all roots already
-# serves the others.
-index_of_far <- function(columns) {
+# The index of several columns of a table together. One that has all roots already serves the
+# others.
+#' @export
+index_of_several.far_codes <- function(columns, rows) {
   codes <- lapply(columns, function(column) column$cells$codes)
   site <- codes[[1]]$site
   each <- lapply(codes, `[[`, "roots")

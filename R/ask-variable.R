@@ -119,3 +119,9 @@ any_text <- function(variables) {
   for (variable in variables) if (has_text(variable)) return(TRUE)
   FALSE
 }
+
+# For whom a question was asked: a condition kept as text, with codes for labels.
+asked_node <- function(meaning) if (!is.null(meaning$asked_if)) parse_formula(meaning$asked_if)
+
+# How many values of one variable, each with its rows, are fetched where a turn needs them all.
+register_values <- 1e6

@@ -137,7 +137,7 @@ code_counts <- function(out, branch) {
 # The values that no rule caught, or that a table does not hold, with how many rows hold each.
 unmatched_values <- function(out, outcome) {
   table <- identical(out$looked_up, "table")
-  kind <- missing_reason(out, "unmatched")
+  kind <- own_reason(out, "unmatched")
   if (!table && is.null(out$rules) || !kind %in% outcome$kinds) return(NULL)
   found <- counts_at(outcome$at, lapply(out$from, as.name),
     call("unanswered", as.name(out$name), kind), most = outcome$at$most %||% Inf)

@@ -101,11 +101,6 @@ check_port <- function(port) {
   port
 }
 
-tell_address <- function(gate, again = FALSE) {
-  message(if (again) "No page is open on the desk. To come in again: " else "The desk is open at ",
-    gate_address(gate), if (!again) "\nClose it with its button, or by Esc or Ctrl-C here.")
-}
-
 word_errors(list(
   "desk-sheet" = c("A turnbook keeps the sheet it was opened with, and gets no other on the desk.",
     paste("Leave out sheet, or open the file itself:",

@@ -101,3 +101,8 @@ close_desk <- function(room, session) {
   tell_page(session, list(list(do = "closed", words = words)))
   session$onFlushed(function() shiny::stopApp(), once = TRUE)
 }
+
+tell_address <- function(gate, again = FALSE) {
+  message(if (again) "No page is open on the desk. To come in again: " else "The desk is open at ",
+    gate_address(gate), if (!again) "\nClose it with its button, or by Esc or Ctrl-C here.")
+}

@@ -6,11 +6,11 @@ read_in_blocks.default <- function(path, each) {
   format <- format_to_read(path)
   from <- gzfile(absolute_path(path), "rb") # reads files that are not packed as well
   on.exit(close(from))
-  size <- file.size(absolute_path(path))
-  cli::cli_progress_bar("Reading the file", total = size)
+  progress <- progress_of(file.size(absolute_path(path)), "byte")
   head <- first_lines(from)
   rest <- head$rest
   blocks <- 0
+  done <- 0
   repeat {
     piece <- c(rest, readBin(from, "raw", block_bytes))
     # of names alone there is one block without rows
@@ -19,7 +19,8 @@ read_in_blocks.default <- function(path, each) {
     end <- if (length(piece) < block_bytes) length(piece) else last_line_end(piece, path)
     read_block(c(head$names, piece[seq_len(end)]), path, format, each)
     rest <- piece[-seq_len(end)]
-    cli::cli_progress_update(inc = end)
+    done <- done + end
+    progress(done)
   }
 }
 

@@ -54,8 +54,6 @@ cells_of_sheet <- function(content, sheet, path) {
   cells
 }
 
-most_cells <- 1e8
-
 # Rows and columns are counted from the first of the table.
 cells_in_range <- function(cells, top, range) {
   cells$row <- cells$row - top[1] + 1

@@ -51,10 +51,6 @@ member_of_zip <- function(inside, path, table) {
   tables
 }
 
-# At most 300 times what is packed, or 100 MB: a file that grows beyond that was made to fill the
-# memory or the disk.
-most_unpacked <- function(at) max(1e8, 300 * file.size(at))
-
 bytes_out_of <- function(con, path, packed) {
   most <- most_unpacked(absolute_path(path))
   pieces <- list()

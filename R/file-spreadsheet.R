@@ -166,3 +166,5 @@ word_errors(list(
     paste("Where a heading is merged over several columns, give each its name; where the names",
       "stand further down, say so: reading = list(skip = 2), or range = \"B3:H200\"."))
 ), unread = TRUE)
+
+most_cells <- 1e8

@@ -256,3 +256,7 @@ has_mark_at <- function(bytes, at, mark) {
   same <- lapply(seq_along(mark), function(i) bytes[at + i] == as.raw(mark[i]))
   Reduce(`&`, same)
 }
+
+# At most 300 times what is packed, or 100 MB: a file that grows beyond that was made to fill the
+# memory or the disk.
+most_unpacked <- function(at) max(1e8, 300 * file.size(at))

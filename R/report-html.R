@@ -48,14 +48,16 @@ report_pieces <- function(names, book, told) {
 in_parallel <- function(pieces, most = 2L) {
   cores <- if (.Platform$OS.type == "unix" && length(pieces) > 4) most else 1L
   chunks <- split(pieces, (seq_along(pieces) - 1) %/% 24)
-  if (length(chunks) > 2) cli::cli_progress_bar("Writing the report", total = length(pieces))
+  progress <- progress_of(length(pieces), "variable")
+  made <- 0
   unlist(lapply(chunks, function(chunk) {
     # What goes wrong in a piece is raised below.
     done <- suppressWarnings(parallel::mclapply(chunk, function(p) htmltools::doRenderTags(p()),
       mc.cores = cores))
     broken <- Filter(function(x) inherits(x, "try-error"), done)
     if (length(broken)) stop(attr(broken[[1]], "condition"))
-    if (length(chunks) > 2) cli::cli_progress_update(inc = length(chunk), .envir = parent.frame(2))
+    made <<- made + length(chunk)
+    progress(made)
     done
   }), recursive = FALSE, use.names = FALSE)
 }

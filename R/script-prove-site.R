@@ -40,3 +40,17 @@ rests_on_many <- function(name, book, ids) {
   }, related, near)
   rows_where(site_of(book), Reduce(function(a, b) call("|", a, b), unname(held))) > 50 * length(ids)
 }
+
+compared_columns <- function(name, ours, theirs, dialect) {
+  off <- if (length(theirs) != length(ours)) seq_along(ours) else rows_that_differ(ours, theirs)
+  data.frame(
+    dialect = dialect, variable = name, rows = length(ours), same = length(ours) - length(off),
+    differ = length(off), largest = largest_difference(ours, theirs),
+    first = if (length(off)) off[1] else NA_integer_
+  )
+}
+
+largest_difference <- function(ours, theirs) {
+  if (!are_numbers(ours, theirs) || length(theirs) != length(ours)) return(NA_real_)
+  differing_numbers(ours, theirs, FALSE)$largest
+}

@@ -113,3 +113,10 @@ free_names <- function(wanted, state) {
   state$taken <- c(state$taken, free)
   free
 }
+
+# Puts lines before those of the result. They are written first: what they are made of may put lines
+# of its own before them.
+put_before <- function(state, lines) {
+  force(lines)
+  state$before <- c(state$before, lines)
+}

@@ -20,22 +20,6 @@ base_code <- function(node, book, data) {
     constant = !length(formula_vars(node)) && length(value) == 1 && !length(state$before))
 }
 
-# Puts lines before those of the result. They are written first: what they are made of may put lines
-# of its own before them.
-put_before <- function(state, lines) {
-  force(lines)
-  state$before <- c(state$before, lines)
-}
-
-base_block <- function(node, style, state) {
-  steps <- as.list(node)[-1]
-  for (step in steps[-length(steps)]) {
-    text <- formula_text(step, style)
-    put_before(state, text)
-  }
-  strsplit(formula_text(steps[[length(steps)]], style), "\n", fixed = TRUE)[[1]]
-}
-
 # A block inside a formula keeps its own lines to itself, and what they give names to.
 inner_block <- function(node, write, state) {
   outer <- state$before
@@ -198,4 +182,13 @@ keep_dates <- function(node, type, code) {
   } else {
     code
   }
+}
+
+base_block <- function(node, style, state) {
+  steps <- as.list(node)[-1]
+  for (step in steps[-length(steps)]) {
+    text <- formula_text(step, style)
+    put_before(state, text)
+  }
+  strsplit(formula_text(steps[[length(steps)]], style), "\n", fixed = TRUE)[[1]]
 }

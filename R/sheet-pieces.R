@@ -89,3 +89,15 @@ line_in_pieces <- function(spot, lines, from = 1) {
   if (!length(inside)) return(from + start - 1)
   line_in_pieces(spot[-1], inside, from + start - 1 + below)
 }
+
+# The signs, and the letters of the private-use area that stand for them.
+yaml_signs <- c("!", "&", "*", "<<")
+sign_letters <- c("\uf8a1", "\uf8a2", "\uf8a3", "\uf8a4")
+
+read_yaml <- function(text, handlers = NULL) {
+  yaml::yaml.load(without_signs(text), eval.expr = FALSE, handlers = handlers)
+}
+
+without_signs <- function(text) {
+  stringi::stri_replace_all_fixed(text, yaml_signs, sign_letters, vectorize_all = FALSE)
+}

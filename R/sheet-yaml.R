@@ -16,10 +16,6 @@ parse_yaml <- plainly(function(text, broken) {
   with_signs_inside(read)
 })
 
-read_yaml <- function(text, handlers = NULL) {
-  yaml::yaml.load(without_signs(text), eval.expr = FALSE, handlers = handlers)
-}
-
 # Words such as No and On stay text; 010 is ten; times and dates stay text.
 yaml_handlers <- list(
   "bool#yes" = function(x) if (x %in% c("true", "True", "TRUE")) TRUE else x,
@@ -28,14 +24,6 @@ yaml_handlers <- list(
   "int#hex" = identity, "int#base60" = identity, "float#base60" = identity, "seq" = identity,
   "timestamp#iso8601" = identity, "timestamp#ymd" = identity, "timestamp#spaced" = identity
 )
-
-# The signs, and the letters of the private-use area that stand for them.
-yaml_signs <- c("!", "&", "*", "<<")
-sign_letters <- c("\uf8a1", "\uf8a2", "\uf8a3", "\uf8a4")
-
-without_signs <- function(text) {
-  stringi::stri_replace_all_fixed(text, yaml_signs, sign_letters, vectorize_all = FALSE)
-}
 
 # By R itself: the library takes a mark of byte order away where a text begins with one.
 with_signs <- function(text) {

@@ -25,16 +25,6 @@ counts_at.ableturn_table_site <- function(site, keys = list(), where = NULL, mos
     sums = if (is.null(sums)) matrix(0, length(rows), 0) else unname(sums)), which(some)))
 }
 
-# A book is of the table as it was opened: where all its rows were counted, they must be as many.
-check_same_rows <- function(question, counts) {
-  if (question$all) refuse_changed(question$site, sum(counts))
-}
-
-refuse_changed <- function(site, rows) {
-  if (rows != site$rows) fail("table-changed", table = paste(site$name, collapse = "."),
-    rows = counted(site$rows, "row"), now = grouped(rows))
-}
-
 # Whether rows that are read first hold more than `most` answers already: then the others, if they
 # are far more, need not be gone through.
 surely_more <- function(question, most, keys = seq_along(question$names)) {
@@ -179,10 +169,3 @@ sums_asked <- function(question, terms, where) {
   told <- setNames(paste0("SUM(", terms, ")"), paste0("sum_", seq_along(terms)))
   unlist(fetch_grouped(question, character(), told, where = where)$told)
 }
-
-# A result has only so many columns: what some code gives for 300 of them after the other.
-in_chunks <- function(all, code) {
-  as.double(unlist(lapply(in_parts(all), code), use.names = FALSE)) %|% 0
-}
-
-in_parts <- function(all, most = 300) unname(split(all, (seq_along(all) - 1) %/% most))

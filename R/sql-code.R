@@ -92,3 +92,33 @@ indented <- function(lines, by = 2) {
   all <- unlist(strsplit(lines, "\n", fixed = TRUE))
   paste0(strrep(" ", by), all, collapse = "\n")
 }
+
+listed_sql <- function(parts) paste(parts, collapse = ", ")
+
+# Whole numbers in full.
+number_sql <- function(x, engine) {
+  whole <- x == round(x) & abs(x) < 1e15
+  out <- sprintf("%.0f", x + 0)
+  out[!whole] <- vapply(x[!whole], fraction_sql, "", engine = engine)
+  out
+}
+
+fraction_sql <- function(x, engine) {
+  if (is.finite(x)) engine$number(x) else paste0(if (x < 0) "-", engine$infinity)
+}
+
+cast_sql <- function(sql, type) {
+  paste0("CAST(", sql, " AS ", type, ")")
+}
+
+literal_sql <- function(values, engine) {
+  if (is.character(values)) sql_text(values, engine) else number_sql(as.double(values), engine)
+}
+
+# A count as a number: engines count in whole numbers of 64 bits.
+count_sql <- function(engine) cast_sql("COUNT(*)", engine$real)
+
+row_number_sql <- function(groups, order) {
+  by <- if (length(groups)) paste("PARTITION BY", listed_sql(groups), "")
+  paste0("ROW_NUMBER() OVER (", by, "ORDER BY ", order, ")")
+}

@@ -94,22 +94,26 @@ in_database <- function(code, address = NULL) {
 
 without_password <- function(text) gsub("(://[^:@/ ]*):[^@ ]*@", "\\1@", text)
 
-# A file read where it lies: a connection that shows it as a table, and the name of that.
-#' @export
-open_in_place.character <- function(path, engine) {
-  check_choice(engine, "engine", c("duckdb", "sqlite"))
-  check_readable(path)
-  ending <- ending_of(sub("[.]gz$", "", path))
-  if (engine == "sqlite") {
-    if (!ending %in% c("csv", "tsv", "txt")) fail("load-form", path = path)
-    return(load_into_sqlite(path))
-  }
-  reader <- switch(ending, parquet = "READ_PARQUET(%s)", csv = , tsv = ,
-    txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
-  connection <- new_duckdb(":memory:")
-  table <- sub("[.].*$", "", basename(path))
-  from <- fill_sql(reader, sql_text(absolute_path(path), engines$duckdb))
-  in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
-    from)), path)
-  list(data = close_duckdb(connection, absolute_path(path)), table = table)
+engine_at <- function(connection) {
+  kind <- class(connection)[1]
+  known <- c(SQLiteConnection = "sqlite", PqConnection = "postgresql", duckdb_connection = "duckdb")
+  name <- if (kind %in% names(known)) known[[kind]] else if (is_duckdb(connection)) "duckdb"
+  if (is.null(name)) fail("engine-unknown", got = kind)
+  engines[[name]]
 }
+
+# A driver that serves several databases is asked which one it is.
+is_duckdb <- function(connection) {
+  version <- "SELECT library_version AS v FROM pragma_version()"
+  tryCatch(nzchar(DBI::dbGetQuery(connection, version)$v[1]), error = function(e) FALSE)
+}
+
+is_done <- function(connection, statement) {
+  tryCatch({
+    DBI::dbExecute(connection, statement)
+    TRUE
+  }, error = function(e) FALSE)
+}
+
+# What a database is called that was opened by its path.
+hers <- "able_hers"

@@ -30,3 +30,8 @@ fetch_ends_of <- function(question, finite, told) {
   found$told$fractions <- found$told$fractions %|% 0
   found
 }
+
+finite_test <- function(x, engine) {
+  largest <- number_sql(.Machine$double.xmax, engine)
+  paste0(x, " >= -", largest, " AND ", x, " <= ", largest)
+}

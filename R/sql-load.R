@@ -85,3 +85,28 @@ block_texts <- function(x, texts) {
   texts[is.na(x)] <- NA
   texts
 }
+
+stored_column <- function(x, engine) {
+  if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
+  plain_values(x)
+}
+
+# A file read where it lies: a connection that shows it as a table, and the name of that.
+#' @export
+open_in_place.character <- function(path, engine) {
+  check_choice(engine, "engine", c("duckdb", "sqlite"))
+  check_readable(path)
+  ending <- ending_of(sub("[.]gz$", "", path))
+  if (engine == "sqlite") {
+    if (!ending %in% c("csv", "tsv", "txt")) fail("load-form", path = path)
+    return(load_into_sqlite(path))
+  }
+  reader <- switch(ending, parquet = "READ_PARQUET(%s)", csv = , tsv = ,
+    txt = "READ_CSV(%s, header = TRUE, sample_size = -1)", fail("in-place-form", path = path))
+  connection <- new_duckdb(":memory:")
+  table <- sub("[.].*$", "", basename(path))
+  from <- fill_sql(reader, sql_text(absolute_path(path), engines$duckdb))
+  in_database(DBI::dbExecute(connection, paste("CREATE VIEW", sql_name(table), "AS SELECT * FROM",
+    from)), path)
+  list(data = close_duckdb(connection, absolute_path(path)), table = table)
+}

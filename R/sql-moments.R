@@ -186,11 +186,6 @@ scale_above <- function(x) {
   if (largest == 0) 1 else 2^min(1023, max(-900, floor(log2(largest)) + 1))
 }
 
-finite_test <- function(x, engine) {
-  largest <- number_sql(.Machine$double.xmax, engine)
-  paste0(x, " >= -", largest, " AND ", x, " <= ", largest)
-}
-
 # Its exact sum in each group. `scale`, a power of two, is not below any number in size. Each number
 # becomes four whole numbers of 22 bits, whose sums are exact in any order; these come back.
 exact_sums <- function(site, node, scale, keys) {
@@ -263,9 +258,4 @@ values_at_whole_ranks <- function(site, x, ranks, keys) {
   })
   list(keys = asked_values(found, question, keys), ranks = found$place - 1,
     values = as.double(found$ask_1))
-}
-
-row_number_sql <- function(groups, order) {
-  by <- if (length(groups)) paste("PARTITION BY", listed_sql(groups), "")
-  paste0("ROW_NUMBER() OVER (", by, "ORDER BY ", order, ")")
 }

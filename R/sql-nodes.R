@@ -48,18 +48,6 @@ constant_term <- function(value, state) {
     binds = if (value < 0) 6 else 9, null = character())
 }
 
-# Whole numbers in full.
-number_sql <- function(x, engine) {
-  whole <- x == round(x) & abs(x) < 1e15
-  out <- sprintf("%.0f", x + 0)
-  out[!whole] <- vapply(x[!whole], fraction_sql, "", engine = engine)
-  out
-}
-
-fraction_sql <- function(x, engine) {
-  if (is.finite(x)) engine$number(x) else paste0(if (x < 0) "-", engine$infinity)
-}
-
 # A term as another type.
 
 number_of <- function(term, state) {
@@ -98,10 +86,6 @@ text_of <- function(term, state) {
       c("'TRUE'", "'FALSE'")), "text", term$level, null = term$null),
     date = date_as_text(term, state), number_as_text(term, state)
   )
-}
-
-cast_sql <- function(sql, type) {
-  paste0("CAST(", sql, " AS ", type, ")")
 }
 
 number_terms <- function(nodes, state) {

@@ -60,15 +60,6 @@ is_whole_at_site <- function(site, name) {
     (is.null(site$types) || type %in% c("smallint", "integer", "bigint"))
 }
 
-# Stages must not have the name of a table that they read.
-stage_name_beside <- function(site) {
-  tables <- c(site$table, vapply(site$shards$each, `[[`, "", "table"))
-  if (any(grepl("stage_", tolower(tables), fixed = TRUE))) "part_" else "stage_"
-}
-
-# Of no account in engines without shards.
-type_at_site <- function(site, names) unname((site$types %||% self_named(names))[names])
-
 # Adds a column for each formula, and gives the types of what comes of them; those of the table as
 # they came are added together.
 add_asked_columns <- function(nodes, names, numbers, state, site) {
@@ -152,8 +143,6 @@ grouped_again <- function(keys, how, real, from) {
     if (length(keys)) paste("GROUP BY", listed_sql(groups)))
 }
 
-listed_sql <- function(parts) paste(parts, collapse = ", ")
-
 asked_values <- function(found, question, names = question$names) {
   like <- question$like[match(names, question$names)]
   Map(function(values, like) {
@@ -161,4 +150,21 @@ asked_values <- function(found, question, names = question$names) {
       class = "Date"))
     as_column_of(values, like)
   }, unname(as.list(found[names])), unname(like))
+}
+
+# A book is of the table as it was opened: where all its rows were counted, they must be as many.
+check_same_rows <- function(question, counts) {
+  if (question$all) refuse_changed(question$site, sum(counts))
+}
+
+refuse_changed <- function(site, rows) {
+  if (rows != site$rows) fail("table-changed", table = paste(site$name, collapse = "."),
+    rows = counted(site$rows, "row"), now = grouped(rows))
+}
+
+in_parts <- function(all, most = 300) unname(split(all, (seq_along(all) - 1) %/% most))
+
+# A result has only so many columns: what some code gives for 300 of them after the other.
+in_chunks <- function(all, code) {
+  as.double(unlist(lapply(in_parts(all), code), use.names = FALSE)) %|% 0
 }

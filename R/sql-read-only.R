@@ -56,13 +56,6 @@ run_sql <- function(connection, statement) {
   in_database(DBI::dbExecute(connection, statement))
 }
 
-is_done <- function(connection, statement) {
-  tryCatch({
-    DBI::dbExecute(connection, statement)
-    TRUE
-  }, error = function(e) FALSE)
-}
-
 # The functions `ask` and `write` of an engine begin, and give a function that ends what was begun:
 # `done` tells whether it went well.
 
@@ -124,9 +117,6 @@ refuse_foreign_macros <- function(connection) {
   found <- intersect(others, lower_ascii(own))
   if (length(found)) fail("foreign-macro", name = found)
 }
-
-# What a database is called that was opened by its path.
-hers <- "able_hers"
 
 # What must be so in PostgreSQL for our SQL to mean what it says: backslashes are letters, and
 # functions and operators are the server's own. Dates and numbers are written in one way; NULL is
@@ -205,3 +195,11 @@ word_errors(list(
     "called that is used here. Nothing was asked."),
     "Drop it or rename it, or open the database by its path: its macros are not ours then.")
 ))
+
+# What a query gives; whole numbers of 64 bits, which R cannot read itself, as numbers.
+fetch <- function(connection, query) {
+  found <- reading_only(connection, in_database(DBI::dbGetQuery(connection, query)))
+  long <- vapply(found, inherits, NA, what = "integer64")
+  found[long] <- lapply(found[long], function(x) numbers_of_bits(unclass(x)))
+  found
+}

@@ -1,6 +1,20 @@
-# Runs a script for a proof: in SQLite, in a fresh process which knows nothing of this package.
+# SQL as a dialect of the record, and how it is run.
 
-# The data become a table there whose rows are numbered; the script runs on it, and its derived
+#' @include script-dialect.R script-base.R script-own.R sql-engine.R
+NULL
+
+script_dialect("sql", "SQL",
+  paste("gives one statement of SQL that makes a table of the originals and the derived variables,",
+    "for the engine that is named: \"sqlite\", \"duckdb\" or \"postgresql\"; what one of them",
+    "cannot do is listed in [sql_engines()]."),
+  lines = function(book, engine) sql_lines(book, engine),
+  run = function(...) run_in_sqlite(...),
+  ready = function() all(vapply(c("DBI", "RSQLite"), requireNamespace, NA, quietly = TRUE)),
+  by_engine = TRUE, ending = "sql"
+)
+
+# Runs a script for a proof: in SQLite, in a fresh process which knows nothing of this package. The
+# data become a table there whose rows are numbered; the script runs on it, and its derived
 # columns are brought back in the order of the rows. See start_dialect() for what is given.
 run_in_sqlite <- function(book, lines, folder, data, seconds) {
   row <- free_column("row_number", names(book))
@@ -40,11 +54,6 @@ stored_columns <- function(book, engine) {
   lapply(self_named(original_names(book)), function(name) {
     stored_column(source_of(variable_in(book, name)), engine)
   })
-}
-
-stored_column <- function(x, engine) {
-  if (inherits(x, "Date")) return(if (engine == "sqlite") format(x) else x)
-  plain_values(x)
 }
 
 # Of a book on a table the script runs where that is.

@@ -1,16 +1,6 @@
 #' @include script-dialect.R script-base.R script-own.R sql-engine.R
 NULL
 
-script_dialect("sql", "SQL",
-  paste("gives one statement of SQL that makes a table of the originals and the derived variables,",
-    "for the engine that is named: \"sqlite\", \"duckdb\" or \"postgresql\"; what one of them",
-    "cannot do is listed in [sql_engines()]."),
-  lines = function(book, engine) sql_lines(book, engine),
-  run = function(...) run_in_sqlite(...),
-  ready = function() all(vapply(c("DBI", "RSQLite"), requireNamespace, NA, quietly = TRUE)),
-  by_engine = TRUE, ending = "sql"
-)
-
 # The script: remarks, and a statement that makes a table beside that of the data. `also` names a
 # further column of the table that is handed on.
 sql_lines <- function(book, engine = NULL, also = NULL) {
@@ -74,13 +64,6 @@ refuse_names <- function(names, engine) {
   if (length(truth)) refuse_in_sql("truth_name", truth[1], engine)
   alike <- names[duplicated(lower_ascii(names))]
   if (engine$same_letters && length(alike)) refuse_in_sql("alike_names", alike[1], engine)
-}
-
-refuse_columns <- function(state) {
-  all <- length(state$taken) + sum(lengths(state$stages))
-  if (all > state$engine$most_columns) {
-    refuse_in_sql("many_columns", paste(all, "columns"), state$engine)
-  }
 }
 
 # A derived variable as it is given in the end: whole codes as whole numbers, dates as dates.

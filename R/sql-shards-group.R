@@ -38,3 +38,34 @@ group_over_shards <- function(x, within, how, site) {
       at(known$keys, known[[how]])
     }))
 }
+
+# Whether a query that each shard answers for itself would miss rows of a unit.
+lies_apart <- function(vars, site) {
+  length(site$shards$each) > 1 && !is_unit_of_shards(as.character(vars), site)
+}
+
+refuse_unit <- function(call, vars, site) {
+  fail("unit-of-shards", part = formula_text(call), unit = as.character(vars),
+    key = site$shards$key %||% "an expression")
+}
+
+# Whether all rows of a unit lie on one shard: among its variables are the columns that decide on
+# it. What is read in another way than it is stored might put two units together.
+is_unit_of_shards <- function(names, site) {
+  key <- site$shards$key
+  variables <- lapply(names, site$variable)
+  originals <- Filter(Negate(is_made), variables)
+  stored <- vapply(originals, `[[`, "", "name")
+  if (is.null(key) || !all(key %in% stored)) return(FALSE)
+  all(vapply(originals[match(key, stored)], function(variable) {
+    is.null(variable$meaning$read) && is_composed(site, variable$name)
+  }, NA))
+}
+
+# Whether no two texts of a column are the same text in other bytes.
+is_composed <- function(site, name) {
+  if (!is_text_like(site$columns[[name]])) return(TRUE)
+  question <- new_plain_question(site, name)
+  odd <- paste("WHERE", question$columns, "<>", fill_sql(site$engine$composed, question$columns))
+  fetch_grouped(question, character(), c(n = "COUNT(*)"), where = odd)$told$n == 0
+}

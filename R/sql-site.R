@@ -115,31 +115,6 @@ type_met <- function(told, like) {
   if (told[3] == "integer" && told[4] == "held") integer() else numeric()
 }
 
-engine_at <- function(connection) {
-  kind <- class(connection)[1]
-  known <- c(SQLiteConnection = "sqlite", PqConnection = "postgresql", duckdb_connection = "duckdb")
-  name <- if (kind %in% names(known)) known[[kind]] else if (is_duckdb(connection)) "duckdb"
-  if (is.null(name)) fail("engine-unknown", got = kind)
-  engines[[name]]
-}
-
-# A driver that serves several databases is asked which one it is.
-is_duckdb <- function(connection) {
-  version <- "SELECT library_version AS v FROM pragma_version()"
-  tryCatch(nzchar(DBI::dbGetQuery(connection, version)$v[1]), error = function(e) FALSE)
-}
-
-# What a query gives; whole numbers of 64 bits, which R cannot read itself, as numbers.
-fetch <- function(connection, query) {
-  found <- reading_only(connection, in_database(DBI::dbGetQuery(connection, query)))
-  long <- vapply(found, inherits, NA, what = "integer64")
-  found[long] <- lapply(found[long], function(x) numbers_of_bits(unclass(x)))
-  found
-}
-
-# A count as a number: engines count in whole numbers of 64 bits.
-count_sql <- function(engine) cast_sql("COUNT(*)", engine$real)
-
 #' @export
 open_data.DBIConnection <- function(data, reading = NULL, table = NULL) {
   if (!is.null(reading)) fail("reading-frame")
@@ -184,26 +159,6 @@ ids_met_twice <- function(site, id, question) {
   fetch_asked(question, c(paste("SELECT", column, "AS ask_1"), question$from,
     paste("GROUP BY", column), "HAVING COUNT(*) > 1 LIMIT 3"), c(ask_1 = question$types),
     function(from) paste("SELECT * FROM", from, "LIMIT 3"))
-}
-
-# Columns as they are asked for: where an engine holds whole numbers among others, all as others.
-stored_sql <- function(site, names) {
-  columns <- paste0("t.", sql_name(names))
-  fractions <- function(x) is.double(x) && !inherits(x, "Date")
-  real <- !site$engine$typed & vapply(site$columns[names], fractions, NA)
-  ifelse(real, cast_sql(columns, site$engine$real), columns)
-}
-
-# Values of the type that their column has, whatever the first rows were; none is changed by that.
-as_column_of <- function(values, like) {
-  if (inherits(like, "Date")) return(as.Date(values))
-  if (inherits(like, "POSIXct") || is.factor(like)) return(values)
-  typed <- values
-  storage.mode(typed) <- typeof(like)
-  changed <- is.na(typed) != is.na(values) | !is.na(values) & typed != values
-  if (any(changed)) fail("value-untyped", value = show_value(values[changed][1]),
-    type = typeof(like))
-  typed
 }
 
 #' @export

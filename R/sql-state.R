@@ -147,12 +147,26 @@ words_in_sql <- function(sql) unlist(regmatches(sql, gregexpr("[a-z]+_[a-z0-9_]*
 
 stage_columns <- function(before, columns, carried = NULL) {
   sql <- vapply(columns, `[[`, "", "sql", USE.NAMES = FALSE)
-  remarks <- vapply(columns, function(column) paste0(column$remarks, "\n", collapse = "",
-    recycle0 = TRUE), "", USE.NAMES = FALSE)
+  remarks <- vapply(columns, function(column) {
+    paste0(column$remarks, "\n", collapse = "", recycle0 = TRUE)
+  }, "", USE.NAMES = FALSE)
   ends <- rep(c(",", ""), c(max(0, length(sql) - 1), min(1, length(sql))))
   texts <- paste0(remarks, sql, " AS ", names(columns), ends, recycle0 = TRUE)
   body <- paste0("    ", gsub("\n", "\n    ", texts, fixed = TRUE), recycle0 = TRUE)
   first <- if (is.null(carried)) paste0(before, ".*") else if (length(carried))
     listed_sql(paste0(before, ".", carried)) else if (!length(body)) "1 AS nothing"
   c(paste0("  SELECT ", first, if (length(first) && length(body)) ","), body)
+}
+
+refuse_columns <- function(state) {
+  all <- length(state$taken) + sum(lengths(state$stages))
+  if (all > state$engine$most_columns) {
+    refuse_in_sql("many_columns", paste(all, "columns"), state$engine)
+  }
+}
+
+# Stages must not have the name of a table that they read.
+stage_name_beside <- function(site) {
+  tables <- c(site$table, vapply(site$shards$each, `[[`, "", "table"))
+  if (any(grepl("stage_", tolower(tables), fixed = TRUE))) "part_" else "stage_"
 }

@@ -22,10 +22,6 @@ member_keys <- function(keys, term) {
   if (term$type == "text") show_value(keys) else as.double(as_number(keys))
 }
 
-literal_sql <- function(values, engine) {
-  if (is.character(values)) sql_text(values, engine) else number_sql(as.double(values), engine)
-}
-
 # By a CASE, or joined where the table is long and the engine is quicker so.
 table_term <- function(columns, keys, values, state) {
   engine <- state$engine

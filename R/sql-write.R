@@ -43,37 +43,11 @@ check_rows_written <- function(connection, place, site) {
     table_sql(place)))$n)
 }
 
-query_of <- function(shape, engine) {
-  query_lines(sql_state_of_book(shape$book, engine), info_of(shape$book)$site$table, shape$names)
-}
-
-check_place_free <- function(connection, place, overwrite) {
-  if (!isTRUE(overwrite) && !is.null(in_database(table_at(connection, place)))) {
-    fail("table-exists", table = dotted(place))
-  }
-}
-
 # The rows of a book that is elsewhere: a table is made for them, or they go into the one there.
 copy_columns <- function(connection, place, shape, make) {
   data <- columns_to_copy(shape, engine_at(connection))
   if (make) run_sql(connection, create_empty_sql(connection, table_sql(place), data))
   in_database(DBI::dbAppendTable(connection, name_for_driver(connection, place), data))
-}
-
-columns_to_copy <- function(shape, engine) {
-  near <- local_book(shape$book, unname(shape$names))
-  columns <- lapply(shape$names, function(name) {
-    variable <- variable_in(near, name)
-    x <- if (is_made(variable)) variable$x else source_of(variable)
-    stored_column(x, engine$name)
-  })
-  structure(columns, class = "data.frame", row.names = .set_row_names(row_count(near)))
-}
-
-create_empty_sql <- function(connection, name, data, temporary = FALSE) {
-  types <- vapply(data, function(x) DBI::dbDataType(connection, x), "")
-  paste0("CREATE ", if (temporary) "TEMPORARY ", "TABLE ", name, " (",
-    listed_sql(paste(sql_name(base::names(data)), types)), ")")
 }
 
 # Drivers of DuckDB know no name with a database before it.

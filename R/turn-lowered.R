@@ -21,7 +21,7 @@ new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry =
 }
 
 # Why a row is missing though no source is; `usual`: of a formula that looks nothing up.
-missing_reason <- function(out, usual) {
+own_reason <- function(out, usual) {
   if (is.null(out$looked_up)) return(usual)
   c(table = "not in the table", levels = "unmatched")[[out$looked_up]]
 }

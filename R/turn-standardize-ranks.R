@@ -28,11 +28,6 @@ few_remarks <- function(notes, world) {
   no_spread_remark(each)
 }
 
-no_spread_remark <- function(groups) {
-  list(new_remark("Too few rows or no spread, so missing", paste(groups, collapse = ", "),
-    "no-spread"))
-}
-
 group_test <- function(groups) {
   all_of_tests(Map(function(name, value) call("==", as.name(name), value), names(groups), groups))
 }

@@ -156,7 +156,7 @@ shared_notes <- function(part, recorded) {
 #' @export
 conditionMessage.ableturn_progress <- plainly(function(c) {
   told <- c$progress
-  paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " made, ",
+  paste0("  ", grouped(told$done), " of ", counted(told$steps, told$what), " done, ",
     round(told$seconds), " s so far\n")
 })
 

@@ -209,5 +209,6 @@ Rcpp::List stretch_index(SEXP x, Rcpp::IntegerVector why, Rcpp::NumericVector po
   Rcpp::RawVector index(fresh_column(RAWSXP, n));
   std::vector<int> rows = with_numbers(
       x, [&](auto *values) { return find_stretches(values, why, at, index.begin(), n, kinds); });
+  if (kinds == 1) need(rows.back() == why.size(), "missing rows and their reasons");
   return Rcpp::List::create(Rcpp::Named("codes") = index, Rcpp::Named("rows") = rows);
 }

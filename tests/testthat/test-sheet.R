@@ -230,15 +230,15 @@ test_that("long work says how far it is, ever less often, and only where it is w
   book <- open_demo()
   many <- quote(turn_reverse(book, st_1:st_6, limits = c(1, 5)))
   told <- progress_told(eval(many))
-  expect_equal(told, c("  1 of 6 variables made, 3 s so far\n",
-    "  2 of 6 variables made, 6 s so far\n", "  4 of 6 variables made, 12 s so far\n"))
-  expect_match(progress_told(turn_standardize(book, st_1:st_6))[1], "0 of 6 variables made")
+  expect_equal(told, c("  1 of 6 variables done, 3 s so far\n",
+    "  2 of 6 variables done, 6 s so far\n", "  4 of 6 variables done, 12 s so far\n"))
+  expect_match(progress_told(turn_standardize(book, st_1:st_6))[1], "0 of 6 variables done")
   sheet <- tempfile()
   done <- demo_work()
   quietly(save_turns(done, sheet))
   expect_match(progress_told(apply_turns(demo_file("ferry-survey.csv"), sheet)),
-    "of 5 turns made", all = FALSE)
-  expect_match(progress_told(amend(done, st_2_r, limits = c(0, 6))), "of 7 steps made", all = FALSE)
+    "of 5 turns done", all = FALSE)
+  expect_match(progress_told(amend(done, st_2_r, limits = c(0, 6))), "of 7 steps done", all = FALSE)
   expect_length(progress_told(quietly(eval(many))), 0)
   options(ableturn.progress = FALSE)
   expect_length(progress_told(eval(many)), 0)
