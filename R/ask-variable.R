@@ -9,6 +9,7 @@
 #   long           of one in a table whose answers are not few, what is known of it: the `rows` of
 #                  each kind of missing, whether its numbers are `whole`, some of them `infinite`
 #   facts          what is known of its values, see facts_of_column()
+#   type           whether these are texts, dates or numbers, see value_type()
 # An original is read when its values are first asked for:
 #   raw    the column as it came; texts: a function that gives it as it stands in its file, where
 #          that is what its meaning is about

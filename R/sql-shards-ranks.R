@@ -91,10 +91,10 @@ places_met <- function(groups, pairs, engine, from) {
     "GROUP BY", listed_sql(c(groups, "s.between_", "s.ask_1")))
   upto <- c("SELECT s.*, SUM(s.n) OVER (PARTITION BY", over, "ORDER BY s.ask_1) AS upto FROM (",
     once, ") AS s")
-  asked <- listed_sql(paste0("(", number_sql(pairs$between, engine), ", ",
+  wanted <- listed_sql(paste0("(", number_sql(pairs$between, engine), ", ",
     number_sql(pairs$place, engine), ")"))
   c(paste("SELECT", listed_sql(c(groups, "s.between_", "s.ask_1",
     paste(cast_sql("w.place", engine$real), "AS place"))), "FROM ("), upto, ") AS s JOIN (VALUES",
-  question, ") AS w (between_, place) ON w.between_ = s.between_ AND w.place < s.upto AND",
+  wanted, ") AS w (between_, place) ON w.between_ = s.between_ AND w.place < s.upto AND",
   "w.place >= s.upto - s.n")
 }
