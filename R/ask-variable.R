@@ -23,7 +23,8 @@ original_variable <- function(name, raw, meaning, site, came, texts = NULL, aske
     asked = asked)
 }
 
-# The same variable with other fields; what follows from these is worked out anew.
+# The same variable with other fields; of what type it is, and whether it has the values that came,
+# is found anew.
 altered <- function(variable, ...) {
   fields <- as.list(variable)
   fields[c("type", "as_it_came")] <- NULL

@@ -111,20 +111,20 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
 }
 
 # Numbers are compared as they came in the rows that are read first, all in one statement; of what
-# is no number, its kind is compared.
+# is no number, its kind is compared. Truth values are numbers that only their terms can compare.
 #' @export
 look_alike.ableturn_table_site <- function(site, name, names) {
-  like <- lapply(self_named(names), function(other) {
-    site$columns[[other]] %||% site$variable(other)$x
-  })
-  if (!is.numeric(site$variable(name)$x)) return(names[!vapply(like, is.numeric, NA)])
-  numbers <- Filter(function(other) is.numeric(like[[other]]), names)
-  unlike <- Filter(function(other) !inherits(like[[other]], "Date"), numbers)
-  nodes <- lapply(unlike, function(other) {
+  x <- site$variable(name)$x
+  like <- lapply(names, function(other) site$columns[[other]] %||% site$variable(other)$x)
+  reckoned <- function(x) is.numeric(x) || is.logical(x)
+  alike <- vapply(like, reckoned, NA) == reckoned(x)
+  compared <- which(alike & is.numeric(x) & vapply(like, is.numeric, NA))
+  nodes <- lapply(names[compared], function(other) {
     if (is.null(site$columns[[other]])) as.name(other) else as_it_came(other)
   })
   rows <- unlike_first(site, as.name(name), nodes, exact = FALSE, one_way = TRUE)
-  setdiff(numbers, unlike[which(rows > 0)])
+  alike[compared[which(rows > 0)]] <- FALSE
+  names[alike]
 }
 
 #' @export

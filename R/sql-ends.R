@@ -12,7 +12,7 @@ extent_at.ableturn_table_site <- function(site, x, keys = list()) {
 fetch_ends <- function(question, told = NULL) {
   found <- fetch_ends_of(question, "s.ask_1", told)
   ends <- c(found$told$low, found$told$high)
-  if (all(is.finite(ends[!is.na(ends) | is.nan(ends)]))) return(found)
+  if (!any(is.infinite(ends) | is.nan(ends))) return(found)
   finite <- finite_test("s.ask_1", question$site$engine)
   fetch_ends_of(question, paste0("CASE WHEN ", finite, " THEN s.ask_1 END"), told)
 }
