@@ -640,3 +640,14 @@ test_that("nothing but answers is fetched", {
   DBI::dbRemoveTable(connection, "wide")
   DBI::dbRemoveTable(connection, "many")
 })
+
+test_each("a result that is a column of truth values is found",
+  setNames(nm = names(engines_here())),
+  function(engine, name) {
+    data <- data.frame(id = 1:60, g = rep(0:2, 20), late = rep(c(FALSE, TRUE, TRUE), 20))
+    here <- table_on(engine, turnbook(data), "truths")
+    for (book in list(turnbook(data), turnbook(here, table = "truths"))) {
+      made <- quietly(turn_compute(book, if (g > 0) 1 else 0, as = "again"))
+      expect_match(findings(made)$what, "the same as late in every row", all = FALSE)
+    }
+  })
