@@ -73,6 +73,10 @@ sheet_extent <- function(xml) {
     .Call(`_ableturn_sheet_extent`, xml)
 }
 
+new_face <- function(base, codes, ranges) {
+    .Call(`_ableturn_new_face`, base, codes, ranges)
+}
+
 rows_outside <- function(x, low, high, most) {
     .Call(`_ableturn_rows_outside`, x, low, high, most)
 }
@@ -143,6 +147,34 @@ item_spread <- function(columns, shift, sign) {
 
 told_item_sums <- function(complete, sum, square, with_total, total, total_square) {
     .Call(`_ableturn_told_item_sums`, complete, sum, square, with_total, total, total_square)
+}
+
+new_keeper <- function(book, columns) {
+    .Call(`_ableturn_new_keeper`, book, columns)
+}
+
+is_keeper <- function(x) {
+    .Call(`_ableturn_is_keeper`, x)
+}
+
+kept_book <- function(keeper) {
+    .Call(`_ableturn_kept_book`, keeper)
+}
+
+kept_columns <- function(keeper) {
+    .Call(`_ableturn_kept_columns`, keeper)
+}
+
+keep_in <- function(keeper, book, columns) {
+    invisible(.Call(`_ableturn_keep_in`, keeper, book, columns))
+}
+
+pack_keepers_by <- function(pack) {
+    invisible(.Call(`_ableturn_pack_keepers_by`, pack))
+}
+
+has_very_columns <- function(frame, columns) {
+    .Call(`_ableturn_has_very_columns`, frame, columns)
 }
 
 all_ascii_bytes <- function(bytes) {

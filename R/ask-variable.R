@@ -69,6 +69,14 @@ facts_of <- function(variable) {
   variable$facts
 }
 
+# Whether what is known of two variables does not tell them apart.
+same_facts <- function(a, b) {
+  near <- function(p, q) {
+    is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
+  }
+  a$valid == b$valid && near(a$low, b$low) && near(a$high, b$high)
+}
+
 # The index of an original: of its answers as they came, whatever they mean. NULL where they are not
 # few, or where its texts are read from the file anew.
 index_of <- function(variable) {

@@ -22,6 +22,7 @@
 #' book <- drop_turn(book, strain_z)
 #' @export
 amend <- function(book, var, ...) {
+  came <- book
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "amended")
   place <- entry_of(book, name)
@@ -32,7 +33,7 @@ amend <- function(book, var, ...) {
   check_amended(book, old, turn)
   made <- put_in_place(book, place, turn)
   step <- list(type = "amend", verb = turn$verb, makes = turn$makes)
-  finish_step(made$book, book, step, amend_receipt(book, made, turn))
+  as_given(finish_step(made$book, book, step, amend_receipt(book, made, turn)), came)
 }
 
 derived_var <- function(book, quo, what) {
@@ -105,6 +106,7 @@ is_exact <- function(x) is.character(x) || is.integer(x) || inherits(x, "Date")
 #' @param vars The variables to drop, a tidyselect selection.
 #' @export
 drop_turn <- function(book, vars) {
+  came <- book
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(vars))
   original <- intersect(names, original_names(book))
@@ -119,8 +121,8 @@ drop_turn <- function(book, vars) {
   log <- lapply(steps_of(after), function(e) if (e$type == "define") without_vars(e, makes) else e)
   after <- with_parts(after, log = Filter(function(e) e$type != "define" || length(e$vars), log))
   told <- list(verb = "drop", makes = makes)
-  finish_step(after, book, list(type = "drop", makes = makes),
-    new_receipt(told, list(), row_count(book)))
+  as_given(finish_step(after, book, list(type = "drop", makes = makes),
+    new_receipt(told, list(), row_count(book))), came)
 }
 
 without_vars <- function(entry, names) {
@@ -147,7 +149,9 @@ amended_turn <- function(book, old, dots) {
   turn
 }
 
-asking_book <- function(book) structure(unclass(book), class = c("ableturn_asking", "turnbook"))
+asking_book <- function(book) {
+  structure(unclass(book), class = c("ableturn_asking", "ableturn_book"))
+}
 
 #' @export
 make_turn.ableturn_asking <- function(book, turn, replace = FALSE) turn

@@ -18,10 +18,11 @@
 #' checks(book)
 #' @export
 must_hold <- function(book, condition, label = NULL) {
+  came <- book
   book <- as_book(book)
   need_given(condition)
-  text <- formula_text(tidy_node(rlang::enexpr(condition)))
-  hold_check(book, text, check_text(label, "label"))
+  text <- formula_of(rlang::enexpr(condition), book, parent.frame())
+  as_given(hold_check(book, text, check_text(label, "label")), came)
 }
 
 hold_check <- plainly(function(book, text, label = NULL, learned = NULL) {

@@ -1,31 +1,10 @@
-#' The columns of a turnbook
-#'
-#' `book$name` gives one column for analysis, `as.data.frame()` all of them,
-#' originals first. Originals are the very objects that came in, with their
-#' class, levels, attributes and row names; only declared missing codes are `NA`,
-#' unless asked for, and so is the answer of who was not asked. The originals
-#' inside the book stay as they came: nothing can be assigned to.
-#'
-#' @param x A turnbook.
-#' @param row.names,optional Not used.
-#' @param columns The columns in the order wanted, a tidyselect selection; left out, all.
-#' @param values `"codes"`, or `"labels"` for factors where values have labels.
-#' @param missing `"na"`, or `"codes"` to leave declared missing codes of the
-#'   originals in place, or `"reasons"` for a column beside each derived variable
-#'   that has missing answers, named with the ending `_why`, that says why.
-#' @param labels Give each column its label and its value labels as the
-#'   attributes `label` and `labels`.
-#' @param ... Not used.
-#' @param name,i,j,value Name of a column; `book[rows, columns]` gives some rows as a data frame.
-#' @return A data frame, or a column. `summary()` gives what [look()] does.
-#' @examples
-#' book <- turnbook(demo_file("ferry-survey.csv"),
-#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' mean(book$wait_min, na.rm = TRUE)
-#' head(as.data.frame(book, values = "labels")$island)
+# The columns of a book as the analyst gets them. A book of a table is taken apart by these methods;
+# one in memory is a data frame, see book-frame.R.
+
 #' @export
-as.data.frame.turnbook <- function(x, row.names = NULL, optional = FALSE, ..., columns = NULL,
-                                   values = "codes", missing = "na", labels = FALSE) {
+as.data.frame.ableturn_book <- function(x, row.names = NULL, optional = FALSE, ...,
+                                          columns = NULL, values = "codes", missing = "na",
+                                          labels = FALSE) {
   refuse_dots(...)
   check_flag(labels, "labels")
   check_choice(values, "values", c("codes", "labels"))
@@ -133,21 +112,18 @@ as_labels <- function(x, meaning) {
     ordered = identical(meaning$level, "ordinal"))
 }
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`$.turnbook` <- function(x, name) x[[name]]
+`$.ableturn_book` <- function(x, name) x[[name]]
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`[[.turnbook` <- function(x, i) {
+`[[.ableturn_book` <- function(x, i) {
   if (!is.character(i) || length(i) != 1) fail("column-by-name", got = describe_type(i))
   if (!i %in% names(x)) fail_unknown(i, names(x))
   column_out(local_book(x, i), i)
 }
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`[.turnbook` <- function(x, i, j) {
+`[.ableturn_book` <- function(x, i, j) {
   if (nargs() > 2) return(rows_out(x, if (missing(i)) TRUE else i, if (missing(j)) names(x) else j))
   if (!is.character(i)) fail("column-by-name", got = describe_type(i))
   if (!all(i %in% names(x))) fail_unknown(i, names(x))
@@ -160,30 +136,24 @@ rows_out <- function(book, rows, columns) {
   as.data.frame(book)[rows, columns, drop = FALSE]
 }
 
-#' @rdname as.data.frame.turnbook
 #' @importFrom utils head tail
 #' @export
-head.turnbook <- function(x, ...) utils::head(as.data.frame(x), ...)
+head.ableturn_book <- function(x, ...) utils::head(as.data.frame(x), ...)
 
-#' @rdname as.data.frame.turnbook
 #' @export
-tail.turnbook <- function(x, ...) utils::tail(as.data.frame(x), ...)
+tail.ableturn_book <- function(x, ...) utils::tail(as.data.frame(x), ...)
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`$<-.turnbook` <- function(x, name, value) refuse_assignment(x, name)
+`$<-.ableturn_book` <- function(x, name, value) refuse_assignment(x, name)
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`[[<-.turnbook` <- function(x, i, value) refuse_assignment(x, i)
+`[[<-.ableturn_book` <- function(x, i, value) refuse_assignment(x, i)
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`[<-.turnbook` <- function(x, i, value) refuse_assignment(x, i)
+`[<-.ableturn_book` <- function(x, i, value) refuse_assignment(x, i)
 
-#' @rdname as.data.frame.turnbook
 #' @export
-`names<-.turnbook` <- function(x, value) refuse_assignment(x, "names")
+`names<-.ableturn_book` <- function(x, value) refuse_assignment(x, "names")
 
 refuse_assignment <- function(book, name) {
   id <- if (name[1] %in% original_names(book)) "assign-original" else "assign-derived"
@@ -192,7 +162,7 @@ refuse_assignment <- function(book, name) {
 
 #' @importFrom utils .DollarNames
 #' @export
-.DollarNames.turnbook <- function(x, pattern = "") grep(pattern, names(x), value = TRUE)
+.DollarNames.ableturn_book <- function(x, pattern = "") grep(pattern, names(x), value = TRUE)
 
 #' @export
-as.list.turnbook <- function(x, ...) as.list(as.data.frame(x))
+as.list.ableturn_book <- function(x, ...) as.list(as.data.frame(x))

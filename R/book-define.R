@@ -39,13 +39,15 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
                    asked_if = NULL, read = NULL) {
   refuse_dots(...)
   asked <- rlang::enexpr(asked_if)
+  env <- parent.frame()
+  came <- book
   book <- as_book(book)
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
-    if (is.character(asked)) asked else if (!is.null(asked)) formula_text(tidy_node(asked)),
+    if (is.character(asked)) asked else if (!is.null(asked)) formula_of(asked, book, env),
     read)
   if (!length(meaning)) fail("define-nothing", name = vars)
-  define_vars(book, vars, meaning)
+  as_given(define_vars(book, vars, meaning), came)
 }
 
 define_vars <- plainly(function(book, vars, meaning) {

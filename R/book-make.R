@@ -1,10 +1,10 @@
 #' @export
 make_turn.data.frame <- function(book, turn, replace = FALSE) {
-  make_turn(as_book(book), turn, replace)
+  as_frame(make_turn(as_book(book), turn, replace))
 }
 
 #' @export
-make_turn.turnbook <- plainly(function(book, turn, replace = FALSE) {
+make_turn.ableturn_book <- plainly(function(book, turn, replace = FALSE) {
   book <- with_sources(book)
   check_turn(turn)
   recorded <- if (!isTRUE(turn$refit)) turn$learned

@@ -40,9 +40,10 @@ turnbook <- function(data, codebook = NULL, id = NULL, sheet = NULL, reading = N
   opened$name <- opened$name %||% data_name(name, names(opened$data))
   book <- opened$finish(book_of(opened, codebook, sheet))
   # rlang takes longer to load than most files to open
-  if (missing(id)) return(book)
+  if (missing(id)) return(as_frame(book))
   identifier <- rlang::enquo(id)
-  if (rlang::quo_is_null(identifier)) book else with_id(book, select_vars(book, identifier, "id"))
+  as_frame(if (rlang::quo_is_null(identifier)) book else
+    with_id(book, select_vars(book, identifier, "id")))
 }
 
 # The book of what was opened, before any turn is made.
@@ -58,12 +59,14 @@ book_of <- plainly(function(opened, codebook = NULL, sheet = NULL) {
     reading = opened$reading, codebook = if (is.character(codebook)) codebook,
     stated = opened$stated, shown = opened$shown, asked = opened$asked, sheet = sheet,
     odd = known$odd, came = known$came, row_names = named_rows(opened$data),
+    frame_class = intersect(oldClass(opened$data), c("tbl_df", "tbl")),
     sources = take_opened()
   )
   book <- settle_asked(new_turnbook(columns, meanings, info))
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
     mixed = opened$reading$mixed, signs = opened$reading$signs,
     odd = odd_in_words(known$odd, opened$data),
+    own = if (!is.null(opened$reading$codebook)) opened$reading$sheet,
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
 })
@@ -78,18 +81,11 @@ check_not_source <- function(path, book, sheet = TRUE) {
 # numbers (`mixed`), `signs` that may stand for no answer, what was left out (`odd`), files
 # `altered` since they were packed, the
 # servers of a table whose rows all pass through another one (`passing`), and of a table that is
-# none of rows alone what it is (`beyond`).
+# none of rows alone what it is (`beyond`); and the sheet of a spreadsheet that has its codebook
+# beside it (`own`).
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))
-}
-
-new_turnbook <- function(data, meanings, info) {
-  structure(
-    list(data = data, meanings = meanings, log = list(), columns = list(), info = info,
-      cache = new.env(), came = list2env(list(columns = new.env()))),
-    class = "turnbook"
-  )
 }
 
 # The data and the name of the table: where an engine reads a file, those that it makes of it.
@@ -120,6 +116,9 @@ open_data.data.frame <- function(data, reading = NULL, table = NULL) {
   check_given(data)
   list(data = data, finish = identity)
 }
+
+#' @export
+open_data.turnbook <- function(data, reading = NULL, table = NULL) fail("open-book")
 
 #' @export
 open_data.default <- function(data, reading = NULL, table = NULL) {
@@ -267,7 +266,7 @@ canonical_bytes <- function(x) {
 }
 
 #' @export
-as_book.turnbook <- function(book) book
+as_book.ableturn_book <- function(book) book
 
 #' @export
-as_book.data.frame <- function(book) turnbook(book)
+as_book.data.frame <- function(book) as_book(turnbook(book))

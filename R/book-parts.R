@@ -1,5 +1,6 @@
-# A turnbook is a list with a class. `$` gives analysts their columns, so its own parts are reached
-# by the functions below, and by with_parts() for a book with others:
+# A book is a list with a class; of rows in memory analysts have it as a data frame, see
+# book-frame.R. Its parts are reached by the functions below, and by with_parts() for a book with
+# others:
 #   data      the originals, a list of columns as they came
 #   meanings  what the originals mean: a meaning for each
 #   log       the steps that were done, in order: definitions, turns and checks
@@ -9,6 +10,7 @@
 #   info      name, file, id, rows, sheet
 #   cache     the originals as variables, by name; valid while their meaning holds
 #   came      what is known of the columns as they came, whatever they mean
+#   shown     the originals as columns of a data frame, and the meanings by which they are so
 # They are written out rather than one by way of the other: a turn calls them some hundred times.
 originals_of <- function(book) .subset2(book, "data")
 
@@ -41,8 +43,15 @@ with_parts <- function(book, ...) {
   parts <- unclass(book)
   new <- list(...)
   parts[names(new)] <- new
-  class(parts) <- "turnbook"
+  class(parts) <- if (is.null(.subset2(.subset2(parts, "info"), "site"))) "ableturn_book" else
+    c("turnbook_table", "ableturn_book")
   parts
+}
+
+# A book before any step.
+new_turnbook <- function(data, meanings, info) {
+  with_parts(list(data = data, meanings = meanings, log = list(), columns = list(), info = info,
+    cache = new.env(), came = list2env(list(columns = new.env()))))
 }
 
 row_count <- function(book) info_of(book)$rows
@@ -138,15 +147,15 @@ let_go_of_copies <- function(book) {
 }
 
 #' @export
-selectable.turnbook <- function(book) {
+selectable.ableturn_book <- function(book) {
   c(originals_of(book), lapply(derived_of(book), `[[`, "x"))
 }
 
 #' @export
-names.turnbook <- function(x) c(original_names(x), derived_names(x))
+names.ableturn_book <- function(x) c(original_names(x), derived_names(x))
 
 #' @export
-dim.turnbook <- function(x) c(row_count(x), length(names(x)))
+dim.ableturn_book <- function(x) c(row_count(x), length(names(x)))
 
 #' @export
-length.turnbook <- function(x) length(names(x))
+length.ableturn_book <- function(x) length(names(x))

@@ -20,7 +20,8 @@
 #' @export
 rename_turn <- function(book, ...) {
   given <- book_and_names(rlang::enquo(book), rlang::enquos(...))
-  book <- as_book(rlang::eval_tidy(given$book))
+  came <- rlang::eval_tidy(given$book)
+  book <- as_book(came)
   new <- chosen_names(book, given$names)
   check_renaming(book, new)
   users <- setdiff(users_of(book, names(new)), names(new))
@@ -28,8 +29,8 @@ rename_turn <- function(book, ...) {
   after <- renamed_book(book, new)
   told <- list(verb = "rename", makes = unname(new), was = names(new), users = users,
     checks = length(checks))
-  finish_step(after, book, list(type = "rename", makes = names(new), by = unname(new)),
-    new_receipt(told, list(), row_count(book)))
+  as_given(finish_step(after, book, list(type = "rename", makes = names(new), by = unname(new)),
+    new_receipt(told, list(), row_count(book))), came)
 }
 
 # A variable may be renamed to `book`, which R takes for the argument of that name: then the book is
@@ -37,7 +38,7 @@ rename_turn <- function(book, ...) {
 book_and_names <- function(book, dots) {
   unnamed <- which(!nzchar(names(dots)))
   first <- if (length(unnamed) == 1) tryCatch(rlang::eval_tidy(dots[[unnamed]]), error = identity)
-  if (!inherits(first, c("turnbook", "data.frame"))) return(list(book = book, names = dots))
+  if (!inherits(first, c("ableturn_book", "data.frame"))) return(list(book = book, names = dots))
   list(book = dots[[unnamed]], names = c(dots[-unnamed], list(book = book)))
 }
 

@@ -15,6 +15,7 @@
 #' book <- redo(book)
 #' @export
 undo <- function(book) {
+  came <- book
   book <- as_book(book)
   past <- part_of_book(book, "past")
   if (is.null(past)) fail("nothing-to-undo")
@@ -22,19 +23,20 @@ undo <- function(book) {
   undone <- difference(before, book, past$step)
   before <- with_parts(before, past = past$past,
     undone = c(list(undone), part_of_book(book, "undone")))
-  show_change(before, book, "undo", past$step)
+  as_given(show_change(before, book, "undo", past$step), came)
 }
 
 #' @rdname undo
 #' @export
 redo <- function(book) {
+  came <- book
   book <- as_book(book)
   undone <- part_of_book(book, "undone")
   if (!length(undone)) fail("nothing-to-redo")
   step <- undone[[1]]$step
   after <- book_by(book, undone[[1]])
   after <- with_parts(after, past = past_of(after, book, step), undone = undone[-1])
-  show_change(after, book, "redo", step)
+  as_given(show_change(after, book, "redo", step), came)
 }
 
 # The book that a difference leads to from this one.

@@ -6,8 +6,8 @@ cli_look <- function(given) {
     return(cli_wrong("Name a data file, or --database and --table.", NULL))
   }
   at <- cli_connect(options)
-  book <- turnbook(if (is.null(at)) given$args[1] else at, codebook = options$codebook,
-    reading = if (is.null(at)) cli_reading(options$reading), table = options$table)
+  book <- as_book(turnbook(if (is.null(at)) given$args[1] else at, codebook = options$codebook,
+    reading = if (is.null(at)) cli_reading(options$reading), table = options$table))
   subjects <- lapply(vars, cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
@@ -33,7 +33,7 @@ cli_subject <- function(text, book) {
   }
   node <- parse_formula(text)
   if (is.symbol(node)) fail_unknown(text, names(book))
-  list(subject_of_formula(node, book))
+  list(subject_of_formula(items_written_out(node, book), book))
 }
 
 cli_name <- function(name, book) {
@@ -55,10 +55,10 @@ cli_run <- function(given) {
     check_place_free(at, place_for_table(at, options$into), options$overwrite)
   }
   in_table <- is.null(options[["data"]])
-  book <- apply_turns(if (in_table) at else options[["data"]], given$args,
+  book <- as_book(apply_turns(if (in_table) at else options[["data"]], given$args,
     codebook = options$codebook, learned = options$learned %||% "recorded", rename = renamed,
     skip = isTRUE(options$skip),
-    reading = if (!in_table) cli_reading(options$reading), table = if (in_table) options$table)
+    reading = if (!in_table) cli_reading(options$reading), table = if (in_table) options$table))
   if (isTRUE(options$strict) && cli_strict(book)) {
     cli_write("Nothing was written, as findings are open.")
     return(1L)
@@ -130,8 +130,8 @@ cli_replay <- function(given, frame = parent.frame()) {
   options <- given$options
   at <- cli_connect(options, frame = frame)
   data <- at %||% options[["data"]] %||% sheet_data_file(given$args)
-  apply_turns(data, given$args, codebook = options$codebook,
-    reading = if (is.null(at)) cli_reading(options$reading), table = options$table)
+  as_book(apply_turns(data, given$args, codebook = options$codebook,
+    reading = if (is.null(at)) cli_reading(options$reading), table = options$table))
 }
 
 # How a file is read, typed as the entries of a mapping in a sheet.

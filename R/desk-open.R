@@ -49,14 +49,14 @@ desk_book <- function(data, name, id, sheet, given) {
     given <- list(codebook = demo_file("ferry-survey.codebook.json"))
     id <- rlang::quo("person")
   }
-  if (inherits(data, "turnbook")) {
+  if (inherits(data, c("turnbook", "ableturn_book"))) {
     if (!is.null(sheet)) fail("desk-sheet")
-    return(data)
+    return(as_book(data))
   }
   if (is.character(sheet) && file.exists(absolute_path(sheet))) {
     return(rlang::inject(go_on_with_sheet(data, sheet, !!!compact(given), id = !!id)))
   }
-  book <- rlang::inject(turnbook(data, sheet = sheet, !!!given, id = !!id))
+  book <- as_book(rlang::inject(turnbook(data, sheet = sheet, !!!given, id = !!id)))
   if (is.character(data)) return(book)
   with_parts(book, info = replace(info_of(book), "name", data_name(name, names(data))))
 }
@@ -76,7 +76,7 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   look <- if (open) function(url) utils::browseURL(gate_page(gate)) else FALSE
   tryCatch(suppressPackageStartupMessages(shiny::runApp(desk_app(room, gate), port = port,
     host = "127.0.0.1", quiet = TRUE, launch.browser = look)), interrupt = function(e) NULL)
-  leave_rescue(room$screen$state$book, isTRUE(room$closed))
+  as_frame(leave_rescue(room$screen$state$book, isTRUE(room$closed)))
 }
 
 # Tried from a random one on, so that two desks opened at once seldom meet. Those below 20,000 are

@@ -14,8 +14,10 @@ codebook_columns <- list(
   high = "high", low = "low", read = "read"
 )
 
-read_codebook_table <- function(path) {
-  table <- lapply(read_settled(path, list(columns = character()))$data, codebook_texts)
+read_codebook_table <- function(path, table = NULL) {
+  stated <- list(columns = character())
+  stated$table <- table
+  table <- lapply(read_settled(path, stated)$data, codebook_texts)
   known <- lapply(codebook_columns, function(words) {
     names(table)[gsub("[^a-z]", "", lower_ascii(names(table))) %in% words][1]
   })

@@ -21,7 +21,8 @@ read_opendocument <- function(path, stated) {
   refuse_unused(stated, c("table", "range", "skip"), path)
   content <- content_of(path)
   names <- document_sheets(content) %||% fail("opendocument-locked", path = path)
-  name <- sheet_to_read(names, stated$table, path)
+  beside <- own_codebook(names, stated$table, path)
+  name <- sheet_to_read(names, if (is.null(beside)) stated$table else own_sheets[1], path)
   top <- top_left(stated)
   cells <- cells_in_range(cells_of_sheet(content, match(name, names), path), top, stated$range)
   header <- lapply(cells, `[`, cells$row == 1)
@@ -35,7 +36,7 @@ read_opendocument <- function(path, stated) {
   data <- lapply(places, function(at) column_in_sheet(lapply(cells, `[`, at), rows))
   names(data) <- found[kept]
   framed(structure(data, class = "data.frame", row.names = .set_row_names(rows)), path,
-    list(sheet = name, mixed = mixed_cells(data, kept, top)))
+    list(sheet = name, mixed = mixed_cells(data, kept, top), codebook = beside))
 }
 
 # The bytes of the part that holds the tables.

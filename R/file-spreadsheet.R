@@ -29,7 +29,9 @@ read_spreadsheet <- function(path, stated) {
   zip <- checked_zip(path)
   at <- private_copy(zip, "xlsx", withr::local_tempdir())
   if (is.null(stated$range)) refuse_far_cells(zip, path)
-  sheet <- sheet_to_read(by_library(path, readxl::excel_sheets(at)), stated$table, path)
+  sheets <- by_library(path, readxl::excel_sheets(at))
+  beside <- own_codebook(sheets, stated$table, path)
+  sheet <- sheet_to_read(sheets, if (is.null(beside)) stated$table else own_sheets[1], path)
   top <- top_left(stated)
   cells <- by_library(path, readxl::read_excel(at, sheet = sheet, range = stated$range %||%
     readxl::cell_limits(c(top[1], 1), c(NA, NA)), guess_max = 1048576, trim_ws = FALSE,
@@ -40,7 +42,7 @@ read_spreadsheet <- function(path, stated) {
   data <- lapply(cells[kept], cells_as_dates)
   reading <- list(sheet = sheet, range = stated$range, top = top, kept = if (any(empty)) kept,
     dates = names(data)[vapply(data, inherits, NA, "Date")],
-    mixed = mixed_cells(data, kept, top))
+    mixed = mixed_cells(data, kept, top), codebook = beside)
   framed(structure(data, class = "data.frame", row.names = .set_row_names(nrow(cells))), path,
     reading)
 }
@@ -85,6 +87,16 @@ sheet_to_read <- function(sheets, table, path) {
   table
 }
 
+# What write_data() writes.
+own_sheets <- c("data", "codebook")
+
+# The codebook beside the data; NULL where the sheets are others, or one of them is no codebook.
+own_codebook <- function(sheets, table, path) {
+  if (!is.null(table) || !identical(sheets, own_sheets)) return(NULL)
+  read <- tryCatch(read_codebook_table(path, own_sheets[2]), ableturn_error = function(e) NULL)
+  if (!is.null(read)) structure(read, class = "codebook_file", unused = NULL)
+}
+
 refuse_empty_header <- function(names, kept, top, path, sheet) {
   if (!length(kept)) fail("sheet-empty", path = path, sheet = sheet)
   unnamed <- kept[!nzchar(names[kept])]
@@ -117,7 +129,7 @@ mixed_cells <- function(data, kept, top) {
 # One sheet for the data and one for the codebook; `write` is a function of sheets and a path.
 put_sheets <- function(columns, rows, put, how, write) {
   refuse_too_long(columns, rows)
-  sheets <- list(data = frame_of(columns, rows), codebook = how$codebook())
+  sheets <- setNames(list(frame_of(columns, rows), how$codebook()), own_sheets)
   put_by_library(put, function(path) write(sheets, path))
 }
 

@@ -113,10 +113,3 @@ same_kind_of_values <- function(x, other) {
   inherits(x, "Date") == inherits(other$x %||% if (is.null(other$meaning$read)) other$raw else
     column_of(other)$x, "Date")
 }
-
-same_facts <- function(a, b) {
-  near <- function(p, q) {
-    is.na(p) == is.na(q) && (is.na(p) || abs(p - q) <= 1e-9 * (abs(p) + abs(q)))
-  }
-  a$valid == b$valid && near(a$low, b$low) && near(a$high, b$high)
-}

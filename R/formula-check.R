@@ -77,8 +77,8 @@ word_advice <- c(
   "as.numeric" = " Text that holds numbers is read as numbers by itself.",
   "switch" = " Use turn_recode().", "paste" = " Write `paste0(a, \" \", b)`.",
   "rev" = " Use turn_reverse().",
-  ":" = paste(" Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`; a score of many items is made by",
-    "turn_composite(book, a:b, as = \"score\")."), "xor" = " Write `a != b`.",
+  ":" = paste(" Write `x >= 1 & x <= 5`, or `x %in% c(1, 2, 3)`; of many items a call",
+    "in R may say row_mean(a:b), and a sheet names them."), "xor" = " Write `a != b`.",
   "lag" = " Write `previous(x, unit = person, order = wave)`.",
   "Sys.Date" = " Write the day, as.Date(\"2031-03-01\"), so that the result stays the same.",
   "coalesce" = " Write `first_valid(a, b)`.",
@@ -91,7 +91,7 @@ word_advice <- c(
   "age" = " Write `years_between(birth, day)`.", "ntile" = " Use turn_bin(groups = 4).",
   "percent_rank" = " Use turn_standardize(how = \"percentile\").",
   "winsorize" = " Write `if (x > quantile(x, 0.99)) quantile(x, 0.99) else x`.",
-  "weekdays" = " Write `(day - as.Date(\"2031-01-06\")) %% 7`: 0 is a Monday.",
+  "weekdays" = " Write `weekday(day)`: 1 is Monday, 7 is Sunday.",
   "n" = " Use turn_group(how = \"size\").", "nrow" = " Use turn_group(how = \"size\").",
   "rowMaxs" = " Write `row_max(a, b, c)`."
 )

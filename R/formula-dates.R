@@ -31,6 +31,9 @@ date_part <- function(field, add) {
   function(x) as.numeric(unclass(as.POSIXlt(as_date(x)))[[field]] + add)
 }
 
+# Monday is 1, Sunday 7. Day 0, the first of 1970, was a Thursday.
+weekday_of <- function(x) (floor(as.numeric(as_date(x))) + 3) %% 7 + 1
+
 # Completed years; who is born on 29 February is a year older on 1 March in common years.
 years_between <- function(birth, on) {
   birth <- as.POSIXlt(as_date(birth))

@@ -158,6 +158,8 @@ formula_word("hour", hour_of, takes = "time", help = "hour of a date with a time
 formula_word("year", date_part("year", 1900), takes = "date", help = "year of a date")
 formula_word("month", date_part("mon", 1), takes = "date", help = "month of a date, 1 to 12")
 formula_word("day", date_part("mday", 0), takes = "date", help = "day of the month of a date")
+formula_word("weekday", weekday_of, takes = "date",
+  help = "day of the week of a date, 1 for Monday to 7 for Sunday")
 
 formula_word("previous", run_previous, 1, gives = "same", vars = c("unit", "order"),
   options = "steps",

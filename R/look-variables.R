@@ -53,18 +53,8 @@ look_subjects <- function(dot, book) {
   if (is_selection(expr)) {
     return(lapply(select_vars(book, dot, "..."), subject_of_variable, book = book))
   }
-  list(subject_of_formula(tidy_node(expr), book))
-}
-
-selection_words <- c(
-  ":", "c", "!", "starts_with", "ends_with", "contains", "matches", "all_of", "any_of",
-  "everything", "where", "last_col", "num_range", "one_of"
-)
-
-is_selection <- function(expr) {
-  if (!is.call(expr)) return(TRUE)
-  is.call(expr) && (call_head(expr) %in% selection_words ||
-    (call_head(expr) == "-" && length(expr) == 2))
+  node <- items_written_out(tidy_node(expr), book, rlang::quo_get_env(dot))
+  list(subject_of_formula(node, book))
 }
 
 subject_of_variable <- function(name, book) {
@@ -239,8 +229,3 @@ shown_column.ableturn_table_site <- function(at, subject) {
   met <- bands$rows > 0
   list(x = c(bands$low[met], facts$high), times = c(bands$rows[met], 0))
 }
-
-#' @rdname as.data.frame.turnbook
-#' @param object A turnbook.
-#' @export
-summary.turnbook <- function(object, ...) look(object)

@@ -29,7 +29,7 @@ file_states <- function(folder) {
 # Each column of the data beside what the sheet makes of the originals.
 column_states <- function(folder) {
   at <- file.path(folder, descriptor_file)
-  made <- collect_receipts(columns_to_pack(turnbook(at)))$value
+  made <- collect_receipts(columns_to_pack(as_book(turnbook(at))))$value
   there <- collect_receipts(read_settled(at, list(table = "data")))$value$data
   names <- union(names(made), names(there))
   state <- vapply(names, function(name) {

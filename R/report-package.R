@@ -48,7 +48,7 @@ write_package <- function(book, path, about = NULL, overwrite = FALSE) {
   write_atomically(path, overwrite, function(put) {
     put_by_library(put, function(zipped) {
       zip::zip(zipped, files, root = room, mode = "cherry-pick")
-      refuse_unlike(book, quietly(turnbook(zipped)))
+      refuse_unlike(book, as_book(quietly(turnbook(zipped))))
     })
   })
   show_receipt(new_receipt(list(verb = "package", path = basename(path), files = files,
@@ -63,7 +63,7 @@ fill_package <- function(book, about) {
   write_originals(book)
   write_descriptor_of_package(book, about)
   write_lines_whole(sheet_to_pack(book), sheet_file, TRUE)
-  packed <- turnbook(descriptor_file)
+  packed <- as_book(turnbook(descriptor_file))
   refuse_unlike(book, packed)
   packed <- with_parts(packed, info = replace(info_of(packed), c("title", "about", "table"),
     list(about$title %||% title_of(book), about, tables_of_package[["data"]])))

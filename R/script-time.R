@@ -5,6 +5,7 @@ time_calls <- function(state, type) {
     year = function(node, write) part_code(node, write, "%Y"),
     month = function(node, write) part_code(node, write, "%m"),
     day = function(node, write) part_code(node, write, "%d"),
+    weekday = function(node, write) part_code(node, write, "%u"),
     years_between = function(node, write) years_code(node, write, state),
     months_between = function(node, write) months_code(node, write, state),
     hour = function(node, write) hour_code(write(node[[2]])),

@@ -53,8 +53,8 @@ apply_turns <- function(data, sheet, ..., codebook = NULL, id = NULL, learned = 
   book <- book_of(opened, codebook)
   named <- if (rlang::quo_is_null(identifier)) read$data$id else select_vars(book, identifier, "id")
   if (length(named)) book <- with_id(book, known_id(named, book))
-  replay(book, with_columns_there(read, names(book), skip), learned == "recorded",
-    read_accept(accept))
+  as_frame(replay(book, with_columns_there(read, names(book), skip), learned == "recorded",
+    read_accept(accept)))
 }
 
 opened_for_sheet <- function(data, reading, table) {
@@ -200,6 +200,7 @@ renamed_data <- function(data, rename, reading = NULL) {
 }
 
 as_plain_data <- function(data) {
+  if (inherits(data, "turnbook")) fail("open-book")
   if (is.data.frame(data)) data else fail("not-data", got = describe_type(data))
 }
 

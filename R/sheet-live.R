@@ -36,7 +36,7 @@ keep_sheet.rescue_sheet <- function(sheet, book, before) {
 go_on_with_sheet <- function(data, sheet, ...) {
   target <- link_end(absolute_path(sheet))
   lock_sheet(target, sheet)
-  book <- tryCatch(apply_turns(data, sheet, ...), error = function(e) {
+  book <- tryCatch(as_book(apply_turns(data, sheet, ...)), error = function(e) {
     unlock_sheet(target)
     stop(e)
   })

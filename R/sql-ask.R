@@ -110,21 +110,30 @@ differ_at.ableturn_table_site <- function(site, a, b, exact, ...) {
   list(differ = told[1], only_missing = told[2])
 }
 
-# Numbers are compared as they came in the rows that are read first, all in one statement; of what
-# is no number, its kind is compared. Truth values are numbers that only their terms can compare.
+# What is known of variables tells most apart. Of the others numbers are compared as they came in
+# the rows that are read first, all in one statement; of what is no number, its kind is compared.
+# Truth values are numbers that only their terms can compare.
 #' @export
 look_alike.ableturn_table_site <- function(site, name, names) {
-  x <- site$variable(name)$x
+  result <- site$variable(name)
+  names <- Filter(function(other) !known_apart(result, other, site), names)
   like <- lapply(names, function(other) site$columns[[other]] %||% site$variable(other)$x)
   reckoned <- function(x) is.numeric(x) || is.logical(x)
-  alike <- vapply(like, reckoned, NA) == reckoned(x)
-  compared <- which(alike & is.numeric(x) & vapply(like, is.numeric, NA))
+  alike <- vapply(like, reckoned, NA) == reckoned(result$x)
+  compared <- which(alike & is.numeric(result$x) & vapply(like, is.numeric, NA))
   nodes <- lapply(names[compared], function(other) {
     if (is.null(site$columns[[other]])) as.name(other) else as_it_came(other)
   })
   rows <- unlike_first(site, as.name(name), nodes, exact = FALSE, one_way = TRUE)
   alike[compared[which(rows > 0)]] <- FALSE
   names[alike]
+}
+
+# Of one that a turn made something is known; an original would be read for it.
+known_apart <- function(result, other, site) {
+  if (!is.null(site$columns[[other]])) return(FALSE)
+  facts <- site$variable(other)$facts
+  !is.null(facts) && !same_facts(result$facts, facts)
 }
 
 #' @export

@@ -46,6 +46,7 @@ engines <- new.env(parent = emptyenv())
 #   start     statements before the script
 #   most_columns, longest_name  how many columns a table may have, of how many bytes a name
 #   same_letters  whether names that differ in case alone are one name
+#   lost_names    names that a query cannot give to a column, whatever their case
 sql_engine <- function(name, title, ...) {
   assign(name, list(name = name, title = title, ..., place = length(engines)), engines)
 }

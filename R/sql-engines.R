@@ -48,7 +48,7 @@ sql_engine("sqlite", "SQLite",
   unique_columns = paste("SELECT MIN(name) AS name FROM pragma_table_info(%s) WHERE pk > 0",
     "GROUP BY pk > 0 HAVING COUNT(*) = 1"),
   date_columns = "SELECT name FROM pragma_table_info(%s) WHERE UPPER(type) = 'DATE'",
-  most_columns = 2000, longest_name = Inf, same_letters = TRUE
+  most_columns = 2000, longest_name = Inf, same_letters = TRUE, lost_names = c("true", "false")
 )
 
 sql_engine("duckdb", "DuckDB",

@@ -60,7 +60,7 @@ refuse_names <- function(names, engine) {
   if (length(odd)) refuse_in_sql("odd_name", quote_text(odd[1]), engine)
   long <- names[nchar(enc2utf8(names), "bytes") > engine$longest_name]
   if (length(long)) refuse_in_sql("long_name", long[1], engine)
-  truth <- names[engine$name == "sqlite" & lower_ascii(names) %in% c("true", "false")]
+  truth <- names[lower_ascii(names) %in% engine$lost_names]
   if (length(truth)) refuse_in_sql("truth_name", truth[1], engine)
   alike <- names[duplicated(lower_ascii(names))]
   if (engine$same_letters && length(alike)) refuse_in_sql("alike_names", alike[1], engine)

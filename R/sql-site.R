@@ -12,6 +12,8 @@ new_table_site <- function(connection, table, place = table,
   like <- as.list(fetch(connection, paste("SELECT", all, "FROM", from, "AS t WHERE 1 = 0")))
   if (!engine$typed) like <- types_met(connection, from, like)
   if (!is.null(engine$date_columns)) like <- dates_met(connection, place, like, engine)
+  like[lower_ascii(names(like)) %in% engine$lost_names] <-
+    list(structure(list(), class = paste("a name that", engine$title, "loses")))
   types <- types_of_table(connection, from, engine)
   like <- with_unread(like, types$name)
   like[types$is_foreign] <- lapply(types$type[types$is_foreign], function(type) {

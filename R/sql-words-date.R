@@ -44,6 +44,14 @@ days_of <- function(y, m, d, level, state) {
     " / 100) + ", in_year$sql, " - 719468"), "date", top_level(list(in_era, in_year)), 6)
 }
 
+# Monday is 1: day 0 was a Thursday. Counted from a Monday before all dates, as whole numbers below
+# 0 are divided otherwise.
+weekday_in_sql <- function(node, state) {
+  held <- hold_term(date_term(node[[2]], state), "date", state)
+  since <- paste0("(FLOOR(", held$sql, ") + 1400003)")
+  new_term(paste0(since, " - 7 * FLOOR(", since, " / 7) + 1"), "number", held$level, 6)
+}
+
 date_part_in_sql <- function(part) {
   function(node, state) calendar_of(date_term(node[[2]], state), state)[[part]]
 }
@@ -182,6 +190,7 @@ date_as_text <- function(term, state) {
 
 date_words_in_sql <- list(
   as.Date = date_in_sql, year = date_part_in_sql("year"), month = date_part_in_sql("month"),
-  day = date_part_in_sql("day"), years_between = years_in_sql, months_between = months_in_sql,
+  day = date_part_in_sql("day"), weekday = weekday_in_sql, years_between = years_in_sql,
+  months_between = months_in_sql,
   hour = hour_in_sql, hours_between = hours_in_sql
 )

@@ -36,7 +36,7 @@ turn_compute <- function(book, formula, as = NULL, each = NULL, ..., label = NUL
   need_given(formula)
   expr <- rlang::enexpr(formula)
   refuse_loop_names(expr, book, parent.frame())
-  written <- formula_text(tidy_node(expr))
+  written <- formula_of(expr, book, parent.frame())
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   makes <- if (is.null(over)) one_name(as, "compute") else result_names(over, as, "_new")

@@ -10,7 +10,7 @@ turn_flag <- function(book, condition, as = NULL, each = NULL, ..., label = NULL
   many <- rlang::enquo(each)
   over <- if (!rlang::quo_is_null(many)) select_vars(book, many, "each")
   turn <- new_turn("flag", if (is.null(over)) one_name(as, "flag") else result_names(over,
-    as, "_flag"), formula = formula_text(tidy_node(rlang::enexpr(condition))), each = over,
+    as, "_flag"), formula = formula_of(rlang::enexpr(condition), book, parent.frame()), each = over,
   missing = drop_default(missing, "carry"), label = label, note = note, high = high,
   accept = read_accept(accept)
   )

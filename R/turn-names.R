@@ -2,7 +2,7 @@
 select_vars <- function(book, selection, argument = "vars") {
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
   if (rlang::is_missing(alone)) fail("argument-needed", argument = argument)
-  known <- inherits(book, c("turnbook", "data.frame"))
+  known <- inherits(book, c("ableturn_book", "data.frame"))
   plain <- if (known) plain_selection(alone, names(book))
   if (length(plain)) return(plain)
   data <- selectable(book)

@@ -1,5 +1,5 @@
 #' @export
-print.turnbook <- plainly(function(x, ...) {
+print.ableturn_book <- plainly(function(x, ...) {
   info <- info_of(x)
   say(c(
     title_line("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file)),

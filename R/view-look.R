@@ -253,3 +253,20 @@ column_lines <- function(wide) {
     trimws(paste(wide$columns$column, wide$columns$column_label)))
   right_aligned(cbind(data.frame(value = value, label = label), body), c("", "", heads), 2)
 }
+
+# A summary shows as many variables as fit on a screen.
+most_summarised <- 30
+
+#' @export
+print.ableturn_summary <- plainly(function(x, ...) {
+  columns <- c("variable", "label", "valid", "missing", "values")
+  shown <- utils::head(as.data.frame(x), most_summarised)[columns]
+  shown$label <- shorten(shown$label, 20)
+  more <- nrow(x) - nrow(shown)
+  say(c(
+    title_line(counted(nrow(x), "variable"), side = counted(attr(x, "rows"), "row")),
+    table_lines(shown),
+    if (more > 0) paste0("  and ", grouped(more), " more; look(book, ...) shows some of them")
+  ))
+  invisible(x)
+})

@@ -3,7 +3,8 @@
 # How columns of a file are read that are typed in a way of their own, those that are not, and what
 # no book can hold.
 open_lines <- function(turn) {
-  c(way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
+  c(if (length(turn$own)) paste0("Read the sheet ", turn$own, ", with the codebook beside it."),
+    way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
     mixed_lines(turn$mixed),
     odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing),
     beyond_lines(turn$beyond))
@@ -105,4 +106,16 @@ package_lines <- function(turn) {
 
 size_in_words <- function(bytes) {
   if (bytes < 1e6) paste(ceiling(bytes / 1e3), "kB") else paste(round(bytes / 1e6, 1), "MB")
+}
+
+# How a copy of a book was changed by something that keeps no record.
+changed_copy_lines <- function(turn) {
+  told <- c(if (length(turn$rows)) paste0("rows: ", grouped(turn$rows[1]), " before, ",
+    grouped(turn$rows[2]), " now"),
+  if (length(turn$changed)) paste0("changed: ", name_list(turn$changed)),
+  if (length(turn$gone)) paste0("gone: ", name_list(turn$gone)),
+  if (length(turn$new)) paste0("new: ", name_list(turn$new)))
+  warned(folded(glyph("!"), " These data were changed after their turns by something that keeps ",
+    "no record (", paste(told, collapse = "; "), "). All columns count as originals from here on, ",
+    "with their labels; what was recorded before is with the book that you had.", indent = 0))
 }

@@ -1,6 +1,14 @@
 #' @export
-conditionMessage.ableturn_receipt <- plainly(function(c) {
-  paste0(paste(for_terminal(receipt_lines(c$receipt)), collapse = "\n"), "\n")
+conditionMessage.ableturn_receipt <- function(c) {
+  if (is_only_signalled(sys.function(sys.parent()))) "" else receipt_text(c$receipt)
+}
+
+# R asks for the text of a condition when it is signalled, read or not, and again to show it: words
+# are made for who reads them.
+is_only_signalled <- function(asker) identical(asker, signalCondition)
+
+receipt_text <- plainly(function(receipt) {
+  paste0(paste(for_terminal(receipt_lines(receipt)), collapse = "\n"), "\n")
 })
 
 receipt_lines <- plainly(function(receipt) {
@@ -32,6 +40,7 @@ step_receipts <- list(
   write = function(receipt) left_out_lines(receipt$turn),
   codebook = function(receipt) unused_lines(receipt$turn),
   open = function(receipt) open_lines(receipt$turn),
+  "changed copy" = function(receipt) changed_copy_lines(receipt$turn),
   package = function(receipt) package_lines(receipt$turn),
   formulas = function(receipt) formula_cell_lines(receipt$turn),
   aside = function(receipt) aside_lines(receipt$turn),

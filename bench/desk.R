@@ -19,7 +19,7 @@ made_up <- function(rows, columns) {
 
 # What a page says one after the other, and the seconds until it is answered.
 session <- function(book) {
-  screen <- core("new_screen")(book)
+  screen <- core("new_screen")(core("as_book")(book))
   say <- function(...) {
     took <- system.time(answered <- core("answer_safely")(screen, list(...)))[["elapsed"]]
     screen <<- answered$screen

@@ -16,6 +16,7 @@ put_in_core <- function(parts) {
 
 # Nothing is known of any column before a run.
 forget <- function(book) {
+  book <- core$as_book(book)
   for (known in list(core$cache_of(book), core$part_of_book(book, "came")$columns)) {
     rm(list = ls(known, all.names = TRUE), envir = known)
   }
@@ -26,7 +27,7 @@ seconds <- function(code) system.time(code, gcFirst = TRUE)[["elapsed"]]
 check_equal <- function(work, book, data, name) {
   forget(book)
   ours <- work$ours(book, data)
-  made <- lapply(core$derived_of(ours), `[[`, "x")
+  made <- lapply(core$derived_of(core$as_book(ours)), `[[`, "x")
   base <- work$base(data)
   same <- all(mapply(function(a, b) isTRUE(all.equal(as.numeric(a), as.numeric(b))), made, base))
   if (length(made) != length(base) || !same) stop("not the same result as base R: ", name)
@@ -60,7 +61,7 @@ measure_work <- function(name, book, data, runs = 5) {
 # `anew`: nothing is known of the columns; else they were read before.
 ours_seconds <- function(work, book, data, parts, anew = FALSE) {
   forget(book)
-  if (!anew) lapply(core$variables_in(book, work$reads), core$facts_of)
+  if (!anew) lapply(core$variables_in(core$as_book(book), work$reads), core$facts_of)
   put_in_core(parts)
   on.exit(put_in_core(with_receipts))
   seconds(work$ours(book, data))

@@ -37,7 +37,7 @@ if (can_measure) {
 }
 took <- system.time(made <- sixty_turns(book))
 extra <- if (can_measure) memory("VmHWM") - before else NA
-columns <- lapply(ableturn:::part_of_book(made, "columns"), mget, x = c("x", "why"))
+columns <- lapply(ableturn:::derived_of(ableturn:::as_book(made)), mget, x = c("x", "why"))
 derived <- sum(vapply(columns, function(x) as.numeric(utils::object.size(x)), 0)) / 1024^2
 result <- data.frame(rows = rows, turns = length(columns), seconds = took[["elapsed"]],
   read_csv = read, times_faster = read / took[["elapsed"]], derived_mb = derived, extra_mb = extra,

@@ -235,6 +235,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// new_face
+SEXP new_face(SEXP base, Rcpp::NumericVector codes, Rcpp::NumericVector ranges);
+RcppExport SEXP _ableturn_new_face(SEXP baseSEXP, SEXP codesSEXP, SEXP rangesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type base(baseSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type ranges(rangesSEXP);
+    rcpp_result_gen = Rcpp::wrap(new_face(base, codes, ranges));
+    return rcpp_result_gen;
+END_RCPP
+}
 // rows_outside
 SEXP rows_outside(SEXP x, double low, double high, int most);
 RcppExport SEXP _ableturn_rows_outside(SEXP xSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP mostSEXP) {
@@ -457,6 +470,85 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type total(totalSEXP);
     Rcpp::traits::input_parameter< double >::type total_square(total_squareSEXP);
     rcpp_result_gen = Rcpp::wrap(told_item_sums(complete, sum, square, with_total, total, total_square));
+    return rcpp_result_gen;
+END_RCPP
+}
+// new_keeper
+SEXP new_keeper(SEXP book, SEXP columns);
+RcppExport SEXP _ableturn_new_keeper(SEXP bookSEXP, SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type book(bookSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(new_keeper(book, columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// is_keeper
+bool is_keeper(SEXP x);
+RcppExport SEXP _ableturn_is_keeper(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(is_keeper(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kept_book
+SEXP kept_book(SEXP keeper);
+RcppExport SEXP _ableturn_kept_book(SEXP keeperSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type keeper(keeperSEXP);
+    rcpp_result_gen = Rcpp::wrap(kept_book(keeper));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kept_columns
+SEXP kept_columns(SEXP keeper);
+RcppExport SEXP _ableturn_kept_columns(SEXP keeperSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type keeper(keeperSEXP);
+    rcpp_result_gen = Rcpp::wrap(kept_columns(keeper));
+    return rcpp_result_gen;
+END_RCPP
+}
+// keep_in
+void keep_in(SEXP keeper, SEXP book, SEXP columns);
+RcppExport SEXP _ableturn_keep_in(SEXP keeperSEXP, SEXP bookSEXP, SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type keeper(keeperSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type book(bookSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type columns(columnsSEXP);
+    keep_in(keeper, book, columns);
+    return R_NilValue;
+END_RCPP
+}
+// pack_keepers_by
+void pack_keepers_by(SEXP pack);
+RcppExport SEXP _ableturn_pack_keepers_by(SEXP packSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type pack(packSEXP);
+    pack_keepers_by(pack);
+    return R_NilValue;
+END_RCPP
+}
+// has_very_columns
+bool has_very_columns(SEXP frame, SEXP columns);
+RcppExport SEXP _ableturn_has_very_columns(SEXP frameSEXP, SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type frame(frameSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(has_very_columns(frame, columns));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -849,6 +941,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_put_bytes", (DL_FUNC) &_ableturn_put_bytes, 5},
     {"_ableturn_flush_folder", (DL_FUNC) &_ableturn_flush_folder, 1},
     {"_ableturn_sheet_extent", (DL_FUNC) &_ableturn_sheet_extent, 1},
+    {"_ableturn_new_face", (DL_FUNC) &_ableturn_new_face, 3},
     {"_ableturn_rows_outside", (DL_FUNC) &_ableturn_rows_outside, 4},
     {"_ableturn_facts_of_columns", (DL_FUNC) &_ableturn_facts_of_columns, 1},
     {"_ableturn_facts_of_cells", (DL_FUNC) &_ableturn_facts_of_cells, 2},
@@ -867,6 +960,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_ableturn_item_sums", (DL_FUNC) &_ableturn_item_sums, 3},
     {"_ableturn_item_spread", (DL_FUNC) &_ableturn_item_spread, 3},
     {"_ableturn_told_item_sums", (DL_FUNC) &_ableturn_told_item_sums, 6},
+    {"_ableturn_new_keeper", (DL_FUNC) &_ableturn_new_keeper, 2},
+    {"_ableturn_is_keeper", (DL_FUNC) &_ableturn_is_keeper, 1},
+    {"_ableturn_kept_book", (DL_FUNC) &_ableturn_kept_book, 1},
+    {"_ableturn_kept_columns", (DL_FUNC) &_ableturn_kept_columns, 1},
+    {"_ableturn_keep_in", (DL_FUNC) &_ableturn_keep_in, 3},
+    {"_ableturn_pack_keepers_by", (DL_FUNC) &_ableturn_pack_keepers_by, 1},
+    {"_ableturn_has_very_columns", (DL_FUNC) &_ableturn_has_very_columns, 2},
     {"_ableturn_all_ascii_bytes", (DL_FUNC) &_ableturn_all_ascii_bytes, 1},
     {"_ableturn_first_no_letter", (DL_FUNC) &_ableturn_first_no_letter, 1},
     {"_ableturn_has_zero", (DL_FUNC) &_ableturn_has_zero, 1},
@@ -900,11 +1000,15 @@ static const R_CallMethodDef CallEntries[] = {
     {NULL, NULL, 0}
 };
 
+void init_faces(DllInfo *dll);
 void init_indexed(DllInfo *dll);
+void init_keepers(DllInfo *dll);
 void init_unread(DllInfo *dll);
 RcppExport void R_init_ableturn(DllInfo *dll) {
     R_registerRoutines(dll, NULL, CallEntries, NULL, NULL);
     R_useDynamicSymbols(dll, FALSE);
+    init_faces(dll);
     init_indexed(dll);
+    init_keepers(dll);
     init_unread(dll);
 }

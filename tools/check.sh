@@ -1,12 +1,12 @@
 #!/bin/sh
 # R CMD check in a temporary folder; fails on any error, warning or note.
-# Compiled without debug symbols, as the size that is checked is that of a released build.
+# Compiled without symbols, as the size that is checked is that of a released build.
 set -eu
 room=$(mktemp -d)
 trap 'rm -rf "$room"' EXIT
 here=$(pwd)
 cd "$room"
-printf 'CXXFLAGS = -O2 -Wall -pedantic\nCXX14FLAGS = -O2 -Wall -pedantic\nLDFLAGS = -Wl,--discard-all\n' > Makevars
+printf 'CXXFLAGS = -O2 -Wall -pedantic\nCXX14FLAGS = -O2 -Wall -pedantic\nLDFLAGS = -s\n' > Makevars
 # It is built and then checked; what is compiled for the first is taken again for the second.
 if command -v ccache > /dev/null; then
   printf 'CXX = ccache %s\n' "$(R CMD config CXX)" >> Makevars

@@ -37,7 +37,7 @@ for name in $wanted; do
     codebook) (cd "$room" && Rscript -e 'library(ableturn); book <- apply_turns("ferry-survey.csv", "ferry.turns.yaml", codebook = "ferry-survey.codebook.json"); write_codebook(book, "codebook.html")' > /dev/null 2>&1 && chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,9000 \
       --screenshot="$room/page.png" "file://$room/codebook.html" > /dev/null 2>&1 && convert page.png -crop 1280x800+0+3400 +repage "$out/codebook.png") ;;
     desk) Rscript tools/setup.R desk browser packages-only && Rscript tools/desk-shots.R "$out" > /dev/null
-      for part in desk desk-form; do convert "$out/$part.png" +dither -colors 64 "vignettes/$part.png"; done ;;
+      for part in desk desk-form; do convert "$out/$part.png" +dither -colors 20 "vignettes/$part.png"; done ;;
     script) shot script 11 "clear; sed -n '/^# strain: /,/^# ticket4/p' derive.R" ;;
     *) shot "$name" 12 "clear; $(session "$name")" ;;
   esac

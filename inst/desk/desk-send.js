@@ -5,6 +5,7 @@ window.desk = {};
   var asked = 0;
   var open = null;
   var waiting = [];
+  var typing = null;
   var replaced = { fill: ["fill", "picture"], search: ["search"] };
   var late = ["picture", "measure", "more"];
 
@@ -15,6 +16,24 @@ window.desk = {};
     });
     waiting.push(event);
     next();
+  };
+
+  // Does what is to be done when nobody has typed for a moment; what is typed meanwhile puts it off.
+  desk.soon = function (act, pause) {
+    window.clearTimeout(typing);
+    typing = window.setTimeout(function () {
+      typing = null;
+      act();
+      tellState();
+    }, pause);
+    tellState();
+  };
+
+  // Does it now, and nothing any more that was put off.
+  desk.now = function (act) {
+    window.clearTimeout(typing);
+    typing = null;
+    act();
   };
 
   // R has answered what was said with this number.
@@ -42,7 +61,7 @@ window.desk = {};
   }
 
   function tellState() {
-    var busy = open !== null || waiting.length > 0;
+    var busy = open !== null || typing !== null || waiting.length > 0;
     var page = document.getElementById("desk");
     if (page) page.setAttribute("data-state", busy ? "busy" : "idle");
   }

@@ -2,7 +2,6 @@
 (function (desk) {
   function at(id) { return document.getElementById(id); }
   function all(box, selector) { return Array.prototype.slice.call(box.querySelectorAll(selector)); }
-  var typing = null;
   var last = null; // the variable that the keyboard or the mouse came to last
   var picked = []; // what is chosen, in the order in which it was
   var calls = ""; // the work so far as calls of R
@@ -305,13 +304,11 @@
     return event;
   }
   function fill(now) {
-    window.clearTimeout(typing);
     var send = function () {
-      typing = null;
       var form = at("form");
       if (form) desk.say({ do: "fill", verb: form.dataset.verb, typed: desk.typed(form) });
     };
-    if (now) send(); else typing = window.setTimeout(send, 250);
+    if (now) desk.now(send); else desk.soon(send, 250);
   }
   function keep() { fill(true); desk.say({ do: "keep" }); }
   function tab(button) {
@@ -363,8 +360,7 @@
   document.addEventListener("input", function (event) {
     var input = event.target;
     if (input.id === "search") {
-      window.clearTimeout(typing);
-      typing = window.setTimeout(function () { desk.say({ do: "search", text: input.value }); }, 200);
+      desk.soon(function () { desk.say({ do: "search", text: input.value }); }, 200);
       return;
     }
     if (input.classList.contains("put-name")) return putName(input);

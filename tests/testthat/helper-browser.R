@@ -137,14 +137,14 @@ a_session <- function(say) {
   for (do in c("undo", "redo")) say("click", at = paste0("[data-do=", do, "]"))
 }
 
-# What an independent checker finds on the page as it stands, wide and narrow, light and dark; and
-# whether it is wider than the window.
+# What an independent checker finds on the page as it stands, wide and narrow, and of its colours in
+# the dark; and whether it is wider than the window.
 expect_open_to_all <- function(say, page) {
   for (width in c(1280, 400)) {
     say("size", width = width, height = 800)
     for (dark in c(FALSE, TRUE)) {
       say("dark", on = dark)
-      expect_equal(unlist(say("axe")), NULL, info = paste(page, width, dark))
+      expect_equal(unlist(say("axe", colours = dark)), NULL, info = paste(page, width, dark))
     }
     over <- "document.documentElement.scrollWidth - document.documentElement.clientWidth"
     expect_lte(say("ask", code = over), 0)

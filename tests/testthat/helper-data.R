@@ -5,7 +5,19 @@ quietly <- function(code) {
   code
 }
 
-core <- function(name) getFromNamespace(name, "ableturn")
+# A function of the package. Those of a `book` work with its record: of a data frame that is one
+# they are given that.
+core <- function(name) {
+  found <- getFromNamespace(name, "ableturn")
+  own <- is.function(found) && "book" %in% names(formals(found)) &&
+    !name %in% getNamespaceExports("ableturn")
+  if (!own) return(found)
+  function(...) do.call(found, lapply(list(...), inner_book), quote = TRUE)
+}
+
+inner_book <- function(x) {
+  if (inherits(x, "turnbook")) getFromNamespace("as_book", "ableturn")(x) else x
+}
 
 # A variable of a book with its values.
 known_variable <- function(book, name) core("column_of")(core("variable_in")(book, name))

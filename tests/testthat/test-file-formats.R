@@ -194,3 +194,20 @@ test_that("files that hold no table, or are no file that is read here, are refus
   expect_equal(read_data(temporary("[{\"a\": 1, \"b\": \"x\"}, {\"a\": null}]", ".json")),
     data.frame(a = c(1L, NA), b = c("x", NA)), ignore_attr = TRUE)
 })
+
+test_each("a spreadsheet that was written opens again, with its codebook", c(xlsx = "writexl",
+  ods = "xml2"), function(package, ending) {
+  skip_if_not_installed(package)
+  skip_if_not_installed("readxl")
+  path <- withr::local_tempfile(fileext = paste0(".", ending))
+  work <- demo_work()
+  quietly(write_data(work, path))
+  said <- receipts(again <- turnbook(path))
+  expect_match(said[1], "sheet data, with the codebook beside it")
+  expect_setequal(names(again), names(work))
+  expect_equal(again$strain, work$strain)
+  for (name in c("rider3", "st_2")) {
+    expect_equal(core("meaning_in")(again, name)[c("label", "codes")],
+      core("meaning_in")(work, name)[c("label", "codes")], info = name)
+  }
+})

@@ -48,7 +48,8 @@ test_that("each word of the language means what its help says", {
     c(heads, "*", "log10", "log2", "row_min", "row_max", "gsub", "endsWith", "!=", "<=", ">=",
       # in the worked cases of dates, change and statistics, and in test-formula-draw.R
       "mad", "as.Date", "years_between", "months_between",
-      "hours_between", "hour", "year", "month", "day", "previous", "draw_uniform", "draw_normal"))
+      "hours_between", "hour", "year", "month", "day", "weekday", "previous",
+      "draw_uniform", "draw_normal"))
   expect_equal(untried, character())
 })
 
@@ -111,4 +112,26 @@ test_that("numbers in texts are written in full, in memory and in the base scrip
   expect_equal(book$p, ifelse(is.na(written) | is.na(data$k), NA, paste0(written, data$k)))
   expect_equal(book$c[1:2], c("100000TRUE", "100000FALSE"))
   expect_equal(run_base_script(book, data)[names(as.data.frame(book))], as.data.frame(book))
+})
+
+test_that("functions over items take a selection, which is written out", {
+  items <- data.frame(q1 = c(1, 2, NA), q2 = 3:5, q3 = c(2, 2, 2), other = 1:3)
+  some <- c("q1", "q3")
+  book <- quietly(turnbook(items) |> turn_compute(row_mean(q1:q3), as = "m") |>
+    turn_compute(row_sum(starts_with("q"), at_least = 2) / 2, as = "s") |>
+    turn_flag(row_max(all_of(some), other) > 2, as = "f") |> must_hold(row_min(q1:q3) > 0) |>
+    amend(m, row_mean(q1:q2)))
+  expect_equal(book$m, c(2, 3, NA))
+  expect_equal(book$s, c(3, 4, 3.5))
+  expect_equal(book$f, c(0, 0, NA))
+  expect_equal(core("steps_of")(book)[[2]]$turn$formula, "row_sum(q1, q2, q3, at_least = 2) / 2")
+  expect_equal(checks(book)$condition, "row_min(q1, q2, q3) > 0")
+  # signs before a name are values, not a selection of all others
+  signed <- quietly(turn_compute(items, row_sum(-q2, q3), as = "d") |>
+    turn_compute(row_sum(!other, q3), as = "n"))
+  expect_equal(signed$d, c(-1, -2, -3))
+  expect_equal(signed$n, c(2, 2, 2))
+  refused(turn_compute(items, row_mean(1:2), as = "m"), "not-in-language")
+  refused(turn_compute(items, row_mean(q1:q9), as = "m"), "unknown-variable")
+  refused(turn_compute(items, q1:q3, as = "m"), "not-in-language")
 })

@@ -158,3 +158,28 @@ test_that("dates with a time are summed up, at the clock of their place", {
   expect_equal(shown$label[2:4], format(moments[c(1, 21, 41)], "%Y-%m-%d %H:%M:%S%z"))
   expect_output(print(shown), "2031-03-30 00:30  2031-03-30 21:30  2031-03-31 17:30", fixed = TRUE)
 })
+
+test_that("a summary has a line for each variable, and fits on a screen, as a book does", {
+  books <- list(open_demo())
+  if (rlang::is_installed("RSQLite")) {
+    connection <- withr::local_db_connection(DBI::dbConnect(RSQLite::SQLite()))
+    DBI::dbWriteTable(connection, "ferry", read_data(demo_file("ferry-survey.csv")))
+    books[[2]] <- turnbook(connection, table = "ferry", id = "person",
+      codebook = demo_file("ferry-survey.codebook.json"))
+  }
+  for (book in books) {
+    all <- summary(quietly(turn_flag(book, age > 40, as = "older")))
+    one <- function(name) unname(unlist(all[all$variable == name, ]))
+    expect_equal(nrow(all), 51)
+    expect_equal(one("island"), c("island", "Island of residence", "original", "1200", "0",
+      "5 answers"))
+    expect_equal(one("income"), c("income", "Monthly household income", "original", "1116", "84",
+      "170 to 8430"))
+    expect_equal(one("wave")[6], "1")
+    expect_equal(one("older")[c(3, 6)], c("flag", "2 answers"))
+  }
+  many <- as.data.frame(setNames(rep(list(c(1.5, 2, NA)), 1000), paste0("q", 1:1000)))
+  many <- quietly(turn_reverse(many, q1:q300, limits = c(1, 5)))
+  expect_lte(length(capture.output(print(many))), 40)
+  expect_lte(length(capture.output(print(summary(many)))), 40)
+})

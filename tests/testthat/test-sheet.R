@@ -267,9 +267,9 @@ test_that("columns may have other names in the data, and what cannot be made is 
 
 test_that("a field that no kind of turn knows is never dropped in silence", {
   book <- quietly(turn_bin(data, a, at = 2, as = "y"))
-  odd <- unclass(book)
+  odd <- unclass(inner_book(book))
   odd$log[[1]]$turn$rounding <- "up"
-  refused(save_turns(structure(odd, class = "turnbook"), tempfile()), "field-unknown")
+  refused(save_turns(structure(odd, class = "ableturn_book"), tempfile()), "field-unknown")
 })
 
 test_that("a sheet written by hand leaves out what its functions leave out, as the help has it", {

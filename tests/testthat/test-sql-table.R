@@ -213,6 +213,8 @@ test_that("a table that cannot be opened, and rows that stay, are told in words"
   books <- both_books("sqlite")
   refused(turnbook(books$connection), "table-needed")
   refused(turnbook(books$connection, table = "fery"), "table-not-here")
+  refused(books$table[[1]], "column-by-name")
+  refused(books$table$strian, "unknown-variable")
   refused(turnbook(data.frame(x = 1), table = "x"), "table-frame")
   refused(turnbook(books$connection, table = "ferry", id = island), "id-twice")
   refused(write_data(books$memory, books$connection), "target-needed")
@@ -301,9 +303,12 @@ test_that("in a column that holds several types no value is changed", {
   run("CREATE TABLE mixed (id INTEGER, m INTEGER, b BLOB, n NUMERIC, big INTEGER, t TEXT)")
   run(paste("INSERT INTO mixed VALUES (1, 1, x'00', 1, 1, 'a'), (2, 1.5, NULL, 2.25, 5000000000,",
     "'b'), (3, NULL, x'01', 'abc', 3, NULL)"))
+  run("ALTER TABLE mixed ADD COLUMN \"True\" INTEGER")
   run("CREATE TABLE worked AS SELECT id, m * 1.5 AS p, t || 'x' AS q, NULL AS z FROM mixed")
   said <- receipts(book <- turnbook(connection, table = "mixed", id = id))
-  expect_match(paste(said, collapse = " "), "n (values of several types)", fixed = TRUE)
+  for (why in c("n (values of several types)", "True (a name that SQLite loses)")) {
+    expect_match(gsub("\\s+", " ", paste(said, collapse = " ")), why, fixed = TRUE)
+  }
   expect_identical(names(book), c("id", "m", "big", "t"))
   expect_equal(book$m, c(1, 1.5, NA))
   expect_equal(book$big, c(1, 5e9, 3))

@@ -116,7 +116,8 @@ test_that("moments, days and months are those of the calendar on every engine", 
   data <- data.frame(t = texts, u = rev(texts), d = as.Date("2020-02-29") + seq_along(texts) * 37)
   book <- quietly(turnbook(data) |> turn_compute(as.Date(t), as = "day") |>
     turn_compute(year(day), as = "y") |> turn_compute(month(day), as = "m") |>
-    turn_compute(day(day), as = "n") |> turn_compute(years_between(day, d), as = "age") |>
+    turn_compute(day(day), as = "n") |> turn_compute(weekday(day), as = "w") |>
+    turn_compute(years_between(day, d), as = "age") |>
     turn_compute(months_between(d, day), as = "months") |> turn_compute(hour(t), as = "h") |>
     turn_compute(hours_between(t, u), as = "hours") |> turn_compute(d + 30, as = "later") |>
     turn_compute(paste0(d, "!"), as = "said") |> turn_compute(day - d, as = "apart"))

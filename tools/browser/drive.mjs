@@ -9,6 +9,7 @@ const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.mi
 const browser = await chromium.launch({ executablePath: process.argv[2], args: ["--no-sandbox"] });
 const pages = {};
 let page = null;
+const moment = 50; // until what comes into sight has been noticed
 let heard = { errors: [], requests: [], denied: [] };
 
 // The server's own library tries once to run a text as code, and is refused, as it should be.
@@ -57,30 +58,32 @@ const acts = {
   async click({ at, keys = [] }) { await page.locator(at).first().click({ modifiers: keys }); },
   async type({ at, text }) {
     await page.locator(at).first().fill(text);
-    await page.waitForTimeout(300);
+    await page.waitForTimeout(moment);
   },
-  async pick({ at, value }) { await page.locator(at).first().selectOption(value); await page.waitForTimeout(300); },
-  async check({ at }) { await page.locator(at).first().check(); await page.waitForTimeout(300); },
-  async file({ at, path }) { await page.locator(at).first().setInputFiles(path); await page.waitForTimeout(500); },
+  async pick({ at, value }) { await page.locator(at).first().selectOption(value); await page.waitForTimeout(moment); },
+  async check({ at }) { await page.locator(at).first().check(); await page.waitForTimeout(moment); },
+  async file({ at, path }) { await page.locator(at).first().setInputFiles(path); await page.waitForTimeout(moment); },
   // Tab only goes to the next place, nothing is asked of the desk.
   async key({ key, times = 1 }) {
     for (let i = 0; i < times; i += 1) await page.keyboard.press(key);
-    if (key !== "Tab") await page.waitForTimeout(300);
+    if (key !== "Tab") await page.waitForTimeout(moment);
   },
-  async write({ text }) { await page.keyboard.type(text); await page.waitForTimeout(300); },
+  async write({ text }) { await page.keyboard.type(text); await page.waitForTimeout(moment); },
   async text({ at }) { return (await page.locator(at).allInnerTexts()).join("\n"); },
   async count({ at }) { return page.locator(at).count(); },
   async ask({ code }) { return page.evaluate(code); },
   async until({ code }) { await until(code, 20); },
-  async reload() { await page.reload(); await page.waitForTimeout(500); },
+  async reload() { await page.reload(); await page.waitForTimeout(moment); },
   async shot({ path, whole = false }) { await page.screenshot({ path, fullPage: whole }); },
   async heard() { const told = heard; heard = { errors: [], requests: [] }; return told; },
-  async axe() {
-    await page.evaluate(axe + ";0");
-    return page.evaluate(async () => {
-      const found = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
+  // What a checker of accessibility finds; by `colours` alone where only these are other than before.
+  async axe({ colours = false }) {
+    if (!(await page.evaluate("Boolean(window.axe)"))) await page.evaluate(axe + ";0");
+    return page.evaluate(async (colours) => {
+      const all = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
+      const found = await axe.run(document, { runOnly: colours ? ["color-contrast"] : all });
       return found.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.target.join(" ") + " " + n.failureSummary).slice(0, 3).join(" | "));
-    });
+    }, colours);
   },
   async close() { await page.close(); }
 };
