@@ -54,13 +54,13 @@ codes_of_missing <- function(missing) {
   }))
 }
 columns <- lapply(names(values), function(name) {
-  meaning <- ableturn:::meaning_in(book, name)
+  meaning <- ableturn:::meaning_in(ableturn:::as_book(book), name)
   list(name = name, type = type_of(values[[name]]), values = as_texts(values[[name]]),
     labels = by_code(meaning$codes), missing = by_code(codes_of_missing(meaning$missing)))
 })
 reasons <- lapply(names(why), function(name) {
   list(name = name, type = "text", values = why[[name]], labels = list(), missing = list())
 })
-derived <- lapply(ableturn:::derived_of(book), function(d) as.list(d$reads))
+derived <- lapply(ableturn:::derived_of(ableturn:::as_book(book)), function(d) as.list(d$reads))
 jsonlite::write_json(list(columns = columns, reasons = reasons, derived = derived),
   inside("expected.json"), auto_unbox = TRUE, na = "null")
