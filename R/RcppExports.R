@@ -177,6 +177,10 @@ has_very_columns <- function(frame, columns) {
     .Call(`_ableturn_has_very_columns`, frame, columns)
 }
 
+new_late <- function(make, rows) {
+    .Call(`_ableturn_new_late`, make, rows)
+}
+
 all_ascii_bytes <- function(bytes) {
     .Call(`_ableturn_all_ascii_bytes`, bytes)
 }

@@ -7,13 +7,13 @@ as.data.frame.ableturn_book <- function(x, row.names = NULL, optional = FALSE, .
                                           labels = FALSE) {
   refuse_dots(...)
   check_flag(labels, "labels")
-  check_choice(values, "values", c("codes", "labels"))
+  check_choice(values, "values", value_ways)
   check_choice(missing, "missing", missing_ways)
   chosen <- rlang::enquo(columns)
   names <- if (rlang::quo_is_null(chosen)) names(x) else select_vars(x, chosen, "columns")
   x <- local_book(x, names)
   out <- lapply(self_named(names), function(name) {
-    column_out(x, name, values == "labels", missing == "codes")
+    column_out(x, name, values, missing == "codes")
   })
   if (labels) out <- Map(with_labels, out, lapply(names, meaning_in, book = x))
   if (missing == "reasons") out <- beside_each(out, reason_columns(x, names))
@@ -22,6 +22,7 @@ as.data.frame.ableturn_book <- function(x, row.names = NULL, optional = FALSE, .
 }
 
 missing_ways <- c("na", "codes", "reasons")
+value_ways <- c("codes", "labels", "typed")
 
 # A factor has its labels as levels.
 with_labels <- function(column, meaning) {
@@ -54,36 +55,36 @@ beside_each <- function(columns, reasons) {
 }
 
 # A column as the analyst gets it.
-column_out <- function(book, name, labels = FALSE, keep_codes = FALSE) {
+column_out <- function(book, name, values = "codes", keep_codes = FALSE) {
+  labels <- values == "labels" && length(meaning_in(book, name)$codes) > 0
   original <- !is_derived(book, name)
-  labels <- labels && length(meaning_in(book, name)$codes) > 0
   if (labels && !(original && is.factor(original_in(book, name)))) {
     return(as_labels(labelled_values(book, name, keep_codes), meaning_in(book, name)))
   }
-  if (original) original_out(book, name, keep_codes) else column_of(variable_in(book, name))$x
+  if (original) original_out(book, name, keep_codes, values == "typed") else
+    column_of(variable_in(book, name))$x
 }
 
 # The values that labels are for: of a column that is read, what was read.
 labelled_values <- function(book, name, keep_codes) {
-  if (is.null(meaning_in(book, name)$read)) {
-    written_values(book, name, keep_codes)
-  } else {
+  if (is_read(book, name)) {
     column_of(variable_in(book, name))$x
+  } else {
+    written_values(book, name, keep_codes)
   }
 }
 
 # Plain values to be written.
-written_values <- function(book, name, keep_codes) {
-  if (!is_derived(book, name) &&
-    !is.null(meaning_in(book, name)$read)) return(plain_values(original_out(book, name,
-    keep_codes)))
+written_values <- function(book, name, keep_codes, typed = FALSE) {
+  if (is_read(book, name)) return(plain_values(original_out(book, name, keep_codes, typed)))
   raw <- keep_codes && !is_derived(book, name)
   if (raw) plain_values(original_in(book, name)) else column_of(variable_in(book, name))$x
 }
 
-# The object that came in; declared missing codes and answers of who was not asked are taken out of
-# a copy.
-original_out <- function(book, name, keep_codes) {
+# What is read, or, as it was `typed`, the object that came in; declared missing codes and answers
+# of who was not asked are taken out of a copy.
+original_out <- function(book, name, keep_codes, typed = FALSE) {
+  if (!typed && is_read(book, name)) return(read_now(book, name, keep_codes))
   came <- info_of(book)$came[[name]] %||% original_in(book, name)
   meaning <- meaning_in(book, name)
   if (keep_codes || !length(meaning$missing) && is.null(meaning$asked_if)) return(came)

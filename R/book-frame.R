@@ -38,6 +38,7 @@ with_shown <- function(book) {
 # are set aside when the column is first touched.
 shown_original <- function(name, book) {
   meaning <- .subset2(meanings_of(book), name)
+  if (!is.null(meaning$read)) return(read_late(book, name))
   came <- .subset2(info_of(book)$came, name) # of 64 bits
   if (!length(meaning$missing) && is.null(meaning$asked_if)) {
     return(if (is.null(came)) original_in(book, name) else came)
@@ -50,7 +51,7 @@ shown_original <- function(name, book) {
 face_of <- function(raw, meaning) {
   plain <- typeof(raw) %in% c("integer", "double") && is.null(names(raw)) &&
     !inherits(raw, c("factor", "POSIXct"))
-  if (!plain || !is.null(meaning$asked_if) || !is.null(meaning$read)) return(NULL)
+  if (!plain || !is.null(meaning$asked_if)) return(NULL)
   codes <- missing_points(meaning$missing, plain_values(raw[0]))
   ends <- codes$ranges[, 1:2, drop = FALSE]
   if (!all(codes$ranges[, 3:4] == 1)) return(NULL)
@@ -86,7 +87,8 @@ plain_frame <- function(x) {
 #' A book of rows in memory is a data frame that remembers how it was made: whatever takes a data
 #' frame takes it. Originals come first and are the very objects that came in, with their class,
 #' levels, attributes and row names; only declared missing codes are `NA`, unless asked for, and so
-#' is the answer of who was not asked. Nothing can be assigned to a book. What is taken from it is a
+#' is the answer of who was not asked; and what is read from texts (by decimal comma, day first) is
+#' a number, a day (`Date`) or a moment (`POSIXct`, UTC). Nothing can be assigned to a book. What is taken from it is a
 #' plain data frame, and free: some rows, some columns, what other packages sort, filter and join.
 #' Where such a result still calls itself a book, the next call of ours sees that it was changed,
 #' says so, and goes on with all its columns as originals.
@@ -97,7 +99,8 @@ plain_frame <- function(x) {
 #' @param x A turnbook.
 #' @param row.names,optional Not used.
 #' @param columns The columns in the order wanted, a tidyselect selection; left out, all.
-#' @param values `"codes"`, or `"labels"` for factors where values have labels.
+#' @param values `"codes"`, or `"labels"` for factors where values have labels, or `"typed"` for
+#'   the texts of variables that are read, as by decimal comma.
 #' @param missing `"na"`, or `"codes"` to leave declared missing codes of the
 #'   originals in place, or `"reasons"` for a column beside each derived variable
 #'   that has missing answers, named with the ending `_why`, that says why.

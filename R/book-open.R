@@ -66,7 +66,10 @@ book_of <- plainly(function(opened, codebook = NULL, sheet = NULL) {
   tell_opening(row_count(book), ways = opened$shown, asked = opened$asked,
     mixed = opened$reading$mixed, signs = opened$reading$signs,
     odd = odd_in_words(known$odd, opened$data),
-    own = if (!is.null(opened$reading$codebook)) opened$reading$sheet,
+    own = if (!is.null(opened$reading$codebook) && is.null(opened$reading$second)) {
+      opened$reading$sheet
+    },
+    second = opened$reading$likely_labels, aside = opened$reading$second$texts,
     altered = opened$altered, passing = opened$passing, beyond = opened$beyond)
   book
 })
@@ -81,8 +84,8 @@ check_not_source <- function(path, book, sheet = TRUE) {
 # numbers (`mixed`), `signs` that may stand for no answer, what was left out (`odd`), files
 # `altered` since they were packed, the
 # servers of a table whose rows all pass through another one (`passing`), and of a table that is
-# none of rows alone what it is (`beyond`); and the sheet of a spreadsheet that has its codebook
-# beside it (`own`).
+# none of rows alone what it is (`beyond`); the sheet of a spreadsheet that has its codebook
+# beside it (`own`); and of a `second` line under the names its texts, or those that were read or put `aside`.
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))

@@ -75,6 +75,7 @@ cli_run_lacks <- function(options) {
     idle <- intersect(c("table", "into"), names(options))
     if (length(idle)) return(paste0("--", idle[1], " is for --database; add it, or leave it out."))
   }
+  if (is.null(options$out) && !is.null(options$values)) return("--values is for --out.")
   if (is.null(options[["data"]]) && is.null(options$table)) return("Add --table NAME.")
   if (is.null(options$out) && is.null(options$into)) return("Add --into NAME, or --out FILE.")
 }
@@ -82,7 +83,7 @@ cli_run_lacks <- function(options) {
 cli_write_data <- function(book, at, options) {
   target <- options$out %||% options$into
   if (is.null(options$out)) write_data(book, at, table = target, overwrite = options$overwrite)
-  else write_data(book, target, overwrite = options$overwrite)
+  else write_data(book, target, values = options$values %||% "codes", overwrite = options$overwrite)
   cli_write(paste0("Wrote ", target, ": ", grouped(row_count(book)), " rows, ",
     length(names(book)), " columns."))
 }

@@ -49,6 +49,7 @@ cli_commands <- list(
       database_option, into = cli_takes("NAME", "the table to make in the database"),
       data = cli_takes("FILE", "the data"), out = cli_takes("FILE",
         "the file to write: .csv, .tsv, .xlsx, .ods, .parquet, .rds or .jsonl"),
+      values = cli_takes("WHAT", "in the file: codes, labels, or typed, the texts before reading"),
       codebook_option, reading_option,
       learned = cli_takes("HOW", "recorded (as on the sheet) or refit"),
       rename = cli_takes("PAIRS",

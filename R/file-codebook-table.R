@@ -98,9 +98,12 @@ typed_codes <- function(codes) {
 }
 
 # The codebook as such a table: a row for each code, and one for a variable without any. `names`:
-# the variables, by the names they have in the file.
-codebook_rows <- plainly(function(book, names = self_named(base::names(book))) {
-  do.call(rbind, Map(rows_of_meaning, base::names(names), lapply(names, meaning_in, book = book)))
+# the variables, by the names they have in the file. How texts are read says nothing of a file that
+# has what was read: only where they are `typed`.
+codebook_rows <- plainly(function(book, names = self_named(base::names(book)), typed = TRUE) {
+  meanings <- lapply(names, meaning_in, book = book)
+  if (!typed) meanings <- lapply(meanings, without_fields, "read")
+  do.call(rbind, Map(rows_of_meaning, base::names(names), meanings))
 })
 
 rows_of_meaning <- function(name, m) {

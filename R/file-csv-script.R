@@ -7,9 +7,10 @@ csv_lines <- function(book, name) {
     lines <- c(paste0("read.csv(", code_file(info), ","), fold_arguments(c(...)), ")")
     unlist(strsplit(lines, "\n", fixed = TRUE))
   }
-  once <- read(reading_options(info$reading, info$reading$na), class_option(book))
-  again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), paste("colClasses =",
-    code_text("character")))
+  names <- names_option(info)
+  once <- read(reading_options(info$reading, info$reading$na), names, class_option(book))
+  again <- read(reading_options(info$reading, setdiff(info$reading$na, "NA")), names,
+    paste("colClasses =", code_text("character")))
   c(
     paste0(name, " <- ", once[1]), once[-1],
     if (info$reading$unnamed) paste0("names(", name, ")[1] <- ",
@@ -20,6 +21,15 @@ csv_lines <- function(book, name) {
     })),
     return_lines(book, name)
   )
+}
+
+# Where a second line stands between the names and the rows, the names are read by themselves.
+names_option <- function(info) {
+  if (is.null(info$reading$second)) return(NULL)
+  alone <- info$reading
+  alone["second"] <- list(NULL)
+  paste0("col.names = names(read.csv(", code_file(info), ", nrows = 1, ",
+    paste(reading_options(alone, alone$na), collapse = ", "), "))")
 }
 
 # A table inside a zip file is named with it; other packed files R unpacks by itself.
@@ -43,8 +53,10 @@ code_path <- function(info) {
 
 reading_options <- function(reading, na) {
   encoding <- reading$wide %||% if (reading$encoding == "UTF-8") "UTF-8-BOM" else reading$encoding
+  skip <- (reading$skipped %||% 0) + (reading$second$lines %||% 0)
   c(
-    "check.names = FALSE", if (!is.null(reading$skipped)) paste("skip =", reading$skipped),
+    "check.names = FALSE", if (skip) paste("skip =", skip),
+    if (!is.null(reading$second)) "header = FALSE",
     if (reading$shape$stray > 0) paste0("quote = ", code_text("")),
     paste("na.strings =", write_constant(na)), if (!reading$several) "blank.lines.skip = FALSE",
     if (reading$sep != ",") paste0("sep = ", code_text(reading$sep)),

@@ -18,9 +18,11 @@ separated_format("csv", c("csv", "txt"), ",")
 separated_format("tsv", "tsv", "\t")
 
 read_checked <- function(path, stated = list()) {
-  refuse_unused(stated, c("separator", "encoding", "skip", "table", "texts"), path)
+  refuse_unused(stated, c("separator", "encoding", "skip", "second_line", "table", "texts"), path)
   source <- bytes_of_table(path, stated)
+  if (!is.null(stated$second_line)) source <- without_second_line(source, stated)
   reading <- how_to_read(source, stated)
+  reading$second <- source$second
   forms <- setNames(reading$shape$forms, check_header(reading$shape$names))
   reading$unnamed <- is_unnamed(reading$shape$names[1])
   reading$shape[c("forms", "names")] <- NULL

@@ -18,7 +18,7 @@ file_format("opendocument spreadsheet", "ods",
 )
 
 read_opendocument <- function(path, stated) {
-  refuse_unused(stated, c("table", "range", "skip"), path)
+  refuse_unused(stated, c("table", "range", "skip", "second_line"), path)
   content <- content_of(path)
   names <- document_sheets(content) %||% fail("opendocument-locked", path = path)
   beside <- own_codebook(names, stated$table, path)
@@ -26,7 +26,10 @@ read_opendocument <- function(path, stated) {
   top <- top_left(stated)
   cells <- cells_in_range(cells_of_sheet(content, match(name, names), path), top, stated$range)
   header <- lapply(cells, `[`, cells$row == 1)
-  cells <- lapply(cells, `[`, cells$row > 1)
+  under <- if (is.null(stated$second_line)) 1 else 2
+  second <- lapply(cells, `[`, cells$row == under)
+  cells <- lapply(cells, `[`, cells$row > under)
+  cells$row <- cells$row - (under - 1)
   found <- replace(rep("", max(0, header$column, cells$column)), header$column, header$text)
   kept <- sort(unique(c(which(nzchar(found)), cells$column)))
   refuse_empty_header(found, kept, top, path, name)
@@ -36,7 +39,9 @@ read_opendocument <- function(path, stated) {
   data <- lapply(places, function(at) column_in_sheet(lapply(cells, `[`, at), rows))
   names(data) <- found[kept]
   framed(structure(data, class = "data.frame", row.names = .set_row_names(rows)), path,
-    list(sheet = name, mixed = mixed_cells(data, kept, top), codebook = beside))
+    list(sheet = name, mixed = mixed_cells(data, kept, top + c(under - 1, 0)), codebook = beside,
+      second = if (under == 2) list(texts = setNames(second$text[match(kept, second$column)],
+        names(data)))))
 }
 
 # The bytes of the part that holds the tables.

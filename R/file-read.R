@@ -31,13 +31,15 @@ NULL
 #'   - `encoding`: `"UTF-8"`, `"Latin-1"`, `"Windows-1252"` or `"UTF-16"`;
 #'   - `skip`: how many lines stand above the line of names, or the sign that these begin with,
 #'     such as `"#"`;
+#'   - `second_line`: where a second line under the names is no row of data, `"labels"` to take
+#'     it for the labels of the variables, or `"left out"`; one that looks so is told on opening;
 #'   - `decimal`: `","` or `"."`, the decimal mark of all numbers in the file;
 #'   - `dates`: `"day first"` or `"month first"`;
 #'   - `blank`: texts that stand for a blank answer in every column, such as `c("NA", "-")`;
 #'     `character()` for none but empty fields;
 #'   - `table`: which table of a file that holds several;
 #'   - `columns`: ways to read single columns, as `read` of [define()] has them:
-#'     `c(cost = "decimal comma")`; no way is looked for then.
+#'     `c(cost = "decimal comma")`; `character()` for none: no way is looked for then.
 #' @return A data frame. How the file was read is in its attribute `reading`.
 #' @section Errors: `ableturn_error_file`, `ableturn_error_ragged`,
 #'   `ableturn_error_column_twice` and others of class `ableturn_error`, which
@@ -65,6 +67,7 @@ read_settled <- function(path, stated, format = format_to_read(path)) {
   check_readable(path)
   data <- read_steady(path, function() format$read(path, stated))
   if (is.null(attr(data, "reading")$format)) attr(data, "reading")$format <- format$name
+  data <- with_labels_of_line(data, stated)
   if (format$typed) stated$columns <- stated$columns %||% character()
   spelling <- attr(data, "spelling")
   texts <- function(name) spelled_in_file(data[[name]], spelling[[name]])
@@ -78,10 +81,11 @@ read_settled <- function(path, stated, format = format_to_read(path)) {
   settled$shown <- lapply(self_named(names(settled$ways)), function(name) {
     sure <- name %in% names(known$commas)
     list(way = settled$ways[[name]],
-      example = if (sure) known$commas[[name]] else example_of(texts(name)))
+      example = if (sure) known$commas[[name]] else
+        example_read(texts(name), settled$ways[[name]]))
   })
-  settled$asked <- Map(function(ways, name) list(ways = ways, example = example_of(texts(name))),
-    settled$asked, names(settled$asked))
+  settled$asked <- Map(function(ways, name) open_question(ways, texts(name)), settled$asked,
+    names(settled$asked))
   settled
 }
 
@@ -92,14 +96,6 @@ read_steady <- function(path, read) {
   data <- read()
   if (!identical(before, state())) fail("file-changed", path = path)
   data
-}
-
-# A text of a column that shows how its texts are typed: the longest of the first ones.
-example_of <- function(texts) {
-  some <- utils::head(texts, 1000)
-  if (all(are_blank(some))) some <- utils::head(texts[!are_blank(texts)], 1000)
-  met <- utils::head(unique(some[!are_blank(some)]), 100)
-  met[order(-nchar(met), method = "radix")][1]
 }
 
 # The type of a column: that of all its values, and whether it is spelled otherwise in the file.

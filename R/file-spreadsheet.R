@@ -23,7 +23,7 @@ is_zip_with <- function(start, at, member) {
 # Cells are what they are in the sheet: numbers, texts, truth values, dates. A column of which some
 # cells are texts is text; where most are numbers, it is told which are not.
 read_spreadsheet <- function(path, stated) {
-  refuse_unused(stated, c("table", "range", "skip"), path)
+  refuse_unused(stated, c("table", "range", "skip", "second_line"), path)
   need_package("readxl", "spreadsheets")
   if (!is_zipped(path)) fail("spreadsheet-locked", path = path)
   zip <- checked_zip(path)
@@ -33,16 +33,23 @@ read_spreadsheet <- function(path, stated) {
   beside <- own_codebook(sheets, stated$table, path)
   sheet <- sheet_to_read(sheets, if (is.null(beside)) stated$table else own_sheets[1], path)
   top <- top_left(stated)
-  cells <- by_library(path, readxl::read_excel(at, sheet = sheet, range = stated$range %||%
-    readxl::cell_limits(c(top[1], 1), c(NA, NA)), guess_max = 1048576, trim_ws = FALSE,
-  .name_repair = "minimal", progress = FALSE))
+  read <- function(range, names = TRUE) {
+    by_library(path, readxl::read_excel(at, sheet = sheet, range = range, col_names = names,
+      guess_max = 1048576, trim_ws = FALSE, .name_repair = "minimal", progress = FALSE))
+  }
+  limits <- limits_of_sheet(stated, top)
+  second <- if (!is.null(stated$second_line)) read(limits$two)
+  cells <- if (is.null(second)) read(limits$all) else read(limits$below, names(second))
   empty <- vapply(cells, function(x) all(is.na(x)), NA) & !nzchar(names(cells))
   kept <- which(!empty)
   refuse_empty_header(names(cells), kept, top, path, sheet)
   data <- lapply(cells[kept], cells_as_dates)
   reading <- list(sheet = sheet, range = stated$range, top = top, kept = if (any(empty)) kept,
     dates = names(data)[vapply(data, inherits, NA, "Date")],
-    mixed = mixed_cells(data, kept, top), codebook = beside)
+    mixed = mixed_cells(data, kept, top + c(length(second) > 0, 0)), codebook = beside,
+    second = if (length(second)) list(texts = vapply(second[kept], function(x) {
+      show_value(x[1])
+    }, ""), below = limits$below))
   framed(structure(data, class = "data.frame", row.names = .set_row_names(nrow(cells))), path,
     reading)
 }
@@ -61,6 +68,15 @@ top_left <- function(stated) {
   if (is.null(stated$range)) return(c(1 + (stated$skip %||% 0), 1))
   first <- sub(":.*", "", stated$range)
   c(as.integer(gsub("[^0-9]", "", first)), column_number(gsub("[^A-Za-z]", "", first)))
+}
+
+# Where the whole table stands, its first two rows, and what is below these.
+limits_of_sheet <- function(stated, top) {
+  last <- c(NA, NA)
+  if (!is.null(stated$range)) last <- top_left(list(range = sub("^.*:", "", stated$range)))
+  from <- function(first, last) readxl::cell_limits(c(first, top[2]), last)
+  list(all = stated$range %||% from(top[1], last), two = from(top[1], c(top[1] + 1, last[2])),
+    below = from(top[1] + 2, last))
 }
 
 column_number <- function(letters) {
@@ -144,16 +160,25 @@ spreadsheet_lines <- function(book, name) {
   reading <- info$reading
   range <- if (!is.null(reading$range)) code_text(reading$range) else
     paste0("readxl::cell_limits(c(", reading$top[1], ", 1), c(NA, NA))")
+  sheet <- paste0(code_path(info), ", sheet = ", code_text(reading$sheet))
   dates <- intersect(reading$dates, originals_in_script(book))
   x <- code_column(name, dates)
   c(
-    paste0(name, " <- as.data.frame(readxl::read_excel(", code_path(info), ","),
-    paste0("  sheet = ", code_text(reading$sheet), ", range = ", range, ","),
+    paste0(name, " <- as.data.frame(readxl::read_excel(", sheet, ","),
+    if (is.null(reading$second)) paste0("  range = ", range, ",") else
+      paste0("  ", c(paste0("range = ", limits_code(reading$second$below), ","),
+        paste0("col_names = names(readxl::read_excel(", sheet, ", n_max = 1,"),
+        paste0("  range = ", range, ", .name_repair = ", code_text("minimal"), ")),"))),
     paste0("  guess_max = 1048576, trim_ws = FALSE, .name_repair = ", code_text("minimal"), "))"),
     if (!is.null(reading$kept)) paste0(name, " <- ", name, "[c(",
       paste(reading$kept, collapse = ", "), ")]"),
     if (length(dates)) paste0(x, " <- as.Date(", x, ")")
   )
+}
+
+limits_code <- function(limits) {
+  corner <- function(x) paste0("c(", paste(x, collapse = ", "), ")")
+  paste0("readxl::cell_limits(", corner(limits$ul), ", ", corner(limits$lr), ")")
 }
 
 word_errors(list(

@@ -1,6 +1,7 @@
 #' Write columns to a file
 #'
-#' Originals are written exactly as they came, derived columns in the shortest
+#' Originals are written exactly as they came, those that are read from texts (by decimal comma, day
+#' first) as the numbers and days that were read, derived columns in the shortest
 #' form that reads back the same, in the order asked for. The file appears whole
 #' or not at all.
 #'
@@ -11,7 +12,9 @@
 #'   data and one of the codebook; `.parquet` (nanoparquet); `.rds`, a data frame for R; `.jsonl`,
 #'   a record in JSON on each line.
 #' @param columns The columns, a tidyselect selection; left out, all of them.
-#' @param values `"codes"`, or `"labels"` to write value labels.
+#' @param values `"codes"`, or `"labels"` to write value labels, or `"typed"` to write the texts of
+#'   variables that are read (by decimal comma, day first) as they were typed, and not the numbers,
+#'   days and moments that were read from them.
 #' @param missing `"codes"` writes the originals' declared missing codes as they
 #'   came, `"na"` leaves them empty, and `"reasons"` as well, with a column beside
 #'   each derived variable that says why an answer is missing.
@@ -61,11 +64,11 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   refuse_idle(list(table = !is.null(table), view = !isFALSE(view)), "writing-file", path)
   format <- format_to_write(path)
   check_not_source(path, book)
-  check_choice(values, "values", c("codes", "labels"))
+  check_choice(values, "values", value_ways)
   check_choice(missing, "missing", missing_ways)
   check_choice(formulas, "formulas", c("keep", "mark"))
   how <- check_writing(format, path, separator, decimal)
-  how$codebook <- function() codebook_rows(book, renamed)
+  how$codebook <- function() codebook_rows(book, renamed, values == "typed")
   renamed <- renamed_columns(book, names, rename)
   book <- local_book(book, names)
   fields <- lapply(renamed, written_column, book = book, values = values, missing = missing,
@@ -76,13 +79,26 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
   if (!is.null(info_of(book)$file)) {
-    how$came <- base::names(renamed)[!renamed %in% c(derived_names(book),
-      info_of(book)$reading$exact)]
-    how$bare <- base::names(renamed)[!renamed %in% c(derived_names(book),
-      info_of(book)$reading$quoted_na)]
+    made <- c(derived_names(book), if (values != "typed") Filter(function(name) {
+      is_read(book, name)
+    }, renamed))
+    how$came <- base::names(renamed)[!renamed %in% c(made, info_of(book)$reading$exact)]
+    how$bare <- base::names(renamed)[!renamed %in% c(made, info_of(book)$reading$quoted_na)]
   }
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
+  if (values != "typed") tell_read(book, renamed)
   write_atomically(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
+}
+
+# What is written as it was read, and how many texts fitted no number or day, is told.
+tell_read <- function(book, names) {
+  names <- Filter(function(name) is_read(book, name), unname(names))
+  if (!length(names)) return(invisible())
+  unfit <- vapply(self_named(names), function(name) {
+    sum(is_kind(column_of(variable_in(book, name)), "unreadable"))
+  }, 1)
+  told <- list(verb = "written as read", names = names, unfit = unfit[unfit > 0])
+  show_receipt(new_receipt(told, list(), row_count(book)))
 }
 
 # Arguments that say nothing where this is written to.
@@ -124,10 +140,11 @@ renamed_columns <- function(book, names, rename) {
 
 written_column <- plainly(function(book, name, values, missing, spells) {
   spelled <- info_of(book)$spelling[[name]]
-  as_came <- spells && missing == "codes" && values == "codes"
+  typed <- values == "typed" || !is_read(book, name)
+  as_came <- spells && missing == "codes" && values != "labels" && typed
   if (as_came && !is.null(spelled)) return(spelled_in_file(original_in(book, name), spelled))
   keep <- missing == "codes"
-  if (values != "labels") return(written_values(book, name, keep))
+  if (values != "labels") return(written_values(book, name, keep, typed))
   show_value(as_labels(labelled_values(book, name, keep), meaning_in(book, name)))
 })
 

@@ -8,6 +8,7 @@ reading_checks <- list(
   skip = function(x) {
     if (is.character(x)) check_text(x, "skip", none = FALSE) else check_number(x, "skip")
   },
+  second_line = function(x) check_choice(x, "second_line", c("labels", "left out")),
   decimal = function(x) check_choice(x, "decimal", c(".", ",")),
   dates = function(x) check_choice(x, "dates", c("day first", "month first")),
   blank = function(x) if (!is.character(x) || anyNA(x)) fail("bad-blank", got = describe_type(x)),

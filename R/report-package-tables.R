@@ -4,7 +4,8 @@ tables_of_package <- c(data = "data.csv", originals = "originals.csv")
 
 write_originals <- function(book) {
   names <- original_names(book)
-  columns <- lapply(self_named(names), written_values, book = book, keep_codes = TRUE)
+  columns <- lapply(self_named(names), written_values, book = book, keep_codes = TRUE,
+    typed = TRUE)
   write_table_of_package("originals", columns, row_count(book))
 }
 
@@ -16,7 +17,8 @@ write_table_of_package <- function(name, columns, rows) {
 
 # All columns, with the codes of what is missing, and why derived answers are.
 columns_to_pack <- function(book) {
-  columns <- lapply(self_named(names(book)), written_values, book = book, keep_codes = TRUE)
+  columns <- lapply(self_named(names(book)), written_values, book = book, keep_codes = TRUE,
+    typed = TRUE)
   why <- reason_columns(book, derived_names(book))
   places <- c(seq_along(columns), match(names(why), names(columns)) + 0.5)
   names(why) <- names_of_reasons(book)[names(why)]

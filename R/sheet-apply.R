@@ -67,7 +67,9 @@ opened_for_sheet <- function(data, reading, table) {
 # anew. One that was written by hand leaves it open.
 as_on_sheet <- function(stated) {
   reading <- stated$reading
-  if (is.null(reading$columns) && !is.null(stated$sha256)) reading$columns <- character()
+  if (!is.null(stated$sha256)) {
+    reading$columns <- structure(reading$columns %||% character(), all_known = TRUE)
+  }
   reading
 }
 

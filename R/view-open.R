@@ -4,10 +4,31 @@
 # no book can hold.
 open_lines <- function(turn) {
   c(if (length(turn$own)) paste0("Read the sheet ", turn$own, ", with the codebook beside it."),
-    way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
+    second_line_lines(turn$second), line_aside_lines(turn$aside), way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
     mixed_lines(turn$mixed),
     odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing),
     beyond_lines(turn$beyond))
+}
+
+second_line_lines <- function(texts) {
+  if (!length(texts)) return(NULL)
+  shown <- paste0(utils::head(names(texts), 3), " ", quote_text(shorten(utils::head(texts, 3), 40)))
+  c(warned(folded(glyph("!"), " The first row looks like a second line under the names: ",
+    paste(c(shown, if (length(texts) > 3) "and more"), collapse = ", "),
+    ". Say what it is, labels or something to be left out:", indent = 0)),
+  paste0("    ", for_r_or_cli("reading = list(second_line = \"labels\"), or \"left out\"",
+    "--reading 'second_line: labels', or 'second_line: left out'")))
+}
+
+# A line of data that is taken for labels would be lost.
+line_aside_lines <- function(texts) {
+  if (!length(texts)) return(NULL)
+  numbers <- texts[stand_so(texts) & !are_blank(texts)]
+  c(folded("A second line under the names is no row of data: ", name_list(names(texts), 8), ".",
+    indent = 0),
+  if (length(numbers)) warned(folded(glyph("!"), " It holds numbers or dates, as a row of data ",
+    "does: ", name_list(paste(names(numbers), numbers), 4), ". If it is one, leave out second_line.",
+    indent = 0)))
 }
 
 way_lines <- function(shown, indent = 0) {
@@ -26,6 +47,7 @@ unsettled_lines <- function(asked) {
   unlist(lapply(split(names(asked), alike), function(names) {
     name <- names[1]
     ways <- asked[[name]]$ways
+    unfit <- asked[[name]]$unfit
     may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
       paste0("a number (", ways, ") or something else")
     said <- paste(quote_text(ways), collapse = " or ")
@@ -34,6 +56,7 @@ unsettled_lines <- function(asked) {
       paste0("--reading 'columns: {", name, ": ", said, "}'"))
     c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
       " stays text: ", quote_text(asked[[name]]$example), " may be ", may_be,
+    if (length(unfit)) paste0(" (", quote_text(unfit), " is none)"),
     ". If it is to be read, say how:", indent = 0)), paste0("    ", show_controls(call)))
   }))
 }

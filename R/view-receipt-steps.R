@@ -89,6 +89,13 @@ left_out_lines <- function(turn) {
 
 # Columns that a book cannot hold.
 # Texts that a spreadsheet would run.
+written_as_read_lines <- function(turn) {
+  c(folded("Written as read: ", name_list(turn$names), ". ", for_r_or_cli("values = \"typed\"",
+    "--values typed"), " has the texts.", indent = 0),
+    if (length(turn$unfit)) warned(folded(glyph("!"), " Texts that do not fit are missing there: ",
+      name_list(paste0(names(turn$unfit), " (", grouped(turn$unfit), ")")), ".", indent = 0)))
+}
+
 formula_cell_lines <- function(turn) {
   warned(folded(glyph("!"), " A spreadsheet that opens this file would take texts for formulas: ",
     listed(turn$hits), ". To make them harmless there: formulas = \"mark\".", indent = 0))

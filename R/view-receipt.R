@@ -43,6 +43,7 @@ step_receipts <- list(
   "changed copy" = function(receipt) changed_copy_lines(receipt$turn),
   package = function(receipt) package_lines(receipt$turn),
   formulas = function(receipt) formula_cell_lines(receipt$turn),
+  "written as read" = function(receipt) written_as_read_lines(receipt$turn),
   aside = function(receipt) aside_lines(receipt$turn),
   "written within" = function(receipt) within_lines(receipt$turn),
   check = function(receipt) check_receipt_lines(receipt),

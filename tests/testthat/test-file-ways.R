@@ -27,7 +27,7 @@ typed_columns <- list(
   "plain numbers" = list(c("1.5", "2.25"), NA), "whole" = list(c("1", "20"), NA),
   "years first" = list(c("2031-02-28", "2031-03-01"), NA), "codes" = list(c("007", "0,5"), NA),
   "telephones" = list(c("030 123", "040 456"), NA), "versions" = list(c("1.2.3", "1.2.4"), NA),
-  "words" = list(c("1,5", "n/a"), NA), "lists" = list(c("1,2,3", "2"), NA),
+  "words" = list(c("1,5", "n/a"), "?"), "lists" = list(c("1,2,3", "2"), NA),
   "impossible" = list(c("31.02.2031", "30.02.2031"), NA), "empty" = list(c("", ""), NA)
 )
 
@@ -87,7 +87,7 @@ test_that("what is said of the reading is checked", {
     list(list(columns = "day first"), "bad-reading-columns"),
     list(list(columns = c(a = "backwards")), "bad-choice"),
     list(list(columns = c(z = "day first")), "unknown-variable"),
-    list(list(skip = 5), "skip-all"))) {
+    list(list(second_line = "units"), "bad-choice"), list(list(skip = 5), "skip-all"))) {
     refused(read_data(file, case[[1]]), case[[2]])
   }
   refused(turnbook(data.frame(a = 1), reading = list(decimal = ",")), "reading-frame")
@@ -100,9 +100,61 @@ test_that("numbers that surely have a comma are the same whether texts or values
     expect_identical(quietly(read_data(file))$v, values)
     expect_match(receipts(read_data(file)), "decimal comma: v", fixed = TRUE, all = FALSE)
     book <- quietly(turnbook(file))
-    expect_identical(as.data.frame(book)$v, replace(numbers, numbers == "", NA))
+    expect_identical(as.data.frame(book)$v, values)
+    expect_identical(as.data.frame(book, values = "typed")$v, replace(numbers, numbers == "", NA))
     expect_identical(quietly(turn_compute(book, v + 0, as = "n"))$n, values)
-    as_text <- quietly(read_data(file, list(columns = c(k = "decimal point"))))
-    expect_type(as_text$v, "character")
+    expect_identical(quietly(read_data(file, list(columns = c(k = "decimal point"))))$v, values)
+    expect_type(quietly(read_data(file, list(columns = character())))$v, "character")
   }
+})
+
+test_that("where nearly all texts fit one way it is asked, and the others are read as before", {
+  file <- temporary(c("id;w;d", "1;0,25;03.04.2031", "2;none;15.06.2031", "3;7,5;05.06.2031"))
+  said <- receipts(turnbook(file))
+  expect_match(said, "w stays text: \"0,25\" may be a number (decimal comma) or", fixed = TRUE,
+    all = FALSE)
+  expect_match(said, "(\"none\" is none)", fixed = TRUE, all = FALSE)
+  book <- quietly(turnbook(file, reading = list(columns = c(w = "decimal comma"))))
+  expect_equal(book$w, c(0.25, NA, 7.5))
+  expect_equal(book$d, as.Date(c("2031-04-03", "2031-06-15", "2031-06-05")))
+  expect_false(any(grepl("stays text", receipts(turnbook(temporary(c("a;b", "A1;x 2", "B2;y")))))))
+})
+
+test_that("a second line under the names is found, told, and read as labels or left out", {
+  skip_if_not_installed("readxl")
+  skip_if_not_installed("writexl")
+  table <- data.frame(id = c("Number, of person", 1:4), q1 = c("How\nhappy?", 1, 5, NA, 2),
+    born = c("Day of birth", "1990-02-03", "", "1991-12-31", "2001-01-01"),
+    say = c("Own words", "abc", "d", "", "e"))
+  files <- c(csv = tempfile(fileext = ".csv"), xlsx = tempfile(fileext = ".xlsx"),
+    ods = tempfile(fileext = ".ods"))
+  utils::write.csv(table, files[["csv"]], row.names = FALSE, na = "")
+  typed <- table
+  typed[] <- lapply(table, as.character)
+  writexl::write_xlsx(typed, files[["xlsx"]])
+  quietly(write_data(turnbook(typed), files[["ods"]], columns = c(id, q1, born, say)))
+  for (kind in names(files)) {
+    at <- if (kind == "ods") list(table = "data") else list()
+    said <- paste(receipts(turnbook(files[[kind]], reading = at)), collapse = " ")
+    expect_match(said, "looks like a second line under the names: id \"Number, of *person\"")
+    expect_match(said, "reading = list(second_line = \"labels\")", fixed = TRUE)
+    at$second_line <- "labels"
+    said <- paste(receipts(book <- turnbook(files[[kind]], reading = at)), collapse = " ")
+    expect_match(said, "A second line under the names is no row of data: id, q1, born, say",
+      fixed = TRUE)
+    expect_equal(nrow(book), 4)
+    expect_equal(as.numeric(book$q1), c(1, 5, NA, 2))
+    expect_match(paste(format(codebook(book)), collapse = " "), "How happy?", fixed = TRUE)
+    made <- quietly(turn_compute(book, q1 * 2, as = "s") |> turn_compute(year(as.Date(born)),
+      as = "y"))
+    expect_equal(made$y, c(1990, NA, 1991, 2001))
+    expect_proved(made)
+    at$second_line <- "left out"
+    expect_equal(quietly(turnbook(files[[kind]], reading = at))$say, book$say)
+  }
+  data <- temporary(c("a,b", "1,2", "3,4"))
+  expect_match(paste(receipts(turnbook(data, reading = list(second_line = "labels"))),
+    collapse = " "), "It holds numbers or dates, as a row of data does: a 1, b 2", fixed = TRUE)
+  expect_no_match(paste(receipts(turnbook(data)), collapse = " "), "second line")
+  refused(turnbook(temporary("a,b"), reading = list(second_line = "labels")), "second-line-none")
 })

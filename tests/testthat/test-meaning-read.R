@@ -88,8 +88,18 @@ test_that("what is read is worked with, the original stays, and every script rea
   expect_equal(book$k, c(2, 2, 1, 7, 9, 9, 2, 8))
   expect_equal(book$k2, c(0, 0, 0, 1, 0, 0, 0, 0))
   expect_equal(book$early, c(1, 0, 1, NA, 1, NA, NA, NA))
-  expect_identical(as.data.frame(book, missing = "codes")[names(data)], data)
-  expect_identical(as.data.frame(book)$inc, replace(data$inc, 4, NA))
+  expect_identical(as.data.frame(book, missing = "codes", values = "typed")[names(data)], data)
+  expect_identical(as.data.frame(book, values = "typed")$inc, replace(data$inc, 4, NA))
+  typed <- as.data.frame(book, missing = "codes")
+  expect_equal(typed[c("inc", "pc", "day", "tm", "f")], data.frame(
+    inc = c(1234.5, 999, 12.5, NA, NA, NA, 2345, NA), pc = typed$pc,
+    day = as.Date(c("2020-02-28", "2021-03-01", "2020-05-06", NA, "2019-06-05", NA, NA,
+      "1900-01-01")),
+    tm = as.POSIXct(c("2020-02-28 14:05:00", "2021-03-01 08:05:30", "2020-05-06 07:00:00",
+      rep(NA, 5)), tz = "UTC"), f = typed$f))
+  expect_equal(typed$pc[4], 99)
+  expect_equal(book$pc[4], NA_real_)
+  expect_equal(coef(stats::lm(inc ~ 1, book))[[1]], mean(typed$inc, na.rm = TRUE))
   named <- quietly(define(book, pc, codes = c("None" = 0, "All" = 100)))
   expect_equal(as.character(as.data.frame(named, values = "labels")$pc[5:8]),
     c("-3", "None", "1", "All"))
@@ -108,8 +118,19 @@ test_that("a file is read by what stands in it, whatever its columns were taken 
   expect_equal(made$m, c(1, 2, NA))
   expect_proved(made)
   out <- tempfile(fileext = ".csv")
-  write_data(made, out, columns = c(a, d, t))
+  said <- receipts(write_data(made, out, columns = c(a, d, t)))
+  expect_match(said, "Written as read: a, t. values = \"typed\" has the texts.", fixed = TRUE)
+  expect_equal(read.csv(out)$a, c(1234, 2500, 999))
+  quietly(write_data(made, out, values = "typed", overwrite = TRUE))
   expect_equal(read.csv(out, colClasses = "character")$a, c("1.234", "2.500", "999"))
+  for (ending in c(".xlsx", ".ods", ".parquet", ".jsonl")) {
+    other <- tempfile(fileext = ending)
+    quietly(write_data(made, other))
+    again <- quietly(turnbook(other))
+    expect_equal(as.numeric(again$a), c(1234, 2500, if (ending %in% c(".xlsx", ".ods")) NA else 999),
+      info = ending)
+    expect_equal(as.Date(again$t), as.Date(made$t), info = ending)
+  }
   told <- tempfile(fileext = ".json")
   write_codebook(made, told)
   expect_equal(read_codebook(told)$a$read, "decimal comma")
