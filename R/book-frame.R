@@ -16,7 +16,10 @@ as_frame <- function(book) {
 }
 
 # Who gave a book, within this package, gets one; who gave a data frame gets a data frame.
-as_given <- function(book, given) if (inherits(given, "ableturn_book")) book else as_frame(book)
+# What was done is told by a receipt: it is not printed where nobody assigns it.
+as_given <- function(book, given) {
+  invisible(if (inherits(given, "ableturn_book")) book else as_frame(book))
+}
 
 # The book with its originals as they are shown: those that were known stay the very objects.
 with_shown <- function(book) {

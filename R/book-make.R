@@ -1,6 +1,6 @@
 #' @export
 make_turn.data.frame <- function(book, turn, replace = FALSE) {
-  as_frame(make_turn(as_book(book), turn, replace))
+  invisible(as_frame(make_turn(as_book(book), turn, replace)))
 }
 
 #' @export

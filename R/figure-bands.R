@@ -11,7 +11,7 @@ figure_bands <- function(book, source, name) {
   boundary <- boundary_rows(derived, list(points = drawn$at, x = derived$x))
   told <- c(boundary_words(boundary),
     beyond_words(book, source))
-  figure + figure_words(named_label(book, name), validity_words(book, name),
+  titled(figure, named_label(book, name), validity_words(book, name),
     if (length(told)) paste(told, collapse = ". "))
 }
 

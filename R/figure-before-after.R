@@ -31,26 +31,26 @@ figure_before_after <- function(book, var) {
 figure_alone <- function(book, name) {
   derived <- derived_in(book, name)
   counted <- is_counted(book, name)
-  title <- figure_words(named_label(book, name), paste0(validity_words(book, name), ". From ",
+  figure <- if (counted) bars_figure(value_bars(book, name, "rows")) else
+    histogram_figure(histogram_bars(book, name, "rows"))
+  titled(figure, named_label(book, name), paste0(validity_words(book, name), ". From ",
     from_in_words(derived$from)), if (!counted) beyond_words(book, name), x = NULL, y = "rows")
-  if (counted) return(bars_figure(value_bars(book, name, "rows")) + title)
-  histogram_figure(histogram_bars(book, name, "rows")) + title
 }
 
 figure_numbers <- function(book, source, name) {
   bars <- rbind(histogram_bars(book, source, paste0("before: ", source)),
     histogram_bars(book, name, paste0("after: ", name)))
   bars$panel <- factor(bars$panel, unique(bars$panel))
-  histogram_figure(bars) + ggplot2::facet_wrap("panel", ncol = 1, scales = "free") +
-    figure_words(named_label(book, name), validity_words(book, name),
-      beyond_words(book, c(source, name)), y = "rows")
+  titled(histogram_figure(bars) + ggplot2::facet_wrap("panel", ncol = 1, scales = "free"),
+    named_label(book, name), validity_words(book, name),
+    beyond_words(book, c(source, name)), y = "rows")
 }
 
 figure_codes <- function(book, source, name) {
   bars <- rbind(before_bars(book, source, name), value_bars(book, name, paste0("after: ", name)))
   bars$panel <- factor(bars$panel, unique(bars$panel))
-  bars_figure(bars) + ggplot2::facet_wrap("panel", scales = "free_y") +
-    figure_words(named_label(book, name), validity_words(book, name))
+  titled(bars_figure(bars) + ggplot2::facet_wrap("panel", scales = "free_y"),
+    named_label(book, name), validity_words(book, name))
 }
 
 # The old values, each in the tones of what became of them.

@@ -21,7 +21,7 @@ figure_coding <- function(book, vars) {
   others <- names[verbs_in(book, names) != "dummy"]
   if (length(others)) fail("not-dummies", name = others)
   cells <- do.call(rbind, lapply(names, coding_cells, book = book))
-  coding_figure(cells) + figure_words(paste("Coding of", name_list(unique(cells$source))),
+  titled(coding_figure(cells), paste("Coding of", name_list(unique(cells$source))),
     paste(grouped(row_count(book)), "rows; a row with a missing answer is missing in every column"))
 }
 

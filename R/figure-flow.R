@@ -28,9 +28,8 @@ figure_flow <- function(book, var) {
     wide$columns$column_missing), colSums(wide$cells), wide$columns$column_missing, scale)
   right$tone <- ifelse(right$gone, tones[["gone"]],
     category_tones(sum(!right$gone))[cumsum(!right$gone)])
-  flow_figure(left, right, flow_bands(left, right, wide$cells, scale)) +
-    figure_words(named_label(book, name), paste0("From ", source, " on the left. ",
-      validity_words(book, name)))
+  titled(flow_figure(left, right, flow_bands(left, right, wide$cells, scale)),
+    named_label(book, name), paste0("From ", source, " on the left. ", validity_words(book, name)))
 }
 
 # Every node has room for its words; what is left of the height is for the rows, alike on both

@@ -17,9 +17,6 @@ figure_items <- function(book, items) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(items), "items")
-  is_score <- length(names) == 1 && is_derived(book, names) &&
-    is_row_node(derived_in(book, names)$expr)
-  if (is_score) return(items_figure(items_of_score(names, book)))
   items_figure(item_analysis(book, tidyselect::all_of(names)))
 }
 
@@ -38,12 +35,12 @@ items_figure <- function(analysis) {
   panels <- c("answers, percent of the valid", "correlation with the other items")
   answers$panel <- factor(answers$panel, panels)
   rest$panel <- factor(rest$panel, panels)
-  ggplot2::ggplot(mapping = ggplot2::aes(y = .data$item)) + answer_bars(answers) +
+  figure <- ggplot2::ggplot(mapping = ggplot2::aes(y = .data$item)) + answer_bars(answers) +
     rest_points(rest) +
     ggplot2::facet_wrap("panel", scales = "free_x", drop = FALSE) +
     ggplot2::labs(x = NULL, y = NULL) +
-    figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
-    figure_words(paste("Item analysis of", nrow(analysis), "items"), items_words(facts, analysis))
+    figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+  titled(figure, paste("Item analysis of", nrow(analysis), "items"), items_words(facts, analysis))
 }
 
 items_words <- function(facts, analysis) {

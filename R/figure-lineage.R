@@ -23,7 +23,7 @@ figure_lineage <- function(book, vars = NULL) {
   if (is.null(rows)) fail("no-turns")
   title <- if (length(names) == 1) paste("Where", named_label(book, names), "comes from") else
     paste("Where", length(names), "variables come from")
-  lineage_figure(as.data.frame(rows)) + figure_words(title)
+  titled(lineage_figure(as.data.frame(rows)), title)
 }
 
 lineage_figure <- function(rows) {

@@ -21,10 +21,9 @@ figure_missing <- function(book, vars) {
   if (length(score)) names <- formula_vars(derived_in(book, score)$expr)
   bars <- lacking_bars(book, names)
   if (length(score)) bars <- rbind(bars, threshold_bars(book, score))
-  missing_figure(bars) + figure_words(
-    if (length(score)) paste("Missing answers behind", named_label(book,
-      score)) else "Missing answers",
-    paste(grouped(row_count(book)), "rows"))
+  title <- if (length(score)) paste("Missing answers behind", named_label(book, score)) else
+    "Missing answers"
+  titled(missing_figure(bars), title, paste(grouped(row_count(book)), "rows"))
 }
 
 lacking_bars <- function(book, names) {

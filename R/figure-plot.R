@@ -17,7 +17,12 @@ NULL
 
 #' @rdname plot_looks
 #' @export
-plot.ableturn_look <- function(x, ...) draw(look_figure(x))
+plot.ableturn_look <- function(x, ...) {
+  need_figures()
+  names <- vapply(attr(x, "subjects"), `[[`, "", "name")
+  draw(structure(look_figure(x) + ggplot2::labs(alt = paste0("Rows of ", name_list(names), ".")),
+    class = c("ableturn_figure", "gg", "ggplot")))
+}
 
 look_figure <- function(x) {
   need_figures()
@@ -64,7 +69,7 @@ plot.ableturn_cross <- function(x, ...) {
   cells$row <- factor(cells$row, rev(unique(cells$row)))
   cells$column <- factor(cells$column, unique(cells$column))
   wide <- max(nchar(levels(cells$column)))
-  draw(ggplot2::ggplot(cells, ggplot2::aes(x = .data$column, y = .data$row)) +
+  figure <- ggplot2::ggplot(cells, ggplot2::aes(x = .data$column, y = .data$row)) +
     ggplot2::geom_tile(ggplot2::aes(fill = .data$share), colour = "white", linewidth = 1) +
     ggplot2::geom_text(ggplot2::aes(label = grouped(.data$rows), colour = .data$share > 60),
       size = 4) +
@@ -73,8 +78,8 @@ plot.ableturn_cross <- function(x, ...) {
     ggplot2::facet_wrap("panel", scales = "free") + ggplot2::scale_x_discrete(position = "top") +
     figure_theme() +
     ggplot2::theme(panel.grid.major = ggplot2::element_blank(), axis.text.x.top =
-      ggplot2::element_text(angle = if (wide > 12) 30 else 0, hjust = if (wide > 12) 0 else 0.5)) +
-    figure_words("Rows in each cell; the tone is the share of its line", x = NULL, y = NULL))
+      ggplot2::element_text(angle = if (wide > 12) 30 else 0, hjust = if (wide > 12) 0 else 0.5))
+  draw(titled(figure, "Rows in each cell; the tone is the share of its line"))
 }
 
 cross_cells <- function(table) {
@@ -151,14 +156,15 @@ count_figure <- function(level, tone, fills, title, text = "", rows = rep(1, len
   })
   ends$text <- paste(if (total) show_number(ends$rows),
     short_words(told[as.character(ends$level)], 60))
-  ggplot2::ggplot(bars, ggplot2::aes(x = .data$rows, y = .data$level)) +
+  figure <- ggplot2::ggplot(bars, ggplot2::aes(x = .data$rows, y = .data$level)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$tone), width = 0.7) +
     ggplot2::geom_text(ggplot2::aes(label = .data$text), ends, hjust = -0.05, size = 4,
       colour = tones[["ink"]]) +
     ggplot2::scale_fill_manual(values = fills) +
     ggplot2::scale_y_discrete(labels = axis_words) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(c(0, 0.6))) + figure_theme() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) + figure_words(title)
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+  titled(figure, title)
 }
 
 #' @rdname plot_looks
@@ -170,12 +176,12 @@ plot.ableturn_working <- function(x, ...) {
   steps$text <- paste0(steps$variable, " = ", short_words(steps$working, 70), "\n= ", steps$value,
     ifelse(nzchar(steps$reason), paste0(" (", steps$reason, ")"), ""))
   steps$panel <- factor(paste("row", steps$row), unique(paste("row", steps$row)))
-  draw(ggplot2::ggplot(steps, ggplot2::aes(x = 0, y = -.data$place, label = .data$text)) +
+  figure <- ggplot2::ggplot(steps, ggplot2::aes(x = 0, y = -.data$place, label = .data$text)) +
     ggplot2::geom_label(size = 4.2, fill = "#dcecef", colour = tones[["ink"]], label.size = 0.2,
       label.padding = ggplot2::unit(0.5, "lines")) +
     ggplot2::facet_wrap("panel") +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(add = 0.7)) +
     figure_theme() + ggplot2::theme(axis.text = ggplot2::element_blank(),
-      panel.grid.major = ggplot2::element_blank()) +
-    figure_words("The arithmetic of a row, from the originals down"))
+      panel.grid.major = ggplot2::element_blank())
+  draw(titled(figure, "The arithmetic of a row, from the originals down"))
 }

@@ -43,12 +43,16 @@ new_theme <- function(size = 14) {
   )
 }
 
-figure_words <- function(title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
+# A figure of ours under its title, which with what stands beneath it is also its text for those who
+# do not see it.
+titled <- function(figure, title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
   fold <- function(text, width) {
     if (length(text)) paste(wrap_words(show_controls(text), width), collapse = "\n")
   }
-  ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104),
-    caption = fold(caption, 112), x = x, y = y)
+  figure <- figure + ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104),
+    caption = fold(caption, 112), x = x, y = y,
+    alt = paste0(show_controls(c(title, subtitle, caption)), ".", collapse = " "))
+  structure(figure, class = union("ableturn_figure", class(figure)))
 }
 
 # The name of a variable with its label, as a title has it.
@@ -67,12 +71,15 @@ validity_words <- function(book, name) {
 
 # Of data without rows there is nothing to draw, and the figure says so.
 empty_figure <- function(book, name) {
-  ggplot2::ggplot() + ggplot2::annotate("text", x = 0, y = 0,
+  figure <- ggplot2::ggplot() + ggplot2::annotate("text", x = 0, y = 0,
     label = "The data have no rows.", size = 5) +
-    ggplot2::theme_void() + figure_words(named_label(book, name), validity_words(book, name))
+    ggplot2::theme_void()
+  titled(figure, named_label(book, name), validity_words(book, name))
 }
 
+# In a document the figure is printed by what makes the document, with its text.
 draw <- function(figure) {
+  if (isTRUE(getOption("knitr.in.progress"))) return(figure)
   print(figure)
   invisible(figure)
 }

@@ -14,7 +14,8 @@
 #' is none with weights or pairwise.
 #'
 #' @param book A turnbook, or a data frame.
-#' @param items The items, a tidyselect selection of two or more.
+#' @param items The items, a tidyselect selection of two or more; or one composite, whose items are
+#'   taken as they went into it, those reversed on the way as well.
 #' @param weight A survey weight for each row.
 #' @param pairwise Covariances from all rows that have both items, rather than
 #'   from complete rows.
@@ -42,19 +43,26 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, ...) {
   names <- select_vars(book, rlang::enquo(items), "items")
   weigh <- rlang::enquo(weight)
   check_flag(pairwise, "pairwise")
+  weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
+  if (is_score(names, book)) return(items_of_score(names, book, weight, pairwise))
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
-  weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
   turned <- names[verbs_in(book, names) == "reverse"]
   analyse_items(lapply(self_named(names), as.name), site_of(book), turned, weight, pairwise)
 }
 
+# Whether these are one composite.
+is_score <- function(names, book) {
+  length(names) == 1 && is_derived(book, names) && is_row_node(derived_in(book, names)$expr) &&
+    length(row_items(derived_in(book, names)$expr)) > 1
+}
+
 # The items of a composite as they went into it, those reversed on the way as well.
-items_of_score <- function(name, book) {
+items_of_score <- function(name, book, weight = NULL, pairwise = FALSE) {
   nodes <- row_items(variable_in(book, name)$expr)
   names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
   turned <- verbs_in(book, names(nodes)) == "reverse" | vapply(nodes, is_turned_node, NA)
-  analyse_items(nodes, site_of(book), names(nodes)[turned])
+  analyse_items(nodes, site_of(book), names(nodes)[turned], weight, pairwise)
 }
 
 # `nodes`: the items as they go into a score, by the names of their variables; `weight`: the name of

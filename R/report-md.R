@@ -48,7 +48,8 @@ text_markdown <- function(text) {
   text <- gsub("<", "&lt;", gsub(">", "&gt;", text, fixed = TRUE), fixed = TRUE)
   text <- gsub("([\\\\`*|~$\\[\\]@])", "\\\\\\1", text, perl = TRUE)
   text <- gsub("(?<![A-Za-z0-9])_|_(?![A-Za-z0-9])", "\\\\_", text, perl = TRUE)
-  text <- gsub("(^|(?<=\\s))(#+|[-+=]+|[0-9]+[.)])(?=\\s|$)", "\\\\\\2", text, perl = TRUE)
+  text <- gsub("(^|(?<=\\s))(#+|[-+=]+)(?=\\s|$)", "\\\\\\2", text, perl = TRUE)
+  text <- gsub("^([0-9]+)([.)])(?=\\s|$)", "\\1\\\\\\2", text, perl = TRUE)
   gsub("(?i)(www)[.]", "\\1\\\\.", gsub("://", "\\\\://", text, fixed = TRUE), perl = TRUE)
 }
 

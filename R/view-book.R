@@ -50,12 +50,13 @@ print.ableturn_turns <- plainly(function(x, ...) {
   invisible(x)
 })
 
-turns_lines <- function(x) {
-  table <- data.frame(
+turns_lines <- function(x) table_lines(turns_table(x))
+
+turns_table <- function(x) {
+  data.frame(
     name = x$name, turn = x$turn, from = x$from, label = x$label, valid = x$valid,
     missing = x$missing
   )
-  table_lines(table)
 }
 
 #' @export

@@ -1,17 +1,21 @@
 #' @export
 print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
+  say(c(
+    title_line("Item analysis of ", counted(nrow(x), "item"),
+      side = counted(facts$complete, "complete row")),
+    table_lines(items_shown(x)), alpha_words(facts), constant_words(facts), reversed_words(facts)
+  ))
+  invisible(x)
+})
+
+items_shown <- function(x) {
   table <- as.data.frame(x)
   table$missing <- to_percent(table$missing)
   names(table) <- c("item", "label", "n", "% missing", "mean", "sd", "item-rest r", "alpha without")
   table[7:8] <- lapply(table[7:8], function(v) ifelse(is.na(v), "", two_digits(v)))
-  say(c(
-    title_line("Item analysis of ", counted(nrow(x), "item"),
-      side = counted(facts$complete, "complete row")),
-    table_lines(table), alpha_words(facts), constant_words(facts), reversed_words(facts)
-  ))
-  invisible(x)
-})
+  table
+}
 
 alpha_words <- function(facts) {
   shown <- function(x) if (is.finite(x)) two_digits(x) else "none"

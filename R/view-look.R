@@ -56,16 +56,28 @@ by_lines <- function(table, subject, by) {
 }
 
 by_summary_lines <- function(groups, subject, by) {
+  body <- by_summary_table(groups, subject, by)
+  block_lines(Map(pad_column, body, names(body), c(FALSE, rep(TRUE, length(body) - 1))), 1)
+}
+
+# A row for each group.
+by_summary_table <- function(groups, subject, by) {
   stats <- lapply(groups, function(g) g[g$part == "statistic", ])
   cell <- function(s) statistic_words(s, subject$kind)
   amounts <- as.data.frame(do.call(rbind, unname(lapply(stats, cell))))
   missing <- vapply(groups, function(g) sum(g$rows[g$part == "missing"]), 0)
   body <- cbind(data.frame(group = names(groups)), amounts, data.frame(missing = grouped(missing)))
-  heads <- c(by, sub("three quarters", "3 quarters", stats[[1]]$value), "missing")
-  block_lines(Map(pad_column, body, heads, c(FALSE, rep(TRUE, length(heads) - 1))), 1)
+  setNames(body, c(by, sub("three quarters", "3 quarters", stats[[1]]$value), "missing"))
 }
 
 by_count_lines <- function(table, groups, by) {
+  body <- by_count_table(table, groups)
+  c(show_controls(paste0("  By ", by, ": rows and percent of the valid")),
+    right_aligned(body, names(body), 2))
+}
+
+# A row for each value, a column for each group.
+by_count_table <- function(table, groups) {
   keys <- unique(table[c("part", "value", "label")])
   keys <- keys[order(keys$part == "missing"), ]
   columns <- lapply(groups, function(g) {
@@ -78,26 +90,29 @@ by_count_lines <- function(table, groups, by) {
     value = ifelse(missing, ".", keys$value), label = ifelse(missing,
       paste("missing:", keys$value), keys$label)
   )
-  c(show_controls(paste0("  By ", by, ": rows and percent of the valid")),
-    right_aligned(cbind(labels, as.data.frame(columns)), c("", "", names(groups)), 2))
+  setNames(cbind(labels, as.data.frame(columns)), c("", "", names(groups)))
 }
 
 count_lines <- function(table) {
   if (!nrow(table)) return("  no rows")
   kept <- shown_rows(table)
+  cells <- count_table(kept)
+  cells$share <- ifelse(kept$part == "value", bar(kept$valid_percent), "")
+  c(table_lines(cells, headings = sub("^share$", "", names(cells))), left_out(table, kept))
+}
+
+# A row for each value, and for each reason why there is none.
+count_table <- function(kept) {
   cells <- quick_table(value = with_visible_blanks(kept$value), label = kept$label,
     rows = kept$rows)
   if (!is.null(kept$weighted)) cells$weighted <- to_percent(kept$weighted)
   cells$percent <- to_percent(kept$percent)
   cells$valid <- to_percent(kept$valid_percent)
-  cells$share <- ifelse(kept$part == "value", bar(kept$valid_percent), "")
   missing <- kept$part == "missing"
   cells$label[missing] <- paste("missing:", cells$value[missing])
   cells$value[missing] <- "."
   if (!any(nzchar(cells$label))) cells$label <- NULL
-  c(table_lines(cells,
-    headings = sub("^share$", "",
-      sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))), left_out(table, kept))
+  setNames(cells, sub("^percent$", "%", sub("^valid$", "valid %", names(cells))))
 }
 
 # Many values: the most frequent ones, all missing ones.
@@ -206,7 +221,9 @@ print.ableturn_cross <- plainly(function(x, ...) {
 cross_lines <- function(x) {
   vars <- attr(x, "vars")
   wide <- cross_wide(x)
-  c(title_line(vars[1], " by ", vars[2], side = counted(sum(x$rows), "row")), column_lines(wide))
+  body <- cross_table(wide)
+  c(title_line(vars[1], " by ", vars[2], side = counted(sum(x$rows), "row")),
+    right_aligned(body, names(body), 2))
 }
 
 # Rows of the printed table; long runs of values with the same single result are one row.
@@ -244,14 +261,14 @@ join_runs <- function(rows, columns, cells) {
   list(rows = joined, columns = columns, cells = unname(rowsum(cells, run)))
 }
 
-column_lines <- function(wide) {
+cross_table <- function(wide) {
   body <- as.data.frame(wide$cells)
   body[] <- lapply(body, function(n) ifelse(n == 0, glyph("*"), grouped(n)))
   value <- ifelse(wide$rows$row_missing, ".", wide$rows$row)
   label <- ifelse(wide$rows$row_missing, paste("missing:", wide$rows$row), wide$rows$row_label)
   heads <- ifelse(wide$columns$column_missing, paste("missing:", wide$columns$column),
     trimws(paste(wide$columns$column, wide$columns$column_label)))
-  right_aligned(cbind(data.frame(value = value, label = label), body), c("", "", heads), 2)
+  setNames(cbind(data.frame(value = value, label = label), body), c("", "", heads))
 }
 
 # A summary shows as many variables as fit on a screen.

@@ -1,0 +1,290 @@
+# What is printed, in a document that knitr makes (R Markdown, Quarto): as tables and paragraphs of
+# the document's own format in place of lines for a terminal. A part of it is a data frame, a table;
+# a text, a paragraph; or a heading().
+document_parts <- function(x) UseMethod("document_parts")
+
+heading <- function(...) structure(paste0(...), class = "ableturn_heading")
+
+# Lines as a paragraph.
+in_one <- function(lines) {
+  if (length(lines)) trimws(gsub("\\s+", " ", paste(cli::ansi_strip(lines), collapse = " ")))
+}
+
+#' @export
+document_parts.ableturn_look <- function(x) {
+  by <- attr(x, "by")
+  unlist(lapply(attr(x, "subjects"), function(subject) {
+    table <- x[x$variable == subject$name, ]
+    c(list(heading(paste(c(subject$name, subject$meaning$label), collapse = ": "))), look_parts(table, subject, by),
+      lapply(list(suspect_lines(subject), spelling_line(table, subject), offer_line(subject),
+        infinite_line(subject), direction_line(subject)), in_one))
+  }), recursive = FALSE)
+}
+
+look_parts <- function(table, subject, by) {
+  counts <- subject$kind == "counts"
+  if (!is.null(by)) {
+    groups <- split_in_order(table, table$group)
+    return(list(if (counts) paste0("By ", by, ": rows and percent of the valid"),
+      if (counts) by_count_table(table, groups) else by_summary_table(groups, subject, by)))
+  }
+  if (counts) {
+    kept <- shown_rows(table)
+    return(list(count_table(kept), in_one(left_out(table, kept))))
+  }
+  stats <- table[table$part == "statistic", ]
+  list(as.data.frame(as.list(setNames(statistic_words(stats, subject$kind), stats$value)),
+    check.names = FALSE), in_one(missing_lines(table)))
+}
+
+#' @export
+document_parts.ableturn_cross <- function(x) {
+  unlist(lapply(attr(x, "tables") %||% list(x), function(one) {
+    list(heading(paste(attr(one, "vars"), collapse = " by "), ", ", counted(sum(one$rows), "row")),
+      cross_table(cross_wide(one)))
+  }), recursive = FALSE)
+}
+
+#' @export
+document_parts.ableturn_findings <- function(x) {
+  open <- x[!nzchar(x$accepted), ]
+  accepted <- x[nzchar(x$accepted), ]
+  list(heading(finding_count(open)), data.frame("what is found" = open$what,
+    "what to do" = open$todo, finding = open$id, check.names = FALSE), data.frame(
+    accepted = accepted$what, because = accepted$accepted))
+}
+
+#' @export
+document_parts.ableturn_items <- function(x) {
+  facts <- attr(x, "scale")
+  c(list(heading("Item analysis of ", counted(nrow(x), "item"), ", ",
+    counted(facts$complete, "complete row")), items_shown(x)),
+  lapply(list(alpha_words(facts), constant_words(facts), reversed_words(facts)), in_one))
+}
+
+#' @export
+document_parts.ableturn_turns <- function(x) {
+  if (nrow(x)) list(turns_table(x)) else list("No turns made yet.")
+}
+
+#' @export
+document_parts.ableturn_codebook <- function(x) {
+  table <- as.data.frame(x)
+  list(table[vapply(table, function(column) any(nzchar(column)), NA)])
+}
+
+#' @export
+document_parts.ableturn_proof <- function(x) {
+  proved <- isTRUE(attr(x, "proved"))
+  c(list(heading(if (proved) "Proved" else "Not proved")),
+    lapply(unname(split_in_order(x, x$dialect)), function(table) {
+      in_one(script_line(table, attr(x, "of")))
+    }), if (!proved) list(in_one(failing_lines(x))))
+}
+
+#' @export
+document_parts.ableturn_lineage <- function(x) {
+  table <- as.data.frame(x)
+  list(data.frame(variable = paste0(strrep("\u00a0\u00a0\u00a0", table$depth), table$name),
+    label = table$label,
+    by = table$by))
+}
+
+#' @export
+document_parts.ableturn_working <- function(x) {
+  heads <- attr(x, "heads")
+  unlist(lapply(unique(x$row), function(row) {
+    c(list(heading(heads[[as.character(row)]] %||% paste("Row", row))),
+      lapply(working_lines(x[x$row == row, ]), in_one))
+  }), recursive = FALSE)
+}
+
+# Tables as they are, under what stands over them in print.
+#' @export
+document_parts.default <- function(x) {
+  if (nrow(x)) list(as.data.frame(x)) else list(in_one(utils::capture.output(print(x))))
+}
+
+#' @export
+document_parts.turnbook <- function(x) {
+  book <- as_book(x)
+  info <- info_of(book)
+  list(heading("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file))),
+    paste0(counted(info$rows, "row"), ", ", counted(length(original_names(book)), "original"), ", ",
+      counted(length(derived_names(book)), "derived variable"), "."),
+    if (length(derived_names(book))) turns_table(turns(book)))
+}
+
+# A receipt is short there: what was made of what, of how many rows, and what looks wrong.
+#' @export
+document_parts.ableturn_receipt_data <- function(x) {
+  if (length(x$parts) > 3) return(list(paste0(counted(length(x$parts), "variable"), " by ",
+    x$turn$verb, ": ", name_list(vapply(x$parts, `[[`, "", "name"), 8), ".")))
+  unlist(lapply(x$parts, function(part) {
+    found <- lapply(Filter(function(f) is.null(f$because), part$found), in_words)
+    c(list(paste0(part$name, if (!is.null(part$label) && part$label != part$name) {
+      paste0(": ", part$label)
+    }, ". Made by ", x$turn$verb, if (length(part$from)) paste(" of", from_in_words(part$from)), ". ",
+    in_one(validity_line(part, x$rows)), ".")),
+    lapply(found, function(f) paste(glyph(if (f$severity == "warn") "!" else "*"), f$what)))
+  }), recursive = FALSE)
+}
+
+# The parts in Markdown, which pandoc turns into whatever the document is; or in the language of the
+# document where it is written in that.
+written_parts <- function(parts, form) {
+  parts <- Filter(function(part) length(part) && (!is.data.frame(part) || nrow(part)), parts)
+  writer <- document_writers[[form]]
+  paste0("\n", paste(vapply(parts, function(part) {
+    if (is.data.frame(part)) writer$table(part) else
+      if (inherits(part, "ableturn_heading")) writer$heading(part) else writer$text(part)
+  }, ""), collapse = "\n\n"), "\n")
+}
+
+document_writers <- list(
+  markdown = list(
+    table = function(table) paste(pipe_table(table), collapse = "\n"),
+    heading = function(text) paste0("**", text_markdown(trimws(text)), "**"),
+    text = function(text) text_markdown(text)
+  ),
+  html = list(
+    table = function(table) written_by_knitr(table, "html"),
+    heading = function(text) paste0("<p><strong>", htmltools::htmlEscape(text), "</strong></p>"),
+    text = function(text) paste0("<p>", htmltools::htmlEscape(text), "</p>")
+  ),
+  latex = list(
+    table = function(table) written_by_knitr(table, "latex"),
+    heading = function(text) paste0("\\textbf{", text_latex(text), "}\n"),
+    text = function(text) text_latex(text)
+  )
+)
+
+written_by_knitr <- function(table, form) {
+  paste(knitr::kable(shown_cells(table), format = form, align = sides_of(table),
+    row.names = FALSE), collapse = "\n")
+}
+
+# Numbers stand at the right. Where a table is wider than a page, its columns are as wide in
+# relation as the line below the names.
+pipe_table <- function(table) {
+  line <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
+  shown <- shown_cells(table)
+  wide <- pmin(40, pmax(4, unlist(Map(widest, names(table), shown))))
+  dashes <- strrep("-", wide - 1)
+  cells <- lapply(shown, text_markdown)
+  c(line(text_markdown(names(table))),
+    line(ifelse(sides_of(table) == "r", paste0(dashes, ":"), paste0(":", dashes))),
+    do.call(paste0, c("| ", unname(c(cells[1], lapply(cells[-1], function(x) {
+      paste0(" | ", x)
+    }))), " |")))
+}
+
+shown_cells <- function(table) {
+  cells <- lapply(table, function(x) {
+    text <- if (is.numeric(x)) show_cell(x) else as.character(x)
+    ifelse(is.na(text), "", show_controls(text))
+  })
+  structure(cells, names = names(table), class = "data.frame",
+    row.names = .set_row_names(nrow(table)))
+}
+
+sides_of <- function(table) {
+  ifelse(vapply(shown_cells(table), function(x) {
+    any(grepl("[0-9]", x)) && all(grepl("^[-+0-9., %\u00b7]*$", x))
+  }, NA), "r", "l")
+}
+
+# Text of others in LaTeX: no sign in it is a command.
+text_latex <- function(text) {
+  plain <- c("\\" = "\\textbackslash{}", "{" = "\\{", "}" = "\\}", "$" = "\\$", "&" = "\\&",
+    "#" = "\\#", "%" = "\\%", "_" = "\\_", "^" = "\\textasciicircum{}",
+    "~" = "\\textasciitilde{}")
+  signs <- strsplit(as.character(text), "")[[1]]
+  paste(ifelse(signs %in% names(plain), plain[signs], signs), collapse = "")
+}
+
+form_of_document <- function() {
+  out <- knitr::opts_knit$get("out.format")
+  if (identical(out, "html") && is.null(knitr::pandoc_to())) return("html")
+  if (out %in% c("latex", "sweave", "listings")) "latex" else "markdown"
+}
+
+in_document <- plainly(function(x) {
+  knitr::asis_output(written_parts(document_parts(x), form_of_document()))
+})
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_look <- function(x, ...) in_document(x)
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_cross <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_findings <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_items <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_turns <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_codebook <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_proof <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_lineage <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_working <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_collinearity <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_news <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_checks <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_comparison <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_summary <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.turnbook <- knit_print.ableturn_look
+
+# A figure of ours, with the text that it has for those who do not see it.
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_figure <- function(x, options, ...) {
+  own <- form_of_document() == "markdown" && is.null(options$fig.cap) && is.null(options$fig.alt)
+  if (!own) return(print(x))
+  place <- knitr::fig_path(paste0(".", options$dev[1]), options, figures_drawn(options$label))
+  file <- file.path(knitr::opts_knit$get("output.dir"), place)
+  dir.create(dirname(file), FALSE, TRUE)
+  ggplot2::ggsave(file, x, width = options$fig.width, height = options$fig.height,
+    dpi = options$dpi)
+  knitr::asis_output(paste0("\n![", text_markdown(ggplot2::get_alt_text(x)), "](", place, ")<!-- -->\n"))
+}
+
+# How many figures of ours a chunk has by now.
+figures_drawn <- function(chunk) {
+  if (!identical(drawn$chunk, chunk)) drawn$number <- 0
+  drawn$chunk <- chunk
+  drawn$number <- drawn$number + 1
+}
+
+drawn <- new.env()
+
+# Receipts of turns are a quotation; what else is told stands as any message.
+#' @exportS3Method knitr::sew
+sew.ableturn_receipt <- function(x, options, ...) {
+  parts <- if (is.null(step_receipts[[x$receipt$turn$verb]])) plainly(document_parts)(x$receipt)
+  if (!length(parts) || form_of_document() != "markdown") return(NextMethod())
+  text <- vapply(parts, text_markdown, "")
+  paste0("\n\n", paste0("> ", text, collapse = "  \n"), "\n\n")
+}
