@@ -4,8 +4,10 @@
 check_choice <- function(value, argument, allowed) {
   ok <- is.character(value) && length(value) == 1 && value %in% allowed
   if (!ok) {
+    near <- allowed[tolower(allowed) %in% tolower(value)]
     shown <- if (is.character(value)) paste0('"', value, '"') else describe_type(value)
-    fail("bad-choice", argument = argument, value = shown, allowed = paste0('"', allowed, '"'))
+    fail("bad-choice", argument = argument, value = shown, hint = if (length(near)) paste0(" Did you mean \"", near[1], "\"?") else "",
+      allowed = paste0('"', allowed, '"'))
   }
   value
 }
@@ -23,7 +25,33 @@ refuse_dots <- function(...) {
   name <- names(given)[1] %||% ""
   shown <- if (nzchar(name)) name else paste(deparse(given[[1]]), collapse = " ")
   arguments <- setdiff(names(formals(sys.function(-1))), "...")
-  fail("unused-argument", name = shown, hint = near_hint(shown, arguments), known = arguments)
+  fail("unused-argument", name = shown, hint = guess_hint(shown, arguments), known = arguments)
+}
+
+# Arguments as people guess them, and what they lead to where the call has the argument named.
+guessed_arguments <- list(
+  quantiles = c(groups = "groups = 4"), quartiles = c(groups = "groups = 4"),
+  tiles = c(groups = "groups = 4"), n = c(groups = "groups = 4"),
+  breaks = c(at = "at = c(30, 60)"), cuts = c(at = "at = c(30, 60)"),
+  upto = c(at = "at = c(30, 60), edge = \"ends\""), right = c(edge = "edge = \"ends\""),
+  mean = c(reference = "reference = c(mean = 50, sd = 10)"),
+  sd = c(reference = "reference = c(mean = 50, sd = 10)"),
+  limits = c(reversed = "define(book, items, limits = c(1, 5)) first"),
+  base = c(reference = "reference = \"...\""), baseline = c(reference = "reference = \"...\""),
+  min_valid = c(at_least = "at_least = 3"), min_items = c(at_least = "at_least = 3"),
+  na.rm = c(at_least = "at_least = 3, how many items must be valid"),
+  na = c(missing = "define(book, x, missing = c(\"No answer\" = 99)) first"),
+  by = c(within = "within = ..."), group = c(within = "within = ..."),
+  groups = c(within = "within = ..."), key = c(from = "from = \"...\""),
+  value = c(to = "to = \"...\""), values = c(to = "to = \"...\""), name = c(as = "as = \"...\""),
+  into = c(as = "as = \"...\""), new = c(as = "as = \"...\""), file = c(path = "path"),
+  factors = c(values = "values = \"labels\""), weights = c(weight = "weight = ...")
+)
+
+guess_hint <- function(name, arguments) {
+  meant <- guessed_arguments[[name]]
+  meant <- meant[names(meant) %in% arguments]
+  if (length(meant)) paste0(" Write ", meant[[1]], ".") else near_hint(name, arguments)
 }
 
 # An argument of the caller that has no default was given.

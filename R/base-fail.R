@@ -87,7 +87,7 @@ nearest <- function(name, known) {
 
 # What can be wrong with arguments and files. The words of each room stand in a file of its own.
 word_errors(list(
-  "bad-choice" = c("`{argument}` is {value}, which is not one of: {allowed}.",
+  "bad-choice" = c("`{argument}` is {value}, which is not one of: {allowed}.{hint}",
     "Choose one of these."),
   "not-a-text" = c("`{argument}` must be one text in quotes, not {got}.",
     "Write it as {argument} = \"...\"."),

@@ -108,10 +108,10 @@ cli_strict <- function(book) {
 
 cli_script <- function(given) {
   book <- cli_replay(given)
-  dialect <- given$options$dialect %||% "base"
+  dialect <- given$options$dialect
   out <- given$options$out
   if (is.null(out)) {
-    cli_write(script_lines(book, dialect, given$options$engine))
+    cli_write(script_lines(book, dialect %||% "base", given$options$engine))
   } else {
     write_script(book, out, dialect, given$options$engine, overwrite = given$options$overwrite)
     cli_write(paste0("Wrote ", out, "."))

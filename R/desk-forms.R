@@ -141,7 +141,9 @@ desk_form("crosswalk", "Looked up in a table", suits = function(is) is$n >= 1,
   fields = list(
     table = desk_field("table", "The table"),
     from = desk_field("text", "Its column of codes", seldom = TRUE),
-    to = desk_field("text", "Its column of values", seldom = TRUE)
+    to = desk_field("text", "Its column of values", seldom = TRUE),
+    loose = desk_field("flag", "Texts match whatever their case, accents and outer blanks",
+      seldom = TRUE)
   ))
 
 desk_form("group", "A figure of the group", suits = function(is) is$n >= 1 && is$number,

@@ -45,16 +45,18 @@ find_all.ableturn_made <- function(made, book) {
 findings <- function(book, accepted = TRUE, ...) {
   refuse_dots(...)
   book <- as_book(book)
-  all <- lapply(all_findings(book), in_words)
+  found <- all_findings(book)
+  all <- lapply(found, in_words)
   field <- function(key) vapply(all, function(f) f[[key]] %||% "", "")
   out <- data.frame(
     id = field("id"), severity = field("severity"), variable = field("variable"),
     turn = field("turn"), what = field("what"), todo = field("todo"), accepted = field("because")
   )
-  if (!accepted) out <- out[!nzchar(out$accepted), ]
-  out <- out[order(out$accepted != "", out$severity != "warn"), ]
+  kept <- order(out$accepted != "", out$severity != "warn")
+  if (!accepted) kept <- kept[!nzchar(out$accepted[kept])]
+  out <- out[kept, ]
   row.names(out) <- NULL
-  as_table(out, "ableturn_findings")
+  structure(as_table(out, "ableturn_findings"), found = found[kept])
 }
 
 # All findings of a book: those of its columns, in the order they were made and each once; then

@@ -91,14 +91,19 @@ unmatched_finding <- function(made, apart) {
 # The texts that a table has but for case, outer spaces or accents.
 nearly_in_table <- function(made) {
   table <- unlist(Filter(is.character, made$turn$table))
-  if (is.null(table)) return(NULL)
+  if (is.null(table) || isTRUE(made$turn$loose)) return(NULL)
   lapply(made$out$from, function(name) {
     source <- made$sources[[name]]
     met <- if (has_text(source)) few_answers(source)
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
-      paste("add them to the table, or recode them first with",
-        for_r_or_cli("loose = TRUE", "loose: true")))
+      if (made$turn$verb == "crosswalk") {
+        for_r_or_cli("add loose = TRUE, or add them to the table",
+          "add loose: true, or add them to the table")
+      } else {
+        paste("add them to the table, or recode them first with",
+          for_r_or_cli("loose = TRUE", "loose: true"))
+      })
   })
 }
 

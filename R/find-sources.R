@@ -82,11 +82,36 @@ undeclared_missing <- function(sources, made) {
     }, values + 0) |> matrix(nrow = length(values)))
     told <- suspects_found("undeclared-missing", made$out$name, names, values,
       list(values = values, rows = rows))
-    several <- length(names) > 1
-    told$pieces$which <- if (several) paste0("c(", paste(names, collapse = ", "), ")") else names
-    told$pieces$hold <- if (several) "hold" else "holds"
-    told
+    told$held <- list(names = names, values = values, rows = rows)
+    held_by(told, names)
   })
+}
+
+# Such a finding about these variables.
+held_by <- function(found, names) {
+  several <- length(names) > 1
+  found$pieces$source <- names
+  found$pieces$which <- if (several) paste0("c(", paste(names, collapse = ", "), ")") else names
+  found$pieces$hold <- if (several) "hold" else "holds"
+  found
+}
+
+# Findings of several turns about the same codes as one, of all variables that hold them.
+join_alike <- function(found) {
+  codes <- vapply(found, function(f) {
+    if (is.null(f$held)) "" else paste(f$severity, f$because, f$pieces$codes)
+  }, "")
+  told <- lapply(which(!(nzchar(codes) & duplicated(codes))), function(i) {
+    alike <- if (nzchar(codes[i])) found[codes == codes[i]]
+    if (length(alike) < 2) return(found[[i]])
+    names <- unique(unlist(lapply(alike, function(f) f$held$names)))
+    once <- alike[!duplicated(vapply(alike, function(f) paste(f$held$names, collapse = " "), ""))]
+    rows <- Reduce(`+`, lapply(once, function(f) f$held$rows))
+    joined <- held_by(found[[i]], names)
+    joined$pieces$values <- rows_in_words(show_number(found[[i]]$held$values), rows)
+    joined
+  })
+  told
 }
 
 # What looks like undeclared missing codes and no rule names; open-range tells of those it catches.

@@ -3,8 +3,8 @@
 #' `r dialect_help()`
 #'
 #' @param book A turnbook.
-#' @param path The file to write, by custom ending in `.R`.
-#' @param dialect The name of one of these.
+#' @param path The file to write, ending in `.R` or `.sql`.
+#' @param dialect The name of one of these; left out, `"sql"` for a file that ends so, else `"base"`.
 #' @param engine For dialect `"sql"`: `"sqlite"`, `"duckdb"` or `"postgresql"`; left out, SQLite, or
 #'   the engine that holds the data.
 #' @param overwrite Replace a file that exists.
@@ -20,14 +20,19 @@
 #' write_script(book, path)
 #' cat(readLines(path), sep = "\n")
 #' @export
-write_script <- function(book, path, dialect = "base", engine = NULL, overwrite = FALSE, ...) {
+write_script <- function(book, path, dialect = NULL, engine = NULL, overwrite = FALSE, ...) {
   refuse_dots(...)
   need_given(path)
   book <- as_book(book)
+  dialect <- dialect %||% dialect_by_ending(path)
   lines <- script_lines(book, dialect, engine)
   check_ending(path, dialects[[dialect]]$ending, paste("A script for", dialects[[dialect]]$title))
   check_not_source(path, book)
   write_lines_whole(lines, path, overwrite)
+}
+
+dialect_by_ending <- function(path) {
+  if (is.character(path) && length(path) == 1 && ending_of(path) == "sql") "sql" else "base"
 }
 
 # The dialects that scripts are written in, each stated once by `script_dialect()` in its own file.

@@ -14,6 +14,8 @@ NULL
 #' @param from,to The table's column of codes and that of values; left out, the
 #'   column named like the variable, or the first, and the other one of two.
 #' @param ... Not used; the arguments after it are written in full.
+#' @param loose Match texts whatever their case, accents and outer blanks; which spellings of the
+#'   data were matched is told.
 #' @param as Name or pattern for the results; left out, the name of the `to`
 #'   column for one variable, and `{name}_` followed by it for many.
 #' @return The book with the values found.
@@ -25,8 +27,8 @@ NULL
 #' book <- turn_crosswalk(book, occupation, table = demo_file("status-score.csv"))
 #' @export
 turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = NULL,
-                           missing = "carry", label = NULL, note = NULL, high = NULL, accept = NULL,
-                           replace = FALSE) {
+                           missing = "carry", loose = FALSE, label = NULL, note = NULL,
+                           high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   need_given(table)
   chosen <- select_vars(book, rlang::enquo(vars))
@@ -34,14 +36,16 @@ turn_crosswalk <- function(book, vars, table, from = NULL, to = NULL, ..., as = 
   given <- names(pair)[2]
   if (is.null(as)) as <- if (length(chosen) == 1) given else paste0("{name}_", given)
   turn <- new_turn("crosswalk", result_names(chosen, as, "_x"),
-    from = chosen, table = pair, missing = drop_default(missing, "carry"), label = label,
+    from = chosen, table = pair, missing = drop_default(missing, "carry"),
+    loose = drop_default(loose, FALSE), label = label,
     note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
 
 turn_type("crosswalk",
-  keys = c(from = "names", label = "texts", table = "table", missing = "word"),
+  keys = c(from = "names", label = "texts", table = "table", missing = "word",
+    loose = "flag"),
   needs = "table", doing = "a table",
   more = function(turn) list(from = names(turn$table)[1], to = names(turn$table)[2]),
   says = function(derived, turn) paste0("looked up in a table by ", in_a_row(derived$from))
@@ -62,8 +66,10 @@ crosswalk_columns <- function(table, vars, from, to) {
 #' @export
 check_turn.crosswalk_turn <- function(turn) {
   check_carry(turn)
+  check_flag(turn$loose %||% FALSE, "loose")
   if (length(turn$table) != 2) fail("table-two", columns = length(turn$table))
   codes <- turn$table[[1]]
+  if (isTRUE(turn$loose) && is.character(codes)) codes <- loosen(codes)
   if (!length(codes)) fail("table-empty")
   blank <- is.na(codes) | show_value(codes) %in% ""
   if (any(blank)) fail("table-blank", column = names(turn$table)[1], rows = which(blank))
@@ -78,16 +84,18 @@ check_turn.crosswalk_turn <- function(turn) {
 lower.crosswalk_turn <- function(turn, world) {
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
-    table <- fitted_table(turn$table, source, world)
+    table <- fitted_table(turn$table, source, world, isTRUE(turn$loose))
     new_lowered(turn$makes[i], lookup_node(table$values, setNames(list(table$codes), source)),
-      crosswalk_meaning(turn, world, source, i),
+      crosswalk_meaning(turn, world, source, i), remarks = spellings_told(table$spellings),
       carry = !identical(turn$missing, "plain"), looked_up = "table", codes = TRUE
     )
   })
 }
 
-# The codes of the table as they are in the data: labels as codes, texts in the spellings met.
-fitted_table <- function(table, source, world) {
+# The codes of the table as they are in the data: labels as codes, texts in the spellings met; of
+# `loose` ones these are told.
+fitted_table <- function(table, source, world, loose = FALSE) {
+  form <- if (loose) loosen else normal_text
   codes <- table[[1]]
   values <- table[[2]]
   first <- !duplicated(show_value(codes))
@@ -102,11 +110,20 @@ fitted_table <- function(table, source, world) {
   if (world$is_text(source)) {
     codes <- show_value(codes)
     met <- setdiff(as.character(world$met(source)$values), codes)
-    place <- match(normal_text(met), normal_text(codes))
+    place <- match(form(met), form(codes))
+    apart <- !is.na(place) & !normal_text(met) %in% normal_text(codes)
+    spellings <- setNames(met[apart], codes[place[apart]])
     codes <- c(codes, met[!is.na(place)])
     values <- c(values, values[place[!is.na(place)]])
   }
-  list(codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
+  list(spellings = if (loose && world$is_text(source)) spellings, codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
+}
+
+# Texts of the data by the code of the table whose value they get though it is spelled otherwise.
+spellings_told <- function(spellings) {
+  if (!length(spellings)) return(NULL)
+  each <- paste(quote_text(unname(spellings)), "as", names(spellings))
+  list(new_remark("Spelled otherwise than in the table", name_list(each, 8)))
 }
 
 # "01" and "1" are one code where the variable is a number, and so are a label and its code.

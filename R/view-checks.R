@@ -202,7 +202,7 @@ print.ableturn_findings <- plainly(function(x, ...) {
   say(c(
     title_line(finding_count(open), side = if (nrow(open) < nrow(x)) paste(nrow(x) - nrow(open),
       "accepted")),
-    unlist(lapply(seq_len(nrow(open)), function(i) finding_lines(as.list(open[i, ])))),
+    unlist(lapply(open_findings(x, open), finding_lines)),
     if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: ",
       for_r_or_cli(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
         paste0("accept: [{finding: ", open$id[1], ", because: \"the reason\"}]"))),
@@ -210,6 +210,13 @@ print.ableturn_findings <- plainly(function(x, ...) {
   ))
   invisible(x)
 })
+
+# Those of many items that say the same, as one.
+open_findings <- function(x, open) {
+  found <- attr(x, "found")
+  if (length(found) != nrow(x)) return(lapply(seq_len(nrow(open)), function(i) as.list(open[i, ])))
+  lapply(join_alike(found[!nzchar(x$accepted)]), in_words)
+}
 
 finding_count <- function(open) {
   if (!nrow(open)) return("Nothing looks wrong.")
@@ -255,6 +262,7 @@ receipt_findings <- function(parts) {
   found <- Filter(function(f) !f$id %in% told_elsewhere && is.null(f$because), found)
   found <- found[!duplicated(vapply(found, function(f) paste(f$id, f$source, f$values), ""))]
   found <- found[order(vapply(found, `[[`, "", "severity") != "warn")]
+  found <- join_alike(found)
   shown <- lapply(utils::head(found, 4), in_words)
   more <- length(found) - length(shown)
   rest <- if (more) folded("and ", counted(more, "more finding"), ": ",
