@@ -6,7 +6,8 @@ check_choice <- function(value, argument, allowed) {
   if (!ok) {
     near <- allowed[tolower(allowed) %in% tolower(value)]
     shown <- if (is.character(value)) paste0('"', value, '"') else describe_type(value)
-    fail("bad-choice", argument = argument, value = shown, hint = if (length(near)) paste0(" Did you mean \"", near[1], "\"?") else "",
+    hint <- if (length(near)) paste0(" Did you mean \"", near[1], "\"?") else ""
+    fail("bad-choice", argument = argument, value = shown, hint = hint,
       allowed = paste0('"', allowed, '"'))
   }
   value

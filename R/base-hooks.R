@@ -38,6 +38,7 @@ hooks <- list(
   new_hook("check_id", "book", "sql", "whether a column tells the rows apart"),
   new_hook("new_indexed", "meaning", "ask", "a column of an index"),
   new_hook("read_in_blocks", "sql", "file", "the columns of a file, some rows at a time"),
+  new_hook("default_weight", "turn", "book", "the weight that a book states"),
   new_hook("rows_by_script", "script", "sql", "what a script gives for some rows there"),
   new_hook("ids_at", "script", "sql", "identifiers for a proof"),
   new_hook("open_codebook", "book", "file", "the meanings behind a path"),

@@ -27,6 +27,10 @@
 #'   thousands marks and a percent sign: 12 % is 12. Years have four digits. Texts that do not fit
 #'   are missing of the kind "unreadable"; the original stays as it is typed.
 #' @param ... Not used; all arguments are written in full.
+#' @param role `"weight"` for the weight of the rows: it is taken wherever a call takes a weight and
+#'   none is given ([turn_standardize()], [turn_bin()], [turn_group()], [look()],
+#'   [item_analysis()]), and the receipt says so; `weight = NULL` in such a call is for none. A turn
+#'   sheet says for each turn which weight it takes. `"none"` takes it back.
 #' @return The book.
 #' @section Errors: Class `ableturn_error`, for values without names, twice the
 #'   same code, or limits in the wrong order.
@@ -36,7 +40,7 @@
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
                    limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL,
-                   asked_if = NULL, read = NULL) {
+                   asked_if = NULL, read = NULL, role = NULL) {
   refuse_dots(...)
   asked <- rlang::enexpr(asked_if)
   env <- parent.frame()
@@ -45,7 +49,7 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
     if (is.character(asked)) asked else if (!is.null(asked)) formula_of(asked, book, env),
-    read)
+    read, role)
   if (!length(meaning)) fail("define-nothing", name = vars)
   as_given(define_vars(book, vars, meaning), came)
 }
@@ -54,6 +58,7 @@ define_vars <- plainly(function(book, vars, meaning) {
   refuse_kinds_of_derived(book, vars, meaning)
   if (!is.null(meaning$read)) for (name in vars) check_reading(book, name, meaning)
   meaning$asked_if <- check_asked(book, vars, meaning$asked_if)
+  if (identical(meaning$role, "weight")) check_role(book, vars)
   entry <- list(type = "define", vars = vars, meaning = meaning)
   new <- with_parts(book, log = c(steps_of(book), list(entry)))
   new <- set_meanings(new, intersect(vars, original_names(book)), meaning)
@@ -62,6 +67,34 @@ define_vars <- plainly(function(book, vars, meaning) {
   new <- remake(new, vars)$book
   finish_step(new, book, list(type = "define", vars = vars), definition_receipt(new, vars, meaning))
 })
+
+# One variable of a book is its weight.
+check_role <- function(book, vars) {
+  if (length(vars) > 1) fail("one-weight", names = vars)
+  check_numbers(vars, world_of(book))
+  check_weight(vars, site_of(book))
+  before <- setdiff(stated_weight(book), vars)
+  if (length(before)) fail("weight-stated", name = before, new = vars)
+}
+
+#' @export
+default_weight.turnbook <- function(book) default_weight(as_book(book))
+
+#' @export
+default_weight.ableturn_book <- function(book) {
+  name <- stated_weight(book)
+  if (length(name)) name
+}
+
+# What is amended keeps the weight that it has, or none.
+#' @export
+default_weight.ableturn_asking <- function(book) NULL
+
+# The variable that is stated as the weight, if one is.
+stated_weight <- function(book) {
+  roles <- vapply(self_named(names(book)), function(name) meaning_in(book, name)$role %||% "", "")
+  names(which(roles == "weight"))
+}
 
 refuse_kinds_of_derived <- function(book, vars, meaning) {
   derived <- intersect(vars, derived_names(book))
@@ -111,7 +144,7 @@ definition_receipt <- function(book, vars, meaning) {
   told <- list(verb = "define", makes = vars, users = users_of(book, vars),
     failing = failing_checks(book), reading = if (!is.null(meaning$read)) reading_told(book, vars),
     answered = if (!is.null(meaning$asked_if)) answered[answered > 0],
-    followed = info_of(book)$followed)
+    followed = info_of(book)$followed, role = meaning$role)
   new_receipt(told, counts, row_count(book))
 }
 

@@ -85,7 +85,8 @@ check_not_source <- function(path, book, sheet = TRUE) {
 # `altered` since they were packed, the
 # servers of a table whose rows all pass through another one (`passing`), and of a table that is
 # none of rows alone what it is (`beyond`); the sheet of a spreadsheet that has its codebook
-# beside it (`own`); and of a `second` line under the names its texts, or those that were read or put `aside`.
+# beside it (`own`); and of a `second` line under the names its texts, or those that were read or
+# put `aside`.
 tell_opening <- function(rows, ...) {
   told <- list(verb = "open", ...)
   if (any(lengths(told[-1]))) show_receipt(new_receipt(told, list(), rows))

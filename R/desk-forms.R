@@ -150,6 +150,7 @@ desk_form("group", "A figure of the group", suits = function(is) is$n >= 1 && is
   when = "Each row is to have a figure of its household, class or region.",
   fields = list(
     within = desk_field("names", "Rows belong together by"),
+    weight = desk_field("name", "Weight of each row", seldom = TRUE),
     how = desk_field("choice", "The figure", choices = choice_words(group_ways, "mean", "sum",
       "lowest", "highest", "median", "standard deviation", "rows of the group",
       "rows with a valid answer"))
@@ -198,5 +199,7 @@ desk_form("define", "What it means", suits = function(is) FALSE,
     unit = desk_field("text", "Unit", seldom = TRUE),
     asked_if = desk_field("formula", "Asked only of those for whom", "hours > 0", seldom = TRUE),
     read = desk_field("choice", "How its texts are read", choices = choice_words(
-      names(ways_to_read), names(ways_to_read)), seldom = TRUE)
+      names(ways_to_read), names(ways_to_read)), seldom = TRUE),
+    role = desk_field("choice", "What it is to the others", choices = choice_words(variable_roles,
+      "the weight of the rows", "nothing of its own"), seldom = TRUE)
   ))

@@ -50,6 +50,6 @@ meaning_in_words <- function(meaning) {
   told <- c(Label = meaning$label, Codes = codes_in_words(meaning$codes),
     Missing = kinds_in_words(meaning$missing), Level = meaning$level,
     High = direction_in_words(meaning), Unit = meaning$unit, Limits = limits,
-    "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read)
+    "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read, Role = meaning$role)
   told[nzchar(told)]
 }

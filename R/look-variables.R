@@ -26,11 +26,12 @@ look <- function(book, ..., by = NULL, weight = NULL) {
   on.exit(let_go_of_copies(book))
   dots <- rlang::enquos(...)
   group <- rlang::enquo(by)
+  stated <- !missing(weight)
   weigh <- rlang::enquo(weight)
   subjects <- if (length(dots)) unlist(lapply(dots, look_subjects, book = book), recursive = FALSE)
   else lapply(names(book), subject_of_variable, book = book)
   by <- if (!rlang::quo_is_null(group)) one_var(book, group, "by")
-  weight <- if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight")
+  weight <- weight_var(book, weigh, stated)
   look_at(book, subjects, by, weight)
 }
 

@@ -1,3 +1,9 @@
+# What a variable is to the others: the weight that is taken where a call takes one, or nothing.
+variable_roles <- c("weight", "none")
+
+# Codebooks of others may call something else by that name.
+known_role <- function(role) if (is.character(role) && isTRUE(role %in% variable_roles)) role
+
 measurement_levels <- c("nominal", "ordinal", "interval", "ratio")
 
 # What a variable means: a list with only the fields that are known.
@@ -27,7 +33,7 @@ without_fields <- function(meaning, fields) {
 # Checks what an analyst states about a variable and gives it as a meaning.
 check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL, limits = NULL,
                           high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
-                          read = NULL) {
+                          read = NULL, role = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),
@@ -39,7 +45,8 @@ check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NU
     unit = check_text(unit, "unit"),
     note = check_text(note, "note"),
     asked_if = check_text(asked_if, "asked_if"),
-    read = if (!is.null(read)) check_choice(read, "read", names(ways_to_read))
+    read = if (!is.null(read)) check_choice(read, "read", names(ways_to_read)),
+    role = if (!is.null(role)) check_choice(role, "role", variable_roles)
   )
 }
 

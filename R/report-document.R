@@ -1,9 +1,9 @@
 # What is printed, in a document that knitr makes (R Markdown, Quarto): as tables and paragraphs of
 # the document's own format in place of lines for a terminal. A part of it is a data frame, a table;
-# a text, a paragraph; or a heading().
+# a text, a paragraph; or a part_title().
 document_parts <- function(x) UseMethod("document_parts")
 
-heading <- function(...) structure(paste0(...), class = "ableturn_heading")
+part_title <- function(...) structure(paste0(...), class = "ableturn_part_title")
 
 # Lines as a paragraph.
 in_one <- function(lines) {
@@ -15,7 +15,8 @@ document_parts.ableturn_look <- function(x) {
   by <- attr(x, "by")
   unlist(lapply(attr(x, "subjects"), function(subject) {
     table <- x[x$variable == subject$name, ]
-    c(list(heading(paste(c(subject$name, subject$meaning$label), collapse = ": "))), look_parts(table, subject, by),
+    c(list(part_title(paste(c(subject$name, subject$meaning$label), collapse = ": "))),
+      look_parts(table, subject, by),
       lapply(list(suspect_lines(subject), spelling_line(table, subject), offer_line(subject),
         infinite_line(subject), direction_line(subject)), in_one))
   }), recursive = FALSE)
@@ -40,7 +41,8 @@ look_parts <- function(table, subject, by) {
 #' @export
 document_parts.ableturn_cross <- function(x) {
   unlist(lapply(attr(x, "tables") %||% list(x), function(one) {
-    list(heading(paste(attr(one, "vars"), collapse = " by "), ", ", counted(sum(one$rows), "row")),
+    rows <- counted(sum(one$rows), "row")
+    list(part_title(paste(attr(one, "vars"), collapse = " by "), ", ", rows),
       cross_table(cross_wide(one)))
   }), recursive = FALSE)
 }
@@ -49,7 +51,7 @@ document_parts.ableturn_cross <- function(x) {
 document_parts.ableturn_findings <- function(x) {
   open <- x[!nzchar(x$accepted), ]
   accepted <- x[nzchar(x$accepted), ]
-  list(heading(finding_count(open)), data.frame("what is found" = open$what,
+  list(part_title(finding_count(open)), data.frame("what is found" = open$what,
     "what to do" = open$todo, finding = open$id, check.names = FALSE), data.frame(
     accepted = accepted$what, because = accepted$accepted))
 }
@@ -57,7 +59,7 @@ document_parts.ableturn_findings <- function(x) {
 #' @export
 document_parts.ableturn_items <- function(x) {
   facts <- attr(x, "scale")
-  c(list(heading("Item analysis of ", counted(nrow(x), "item"), ", ",
+  c(list(part_title("Item analysis of ", counted(nrow(x), "item"), ", ",
     counted(facts$complete, "complete row")), items_shown(x)),
   lapply(list(alpha_words(facts), constant_words(facts), reversed_words(facts)), in_one))
 }
@@ -76,7 +78,7 @@ document_parts.ableturn_codebook <- function(x) {
 #' @export
 document_parts.ableturn_proof <- function(x) {
   proved <- isTRUE(attr(x, "proved"))
-  c(list(heading(if (proved) "Proved" else "Not proved")),
+  c(list(part_title(if (proved) "Proved" else "Not proved")),
     lapply(unname(split_in_order(x, x$dialect)), function(table) {
       in_one(script_line(table, attr(x, "of")))
     }), if (!proved) list(in_one(failing_lines(x))))
@@ -94,7 +96,7 @@ document_parts.ableturn_lineage <- function(x) {
 document_parts.ableturn_working <- function(x) {
   heads <- attr(x, "heads")
   unlist(lapply(unique(x$row), function(row) {
-    c(list(heading(heads[[as.character(row)]] %||% paste("Row", row))),
+    c(list(part_title(heads[[as.character(row)]] %||% paste("Row", row))),
       lapply(working_lines(x[x$row == row, ]), in_one))
   }), recursive = FALSE)
 }
@@ -109,7 +111,7 @@ document_parts.default <- function(x) {
 document_parts.turnbook <- function(x) {
   book <- as_book(x)
   info <- info_of(book)
-  list(heading("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file))),
+  list(part_title("Turnbook", if (!is.null(info$file)) paste0("  ", basename(info$file))),
     paste0(counted(info$rows, "row"), ", ", counted(length(original_names(book)), "original"), ", ",
       counted(length(derived_names(book)), "derived variable"), "."),
     if (length(derived_names(book))) turns_table(turns(book)))
@@ -124,89 +126,11 @@ document_parts.ableturn_receipt_data <- function(x) {
     found <- lapply(Filter(function(f) is.null(f$because), part$found), in_words)
     c(list(paste0(part$name, if (!is.null(part$label) && part$label != part$name) {
       paste0(": ", part$label)
-    }, ". Made by ", x$turn$verb, if (length(part$from)) paste(" of", from_in_words(part$from)), ". ",
+    }, ". Made by ", x$turn$verb,
+    if (length(part$from)) paste(" of", from_in_words(part$from)), ". ",
     in_one(validity_line(part, x$rows)), ".")),
     lapply(found, function(f) paste(glyph(if (f$severity == "warn") "!" else "*"), f$what)))
   }), recursive = FALSE)
-}
-
-# The parts in Markdown, which pandoc turns into whatever the document is; or in the language of the
-# document where it is written in that.
-written_parts <- function(parts, form) {
-  parts <- Filter(function(part) length(part) && (!is.data.frame(part) || nrow(part)), parts)
-  writer <- document_writers[[form]]
-  paste0("\n", paste(vapply(parts, function(part) {
-    if (is.data.frame(part)) writer$table(part) else
-      if (inherits(part, "ableturn_heading")) writer$heading(part) else writer$text(part)
-  }, ""), collapse = "\n\n"), "\n")
-}
-
-document_writers <- list(
-  markdown = list(
-    table = function(table) paste(pipe_table(table), collapse = "\n"),
-    heading = function(text) paste0("**", text_markdown(trimws(text)), "**"),
-    text = function(text) text_markdown(text)
-  ),
-  html = list(
-    table = function(table) written_by_knitr(table, "html"),
-    heading = function(text) paste0("<p><strong>", htmltools::htmlEscape(text), "</strong></p>"),
-    text = function(text) paste0("<p>", htmltools::htmlEscape(text), "</p>")
-  ),
-  latex = list(
-    table = function(table) written_by_knitr(table, "latex"),
-    heading = function(text) paste0("\\textbf{", text_latex(text), "}\n"),
-    text = function(text) text_latex(text)
-  )
-)
-
-written_by_knitr <- function(table, form) {
-  paste(knitr::kable(shown_cells(table), format = form, align = sides_of(table),
-    row.names = FALSE), collapse = "\n")
-}
-
-# Numbers stand at the right. Where a table is wider than a page, its columns are as wide in
-# relation as the line below the names.
-pipe_table <- function(table) {
-  line <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
-  shown <- shown_cells(table)
-  wide <- pmin(40, pmax(4, unlist(Map(widest, names(table), shown))))
-  dashes <- strrep("-", wide - 1)
-  cells <- lapply(shown, text_markdown)
-  c(line(text_markdown(names(table))),
-    line(ifelse(sides_of(table) == "r", paste0(dashes, ":"), paste0(":", dashes))),
-    do.call(paste0, c("| ", unname(c(cells[1], lapply(cells[-1], function(x) {
-      paste0(" | ", x)
-    }))), " |")))
-}
-
-shown_cells <- function(table) {
-  cells <- lapply(table, function(x) {
-    text <- if (is.numeric(x)) show_cell(x) else as.character(x)
-    ifelse(is.na(text), "", show_controls(text))
-  })
-  structure(cells, names = names(table), class = "data.frame",
-    row.names = .set_row_names(nrow(table)))
-}
-
-sides_of <- function(table) {
-  ifelse(vapply(shown_cells(table), function(x) {
-    any(grepl("[0-9]", x)) && all(grepl("^[-+0-9., %\u00b7]*$", x))
-  }, NA), "r", "l")
-}
-
-# Text of others in LaTeX: no sign in it is a command.
-text_latex <- function(text) {
-  plain <- c("\\" = "\\textbackslash{}", "{" = "\\{", "}" = "\\}", "$" = "\\$", "&" = "\\&",
-    "#" = "\\#", "%" = "\\%", "_" = "\\_", "^" = "\\textasciicircum{}",
-    "~" = "\\textasciitilde{}")
-  signs <- strsplit(as.character(text), "")[[1]]
-  paste(ifelse(signs %in% names(plain), plain[signs], signs), collapse = "")
-}
-
-form_of_document <- function() {
-  out <- knitr::opts_knit$get("out.format")
-  if (identical(out, "html") && is.null(knitr::pandoc_to())) return("html")
-  if (out %in% c("latex", "sweave", "listings")) "latex" else "markdown"
 }
 
 in_document <- plainly(function(x) {
@@ -268,17 +192,18 @@ knit_print.ableturn_figure <- function(x, options, ...) {
   dir.create(dirname(file), FALSE, TRUE)
   ggplot2::ggsave(file, x, width = options$fig.width, height = options$fig.height,
     dpi = options$dpi)
-  knitr::asis_output(paste0("\n![", text_markdown(ggplot2::get_alt_text(x)), "](", place, ")<!-- -->\n"))
+  words <- text_markdown(ggplot2::get_alt_text(x))
+  knitr::asis_output(paste0("\n![", words, "](", place, ")<!-- -->\n"))
 }
 
 # How many figures of ours a chunk has by now.
 figures_drawn <- function(chunk) {
-  if (!identical(drawn$chunk, chunk)) drawn$number <- 0
-  drawn$chunk <- chunk
-  drawn$number <- drawn$number + 1
+  if (!identical(chunk_figures$chunk, chunk)) chunk_figures$number <- 0
+  chunk_figures$chunk <- chunk
+  chunk_figures$number <- chunk_figures$number + 1
 }
 
-drawn <- new.env()
+chunk_figures <- new.env()
 
 # Receipts of turns are a quotation; what else is told stands as any message.
 #' @exportS3Method knitr::sew

@@ -4,7 +4,8 @@
 #'
 #' @param book A turnbook.
 #' @param path The file to write, ending in `.R` or `.sql`.
-#' @param dialect The name of one of these; left out, `"sql"` for a file that ends so, else `"base"`.
+#' @param dialect The name of one of these; left out, `"sql"` for a file that ends so, else
+#'   `"base"`.
 #' @param engine For dialect `"sql"`: `"sqlite"`, `"duckdb"` or `"postgresql"`; left out, SQLite, or
 #'   the engine that holds the data.
 #' @param overwrite Replace a file that exists.

@@ -61,10 +61,9 @@ joined_steps <- function(steps) {
 definition_calls <- function(book) {
   vars <- if (is.null(info_of(book)$codebook)) names(sheet_definitions(book)) else defined_vars(
     book)
-  lapply(vars, function(name) {
-    own_call("define", c(code_chosen(name),
-      meaning_arguments(meaning_in(book, name))))
-  })
+  said <- lapply(self_named(vars), function(name) meaning_arguments(meaning_in(book, name)))
+  Map(function(name, arguments) own_call("define", c(code_chosen(name), arguments)),
+    vars[lengths(said) > 0], said[lengths(said) > 0])
 }
 
 turn_calls <- function(turn) {
@@ -81,6 +80,7 @@ rename_call <- function(turn) {
     code_chosen(turn$renamed))))
 }
 
+# The role of a weight is left out: each call says which weight it takes.
 meaning_arguments <- function(m) {
   named <- function(values, write) {
     each <- paste0(vapply(names(values), code_text, ""), " = ", write(values), collapse = ", ")

@@ -49,11 +49,12 @@ turn_bin <- function(book, vars, at = NULL, groups = NULL, ..., by = "count", ed
                      note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
+  stated <- !missing(weight) || !is.null(at)
   weigh <- rlang::enquo(weight)
   turn <- new_turn("bin", result_names(from, as, "_b"),
     from = from, at = at, groups = groups, by = if (is.null(at)) by,
     edge = drop_default(edge, "begins"), labels = labels,
-    weight = if (!rlang::quo_is_null(weigh)) one_var(book, weigh, "weight"),
+    weight = weight_var(book, weigh, stated),
     missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )

@@ -33,6 +33,7 @@ NULL
 #'   `"mean"`, `"sum"`, `"min"`, `"max"`, `"median"`, `"sd"`, `"valid"` (rows with a
 #'   valid answer) or `"size"` (all rows of the group).
 #' @param within The variables that make the groups.
+#' @param weight A weight for each row, for `"mean"`, sum(w x)/sum(w), and `"sum"`, sum(w x).
 #' @param ... Not used; the arguments after it are written in full.
 #' @param as Name or pattern for the results; left out, the ending `_change`, or
 #'   `_` and the statistic.

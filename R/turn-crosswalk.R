@@ -116,7 +116,8 @@ fitted_table <- function(table, source, world, loose = FALSE) {
     codes <- c(codes, met[!is.na(place)])
     values <- c(values, values[place[!is.na(place)]])
   }
-  list(spellings = if (loose && world$is_text(source)) spellings, codes = as_code(codes), values = if (is.character(values)) values else as_code(values))
+  list(spellings = if (loose && world$is_text(source)) spellings, codes = as_code(codes),
+    values = if (is.character(values)) values else as_code(values))
 }
 
 # Texts of the data by the code of the table whose value they get though it is spelled otherwise.

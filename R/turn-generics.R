@@ -9,6 +9,12 @@ as_book.default <- function(book) fail("not-a-book", got = describe_type(book))
 # Makes the turn's variables and gives the new book.
 make_turn <- function(book, turn, replace = FALSE) UseMethod("make_turn")
 
+# The weight that a book states for calls that name none.
+default_weight <- function(book) UseMethod("default_weight")
+
+#' @export
+default_weight.default <- function(book) NULL
+
 # All variables that can be chosen from, as a list of columns.
 selectable <- function(book) UseMethod("selectable")
 

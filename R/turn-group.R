@@ -3,24 +3,26 @@ NULL
 
 #' @rdname turn_change
 #' @export
-turn_group <- function(book, vars, within, how = "mean", ..., as = NULL, label = NULL, note = NULL,
-                       high = NULL, accept = NULL, replace = FALSE) {
+turn_group <- function(book, vars, within, how = "mean", ..., weight = NULL, as = NULL,
+                       label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   check_choice(how, "how", group_ways)
+  stated <- !missing(weight) || !how %in% weighted_ways
   turn <- new_turn("group", result_names(from, as, paste0("_", how)),
     from = from, within = select_vars(book, rlang::enquo(within), "within"), how = how,
+    weight = weight_var(book, rlang::enquo(weight), stated),
     label = label, note = note, high = high, accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
 }
 
 turn_type("group",
-  keys = c(from = "names", label = "texts", within = "names", how = "word"),
+  keys = c(from = "names", label = "texts", within = "names", how = "word", weight = "names"),
   needs = "from", doing = "groups",
   says = function(derived, turn) {
-    paste0("the ", turn$how %||% "mean", " of ", turn$from[1],
-      within_words(turn))
+    paste0("the ", if (!is.null(turn$weight)) "weighted ", turn$how %||% "mean", " of ",
+      turn$from[1], within_words(turn))
   },
   traits = c("reckons", "tells what is undefined")
 )
@@ -29,26 +31,53 @@ turn_type("group",
 check_turn.group_turn <- function(turn) {
   check_choice(turn$how, "how", group_ways)
   if (!length(turn$within)) fail("argument-needed", argument = "within")
+  if (length(turn$weight) > 1) fail("one-weight", names = turn$weight)
+  if (length(turn$weight) && !turn$how %in% weighted_ways) fail("group-weight", how = turn$how)
 }
 
 #' @export
 lower.group_turn <- function(turn, world) {
   if (!turn$how %in% c("size", "valid")) check_numbers(turn$from, world, turn$how != "sum")
+  if (length(turn$weight)) check_group_weight(turn$weight, world)
   lapply(seq_along(turn$from), function(i) {
     source <- turn$from[i]
     expr <- if (is_for_record(turn, world)) statistic_call(turn, source) else
-      as.call(c(list(as.name("group"), as.name(source)), lapply(turn$within, as.name),
-        list(how = turn$how)))
+      if (length(turn$weight)) weighted_in_group(turn, source) else
+        in_group(turn, as.name(source), turn$how)
     new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i),
       codes = turn$how %in% c("size", "valid"))
   })
+}
+
+# The statistics that take a weight.
+weighted_ways <- c("mean", "sum")
+
+check_group_weight <- function(weight, world) {
+  check_numbers(weight, world)
+  below <- world$outside(weight, c(0, Inf))
+  if (length(below$rows)) fail("weight-negative", name = weight,
+    rows = counted(sum(below$rows), "row"))
+}
+
+in_group <- function(turn, x, how) {
+  as.call(c(list(as.name("group"), x), lapply(turn$within, as.name), list(how = how)))
+}
+
+# sum(w x), and over sum(w) of the rows with a valid answer, for which w is w + 0 x.
+weighted_in_group <- function(turn, source) {
+  x <- as.name(source)
+  w <- as.name(turn$weight)
+  sum <- in_group(turn, call("*", x, w), "sum")
+  if (turn$how == "sum") return(sum)
+  call("/", sum, in_group(turn, call("+", w, call("*", x, 0)), "sum"))
 }
 
 # The same statistic as a formula has it, which is learned and recorded.
 statistic_call <- function(turn, source) {
   groups <- lapply(turn$within, as.name)
   within <- if (length(groups) == 1) groups[[1]] else as.call(c(list(as.name("c")), groups))
-  as.call(list(as.name(turn$how), as.name(source), within = within))
+  weight <- if (length(turn$weight)) list(weight = as.name(turn$weight))
+  as.call(c(list(as.name(turn$how), as.name(source), within = within), weight))
 }
 
 # Counts are of the rows at hand, and so is what is said of very many groups, such as households:
@@ -65,6 +94,7 @@ group_meaning <- function(turn, world, source, place) {
   old <- world$meaning(source)
   counts <- turn$how %in% c("size", "valid")
   words <- switch(turn$how, size = "rows in the group", valid = "valid rows in the group", turn$how)
+  if (length(turn$weight)) words <- paste("weighted", words)
   worked_out <- new_meaning(
     label = paste0(old$label %||% source, ": ", words, " by ",
       paste(turn$within, collapse = " and ")),

@@ -38,6 +38,13 @@ chosen_vars <- function(book, quo, argument) {
   if (!rlang::quo_is_null(quo)) select_vars(book, quo, argument)
 }
 
+# The weight that is given; where none is, that which the book states, unless it is `stated` that
+# there is none (weight = NULL).
+weight_var <- function(book, quo, stated) {
+  if (!rlang::quo_is_null(quo)) return(one_var(book, quo, "weight"))
+  if (!stated) default_weight(book)
+}
+
 one_var <- function(book, quo, argument) {
   name <- select_vars(book, quo, argument)
   if (length(name) > 1) fail("one-variable", argument = argument, names = name)

@@ -65,9 +65,12 @@ turn_standardize <- function(book, vars, how = "z", within = NULL, weight = NULL
   refuse_dots(...)
   from <- select_vars(book, rlang::enquo(vars))
   check_choice(how, "how", names(standard_forms))
+  stated <- !missing(weight) || !is.null(reference) ||
+    !"weight" %in% standard_forms[[how]]$with
   turn <- new_turn("standardize", result_names(from, as, paste0("_", how)),
     from = from, how = how, within = chosen_vars(book, rlang::enquo(within), "within"),
-    weight = chosen_vars(book, rlang::enquo(weight), "weight"),
+    weight = chosen_vars(book, rlang::enquo(weight), "weight") %||%
+      if (!stated) default_weight(book),
     reference = norms_in_order(reference), limits = check_limits(limits),
     divisor = drop_default(divisor, "n - 1"), missing = drop_default(missing, "carry"),
     label = label, note = note, high = high, accept = read_accept(accept)

@@ -4,7 +4,8 @@
 # no book can hold.
 open_lines <- function(turn) {
   c(if (length(turn$own)) paste0("Read the sheet ", turn$own, ", with the codebook beside it."),
-    second_line_lines(turn$second), line_aside_lines(turn$aside), way_lines(turn$ways), unsettled_lines(turn$asked), sign_lines(turn$signs),
+    second_line_lines(turn$second), line_aside_lines(turn$aside), way_lines(turn$ways),
+    unsettled_lines(turn$asked), sign_lines(turn$signs),
     mixed_lines(turn$mixed),
     odd_lines(turn$odd), altered_lines(turn$altered), passing_lines(turn$passing),
     beyond_lines(turn$beyond))
@@ -27,8 +28,8 @@ line_aside_lines <- function(texts) {
   c(folded("A second line under the names is no row of data: ", name_list(names(texts), 8), ".",
     indent = 0),
   if (length(numbers)) warned(folded(glyph("!"), " It holds numbers or dates, as a row of data ",
-    "does: ", name_list(paste(names(numbers), numbers), 4), ". If it is one, leave out second_line.",
-    indent = 0)))
+    "does: ", name_list(paste(names(numbers), numbers), 4),
+    ". If it is one, leave out second_line.", indent = 0)))
 }
 
 way_lines <- function(shown, indent = 0) {

@@ -17,7 +17,9 @@ definition_lines <- function(receipt) {
     paste0(names(answered), " (", answered, ")", collapse = ", "))
   makes <- receipt$turn$makes
   what <- if (length(makes) > 12) counted(length(makes), "variable") else name_list(makes)
-  c(title_line("Defined ", what), told, reading_lines(receipt$turn$reading), remade,
+  role <- if (identical(receipt$turn$role, "weight")) folded("Taken as the weight wherever a call ",
+    "takes one and none is given.")
+  c(title_line("Defined ", what), told, role, reading_lines(receipt$turn$reading), remade,
     remark_lines(contradiction), failing_line(receipt$turn$failing))
 }
 

@@ -19,7 +19,7 @@ if ("figures" %in% wanted) {
   packages <- c(packages, needs("Suggests")[c("ggplot2", "htmltools", "svglite", "zip")])
 }
 # These are built from source, which takes minutes: only what tries file formats waits for them.
-slow_to_build <- c("nanoparquet", "writexl", "shiny")
+slow_to_build <- c("nanoparquet", "writexl", "shiny", "RPostgres", "adbi", "adbcdrivermanager")
 suggested <- needs("Suggests")
 if (any(c("test", "check") %in% wanted)) {
   packages <- c(packages, suggested[setdiff(names(suggested), slow_to_build)])
@@ -31,8 +31,8 @@ validators <- c(dplyr = "0", httr = "0", purrr = "0", frictionless = "1.0.0", is
   datapackage = "0.2.0", rddi = "0")
 if ("validators" %in% wanted) packages <- c(packages, validators)
 # How tests reach PostgreSQL and DuckDB; the first ones only so that they need not be built.
-engine_drivers <- c(blob = "0", lubridate = "0", plogr = "0", RPostgres = "1.4.0",
-  nanoarrow = "0.6.0", adbcdrivermanager = "0.16.0", adbi = "0.1.0")
+engine_drivers <- c(blob = "0", lubridate = "0", plogr = "0", suggested["RPostgres"],
+  nanoarrow = "0.6.0", suggested[c("adbcdrivermanager", "adbi")])
 if ("engines" %in% wanted) packages <- c(packages, engine_drivers)
 if ("lint" %in% wanted) packages <- c(packages, lintr = "3.0.0")
 if ("document" %in% wanted) packages <- c(packages, roxygen2 = "7.2.0")

@@ -64,7 +64,7 @@ test_that("what promises another kind of file is refused", {
   refused(write_script(book, at("new.csv")), "file-ending")
   told <- refused(write_script(book, at("derive.R"), "sql", "postgresql"), "file-ending")
   expect_match(conditionMessage(told), ".sql", fixed = TRUE)
-  refused(write_script(book, at("derive.sql")), "file-ending")
+  refused(write_script(book, at("derive.sql"), "base"), "file-ending")
 })
 
 test_that("a file that is made while we write is not replaced", {

@@ -1,11 +1,13 @@
 # Arguments as people guess them: a refusal names what works, which is then what they meant.
-frame <- data.frame(id = 1:8, x = c(1:7, NA), q1 = rep(1:4, 2), q2 = rep(4:1, 2), g = rep(c("a", "b"), 4))
+frame <- data.frame(id = 1:8, x = c(1:7, NA), q1 = rep(1:4, 2), q2 = rep(4:1, 2),
+  g = rep(c("a", "b"), 4))
 
 test_each("a guess leads to what was meant", list(
   quantiles = list(quote(turn_bin(frame, x, quantiles = 4)), "groups = 4"),
   breaks = list(quote(turn_bin(frame, x, breaks = c(2, 4))), "at = c(30, 60)"),
   upto = list(quote(turn_bin(frame, x, upto = c(2, 4))), "at = c(30, 60), edge = \"ends\""),
-  mean = list(quote(turn_standardize(frame, x, mean = 3, sd = 1)), "reference = c(mean = 50, sd = 10)"),
+  mean = list(quote(turn_standardize(frame, x, mean = 3, sd = 1)),
+    "reference = c(mean = 50, sd = 10)"),
   by = list(quote(turn_standardize(frame, x, by = g)), "within = "),
   limits = list(quote(turn_composite(frame, c(q1, q2), reversed = q2, limits = c(1, 4))),
     "define(book, items, limits = c(1, 5)) first"),
@@ -19,8 +21,8 @@ test_each("a guess leads to what was meant", list(
 
 test_that("what the guesses lead to works", {
   expect_equal(table(quietly(turn_bin(frame, x, groups = 4))[[6]])[["1"]], 2)
-  expect_equal(quietly(turn_standardize(frame, x, reference = c(mean = 50, sd = 10), as = "z"))$z[1],
-    -4.9)
+  z <- quietly(turn_standardize(frame, x, reference = c(mean = 50, sd = 10), as = "z"))$z
+  expect_equal(z[1], -4.9)
   made <- quietly(define(frame, c(q1, q2), limits = c(1, 4)) |>
     turn_composite(c(q1, q2), reversed = q2, as = "s"))
   expect_equal(made$s, (frame$q1 + 5 - frame$q2) / 2)

@@ -3,7 +3,8 @@ skip_if_not_installed("knitr")
 survey <- read.csv(demo_file("ferry-survey.csv"))
 survey$person <- NULL
 book <- quietly(turnbook(survey) |>
-  define(st_1, label = "*tense* <b>|</b> $x_1$ \\input{a}") |> define(age, missing = c("None" = 999)) |>
+  define(st_1, label = "*tense* <b>|</b> $x_1$ \\input{a}") |>
+  define(age, missing = c("None" = 999)) |>
   turn_recode(age, as = "age3", becomes(1, upto(29), label = "Under 30 | <i>"), the_rest(2)) |>
   turn_composite(c(st_1, st_3, st_4), as = "strain"))
 
@@ -13,7 +14,8 @@ knitted <- function(code, form = "markdown", options = "") {
   dir.create(folder)
   withr::local_dir(folder)
   open <- list(markdown = paste0("```{r, echo=FALSE", options, "}"),
-    html = paste0("<!--begin.rcode echo=FALSE", options), latex = paste0("<<echo=FALSE", options, ">>="))
+    html = paste0("<!--begin.rcode echo=FALSE", options),
+    latex = paste0("<<echo=FALSE", options, ">>="))
   close <- c(markdown = "```", html = "end.rcode-->", latex = "@")
   ending <- c(markdown = ".Rmd", html = ".Rhtml", latex = ".Rnw")
   begin <- if (form == "latex") c("\\documentclass{article}", "\\begin{document}")
@@ -38,7 +40,8 @@ test_each("each printed thing is a table of the document", list(
   summary = list("summary(book)", "\\| variable \\| label"),
   comparison = list("compare_books(book, book)", "No difference"),
   book = list("book", "1,200 rows, 49 originals, 2 derived variables"),
-  receipt = list("x <- turn_flag(book, age > 60, as = \"f\")", "> f: age &gt; 60[.] Made by flag of age"),
+  receipt = list("x <- turn_flag(book, age > 60, as = \"f\")", 
+    "> f: age &gt; 60[.] Made by flag of age"),
   many = list("x <- turn_reverse(book, c(st_1, st_2, st_3, st_4), limits = c(1, 5))",
     "> 4 variables by reverse: st")
 ), function(case, name) {
@@ -73,6 +76,7 @@ test_that("a receipt is short, told once, and left out where messages are; figur
   figure <- knitted("figure_before_after(book, age3)")
   expect_match(figure, "![age3: age, recoded. Valid 1,193 of 1,200", fixed = TRUE)
   expect_match(knitted("plot(look(book, age3))"), "![Rows of age3.](", fixed = TRUE)
-  expect_match(knitted("figure_before_after(book, age3)", options = ", fig.alt='Mine'"), "alt=\"Mine\"",
+  expect_match(knitted("figure_before_after(book, age3)", options = ", fig.alt='Mine'"),
+    "alt=\"Mine\"",
     fixed = TRUE)
 })
