@@ -177,8 +177,8 @@ has_very_columns <- function(frame, columns) {
     .Call(`_ableturn_has_very_columns`, frame, columns)
 }
 
-new_late <- function(make, rows) {
-    .Call(`_ableturn_new_late`, make, rows)
+new_late <- function(make, rows, attributes) {
+    .Call(`_ableturn_new_late`, make, rows, attributes)
 }
 
 all_ascii_bytes <- function(bytes) {

@@ -76,7 +76,10 @@ labelled_values <- function(book, name, keep_codes) {
 
 # Plain values to be written.
 written_values <- function(book, name, keep_codes, typed = FALSE) {
-  if (is_read(book, name)) return(plain_values(original_out(book, name, keep_codes, typed)))
+  if (is_read(book, name)) {
+    return(if (typed) plain_values(original_out(book, name, keep_codes, TRUE)) else
+      read_to_write(book, name, keep_codes))
+  }
   raw <- keep_codes && !is_derived(book, name)
   if (raw) plain_values(original_in(book, name)) else column_of(variable_in(book, name))$x
 }

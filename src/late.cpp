@@ -42,9 +42,14 @@ void init_late(DllInfo *dll) {
   R_set_altreal_Elt_method(late, real_at);
 }
 
-// As many numbers as `rows`, without attributes; `make` gives them.
+// As many numbers as `rows`, which `make` gives, with these attributes.
 // [[Rcpp::export]]
-SEXP new_late(Rcpp::Function make, double rows) {
+SEXP new_late(Rcpp::Function make, double rows, Rcpp::List attributes) {
   Rcpp::List parts = Rcpp::List::create(make, rows);
-  return R_new_altrep(late, parts, R_NilValue);
+  Rcpp::Shield<SEXP> out(R_new_altrep(late, parts, R_NilValue));
+  if (attributes.size() == 0) return out;
+  Rcpp::CharacterVector names = attributes.names();
+  for (R_xlen_t i = 0; i < attributes.size(); i++)
+    Rf_setAttrib(out, Rf_installChar(names[i]), attributes[i]);
+  return out;
 }

@@ -51,6 +51,42 @@ test_that("what R does with a data frame it does with a book", {
   }
 })
 
+# What packages do that take data frames; `of` is a function of one that may be there.
+of <- function(package, name) getExportedValue(package, name)
+packages <- alist(
+  nlme = of("nlme", "fixef")(of("nlme", "lme")(mpg ~ wt, b, ~ 1 | group)),
+  grouped = of("nlme", "gls")(mpg ~ wt + far, b)$coefficients,
+  survival = summary(of("survival", "coxph")(of("survival", "Surv")(mpg, far) ~ wt,
+    b))$coefficients,
+  strata = of("survival", "survfit")(of("survival", "Surv")(mpg, far) ~ group, b)$surv,
+  MASS = coef(of("MASS", "rlm")(mpg ~ wt + far, b)),
+  lattice = of("lattice", "xyplot")(mpg ~ wt | group, b)$packet.sizes,
+  ggplot2 = of("ggplot2", "layer_data")(of("ggplot2", "ggplot")(b, of("ggplot2", "aes")(wt, mpg,
+    colour = group)) + of("ggplot2", "geom_point")()),
+  facets = nrow(of("ggplot2", "ggplot_build")(of("ggplot2", "ggplot")(b, of("ggplot2", "aes")(mpg)) +
+    of("ggplot2", "geom_histogram")(bins = 5) + of("ggplot2", "facet_wrap")("far"))$data[[1]]),
+  knitr = of("knitr", "kable")(b[1:3, 1:4]), readr = of("readr", "format_csv")(b),
+  tibble = of("tibble", "as_tibble")(b), yaml = of("yaml", "as.yaml")(b[1:2, ]),
+  boxplot = graphics::boxplot(mpg ~ far, b, plot = FALSE)$stats,
+  predicted = predict(lm(mpg ~ wt, b), b[1:3, ]), variance = anova(lm(mpg ~ wt + far, b))$F,
+  groups = tapply(b$mpg, b$far, mean), reduced = Reduce(function(x, y) merge(x, y, by = "mpg"),
+    list(b[c("mpg", "wt")], b[c("mpg", "far")])), factors = interaction(b[c("far", "group")]),
+  components = stats::prcomp(b[c("mpg", "wt", "hp")])$sdev, distances = stats::dist(b[1:5, 1:3]),
+  parallel = parallel::mclapply(1:2, function(i) sum(b$far), mc.cores = 1)
+)
+
+test_that("packages that take data frames take a book", {
+  b <- flagged()
+  plain <- as.data.frame(b)
+  for (name in names(packages)) {
+    code <- paste(deparse(packages[[name]]), collapse = " ")
+    used <- unlist(regmatches(code, gregexpr("(?<=of\\(\")[A-Za-z0-9]+", code, perl = TRUE)))
+    if (!all(vapply(used, rlang::is_installed, NA))) next
+    run <- function(b) suppressWarnings(eval(packages[[name]], list(b = b)))
+    expect_equal(run(b), run(plain), info = name, ignore_attr = "call")
+  }
+})
+
 # An analyst's code; that of a package may do with a copy what it likes.
 by_hand <- function(code, b) eval(code, list2env(list(b = b), parent = globalenv()))
 
