@@ -45,9 +45,8 @@ items_figure <- function(analysis) {
 
 items_words <- function(facts, analysis) {
   against <- names(facts$reversed)
-  paste0("Cronbach's alpha ", two_digits(facts$alpha), " over ", counted(facts$complete,
-    "complete row"), if (length(against)) paste0("; looks unreversed: ",
-    paste(against, collapse = ", ")))
+  paste0("Cronbach's alpha ", two_digits(facts$alpha), " over ", rows_of_items(analysis),
+    if (length(against)) paste0("; looks unreversed: ", paste(against, collapse = ", ")))
 }
 
 answer_bars <- function(answers) {

@@ -85,7 +85,7 @@ analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) 
     alpha_without = finite(alpha_without(spread$cov)))
   row.names(out) <- NULL
   as_table(out, "ableturn_items", scale = scale_facts(spread, names(parts), !plain),
-    answers = answer_shares(parts), turned = turned)
+    answers = answer_shares(parts), turned = turned, weight = weight)
 }
 
 # The answers of an item: finite numbers `x`, NA for all others, and the weight `w` and rows `times`

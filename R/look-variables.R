@@ -32,6 +32,8 @@ look <- function(book, ..., by = NULL, weight = NULL) {
   else lapply(names(book), subject_of_variable, book = book)
   by <- if (!rlang::quo_is_null(group)) one_var(book, group, "by")
   weight <- weight_var(book, weigh, stated)
+  # of the weight itself as it is
+  if (!stated && identical(unique(vapply(subjects, `[[`, "", "name")), weight)) weight <- NULL
   look_at(book, subjects, by, weight)
 }
 

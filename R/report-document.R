@@ -59,8 +59,8 @@ document_parts.ableturn_findings <- function(x) {
 #' @export
 document_parts.ableturn_items <- function(x) {
   facts <- attr(x, "scale")
-  c(list(part_title("Item analysis of ", counted(nrow(x), "item"), ", ",
-    counted(facts$complete, "complete row")), items_shown(x)),
+  c(list(part_title("Item analysis of ", counted(nrow(x), "item"), ", ", rows_of_items(x)),
+    items_shown(x)),
   lapply(list(alpha_words(facts), constant_words(facts), reversed_words(facts)), in_one))
 }
 

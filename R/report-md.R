@@ -46,7 +46,7 @@ code_markdown <- function(lines) paste0("    ", show_controls(lines))
 text_markdown <- function(text) {
   text <- gsub("&", "&amp;", gsub("\\s+", " ", show_controls(as.character(text))), fixed = TRUE)
   text <- gsub("<", "&lt;", gsub(">", "&gt;", text, fixed = TRUE), fixed = TRUE)
-  text <- gsub("([\\\\`*|~$\\[\\]@])", "\\\\\\1", text, perl = TRUE)
+  text <- gsub("([\\\\`*|~^$\\[\\]@])", "\\\\\\1", text, perl = TRUE)
   text <- gsub("(?<![A-Za-z0-9])_|_(?![A-Za-z0-9])", "\\\\_", text, perl = TRUE)
   text <- gsub("(^|(?<=\\s))(#+|[-+=]+)(?=\\s|$)", "\\\\\\2", text, perl = TRUE)
   text <- gsub("^([0-9]+)([.)])(?=\\s|$)", "\\1\\\\\\2", text, perl = TRUE)

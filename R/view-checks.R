@@ -2,12 +2,17 @@
 print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
   say(c(
-    title_line("Item analysis of ", counted(nrow(x), "item"),
-      side = counted(facts$complete, "complete row")),
+    title_line("Item analysis of ", counted(nrow(x), "item"), side = rows_of_items(x)),
     table_lines(items_shown(x)), alpha_words(facts), constant_words(facts), reversed_words(facts)
   ))
   invisible(x)
 })
+
+rows_of_items <- function(x) {
+  weight <- attr(x, "weight")
+  paste0(counted(attr(x, "scale")$complete, "complete row"),
+    if (!is.null(weight)) paste(", weighted by", show_controls(weight)))
+}
 
 items_shown <- function(x) {
   table <- as.data.frame(x)

@@ -36,6 +36,8 @@ test_that("a weight that is stated once is taken where a call takes one", {
     by(stats::weighted.mean, data$g))
   expect_equal(attr(look(book, x), "weight"), "w")
   expect_null(attr(look(book, x, weight = NULL), "weight"))
+  expect_null(attr(look(book, w), "weight"))
+  expect_output(print(item_analysis(book, c(x, g))), "weighted by w", fixed = TRUE)
   expect_equal(quietly(turn_bin(book, x, groups = 2, as = "b"))$b,
     quietly(turn_bin(data, x, groups = 2, weight = w, as = "b"))$b)
   # what was made before keeps what it has, also when it is changed or made again
