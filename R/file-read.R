@@ -84,8 +84,10 @@ read_settled <- function(path, stated, format = format_to_read(path)) {
       example = if (sure) known$commas[[name]] else
         example_read(texts(name), settled$ways[[name]]))
   })
-  settled$asked <- Map(function(ways, name) open_question(ways, texts(name)), settled$asked,
-    names(settled$asked))
+  above <- attr(data, "reading")$likely_labels
+  settled$asked <- compact(Map(function(ways, name) {
+    open_question(ways, texts(name), above[name])
+  }, settled$asked, names(settled$asked)))
   settled
 }
 

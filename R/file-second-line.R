@@ -11,7 +11,7 @@ second_line_in <- function(data) {
   if (!any(told) || any(told & !texts) || any(stand_so(first[told]))) return(NULL)
   spoiled <- vapply(data[texts & told], function(x) {
     met <- texts_met(utils::head(x[-1], 1000))
-    length(met) > 0 && all(stand_so(met))
+    length(met) > 0 && (all(stand_so(met)) || length(reading_offers(met)) > 0)
   }, NA)
   if (any(spoiled)) one_line(first[told])
 }

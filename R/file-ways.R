@@ -118,10 +118,12 @@ pointed_columns <- function(data, texts) {
 }
 
 # What is asked of a column that stays text: the `ways` in which it may be read, an `example` of its
-# texts that can be read so, and of those that cannot (`unfit`).
-open_question <- function(ways, texts) {
+# texts that can be read so, and of those that cannot (`unfit`). NULL where that is only what looks
+# like its label, in a line `above`, of which it is asked already.
+open_question <- function(ways, texts, above = NULL) {
   met <- texts_met(unique(texts))
   unfit <- met[is.na(read_texts_as(met, ways[1]))]
+  if (length(unfit) == 1 && isTRUE(one_line(unfit) == above)) return(NULL)
   list(ways = ways, example = example_read(met, ways[1]), unfit = utils::head(unfit, 1))
 }
 

@@ -50,7 +50,7 @@ unsettled_lines <- function(asked) {
     ways <- asked[[name]]$ways
     unfit <- asked[[name]]$unfit
     may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
-      paste0("a number (", ways, ") or something else")
+      paste0(if (grepl("decimal", ways)) "a number (" else "a date (", ways, ") or something else")
     said <- paste(quote_text(ways), collapse = " or ")
     call <- for_r_or_cli(
       paste0("reading = list(columns = c(", quote_name(name), " = ", said, "))"),
