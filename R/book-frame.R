@@ -91,8 +91,9 @@ plain_frame <- function(x) {
 #' frame takes it. Originals come first and are the very objects that came in, with their class,
 #' levels, attributes and row names; only declared missing codes are `NA`, unless asked for, and so
 #' is the answer of who was not asked; and what is read from texts (by decimal comma, day first) is
-#' a number, a day (`Date`) or a moment (`POSIXct`, UTC). Nothing can be assigned to a
-#' book. What is taken from it is a plain data frame, and free: some rows, some columns, what other packages sort, filter and join.
+#' a number, a day (`Date`) or a moment (`POSIXct`, UTC). Nothing can be assigned to a book. What is
+#' taken from it is a plain data frame, and free: some rows, some columns, what other packages sort,
+#' filter and join.
 #' Where such a result still calls itself a book, the next call of ours sees that it was changed,
 #' says so, and goes on with all its columns as originals.
 #'

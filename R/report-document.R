@@ -180,6 +180,9 @@ knit_print.ableturn_comparison <- knit_print.ableturn_look
 knit_print.ableturn_summary <- knit_print.ableturn_look
 
 #' @exportS3Method knitr::knit_print
+knit_print.ableturn_refusals <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
 knit_print.turnbook <- knit_print.ableturn_look
 
 # A figure of ours, with the text that it has for those who do not see it.

@@ -4,7 +4,9 @@
 suppressPackageStartupMessages(library(ableturn))
 options(ableturn.quiet = TRUE, warn = -1)
 verbose <- "verbose" %in% commandArgs(TRUE)
-setwd(tempfile("tasks-") |> (\(at) {dir.create(at); at})())
+folder <- tempfile("tasks-")
+dir.create(folder)
+setwd(folder)
 for (file in demo_file()) file.copy(demo_file(file), file)
 d <- read.csv("ferry-survey.csv")
 book <- turnbook("ferry-survey.csv", codebook = "ferry-survey.codebook.json", id = person)
@@ -137,15 +139,23 @@ task("replay with other names", {
 }, right = same(it$f, d$age > 60))
 task("report", report(turn_flag(book, age > 60, as = "f"), "r.html"),
   right = file.size("r.html") > 1e4)
-task("methods paragraph", {report(turn_flag(book, age > 60, as = "f"), "r.md"); readLines("r.md")},
+task("methods paragraph", {
+  report(turn_flag(book, age > 60, as = "f"), "r.md")
+  readLines("r.md")
+},
   right = any(grepl("Methods paragraph", it)))
 task("codebook", write_codebook(book, "c.html"), right = file.exists("c.html"))
 task("data package", write_package(turn_flag(book, age > 60, as = "f"), "p.zip"),
   right = file.exists("p.zip"))
-task("spreadsheet out and in",
-  {write_data(turn_flag(book, age > 60, as = "f"), "m.xlsx"); turnbook("m.xlsx")},
+task("spreadsheet out and in", {
+  write_data(turn_flag(book, age > 60, as = "f"), "m.xlsx")
+  turnbook("m.xlsx")
+},
   right = same(it$f, book$age > 60))
-task("Parquet out and in", {write_data(book, "m.parquet"); turnbook("m.parquet")},
+task("Parquet out and in", {
+  write_data(book, "m.parquet")
+  turnbook("m.parquet")
+},
   right = nrow(it) == 1200)
 task("table in SQLite", {
   con <- DBI::dbConnect(RSQLite::SQLite(), "s.sqlite")
@@ -189,7 +199,7 @@ task("which of three is highest",
   turn_compute(plain, if (q1 >= row_max(q2, q3)) 1 else 2, as = "h"), right = it$h[1] == 2)
 task("weekday of the interview", turn_compute(book, weekday(interview_date), as = "w"),
   right = all(it$w %in% 1:7))
-task("ticked answers", turn_flag(data.frame(t = c("1,3", "2", "10,3")), holding("1") , as = "f"),
+task("ticked answers", turn_flag(data.frame(t = c("1,3", "2", "10,3")), holding("1"), as = "f"),
   turn_recode(data.frame(t = c("1,3", "2", "10,3")), t, becomes(1, holding("1", whole = TRUE)),
   the_rest(0), as = "f"), right = same(it$f, c(1, 0, 0)))
 task("impossible values to missing", define(plain, x, missing = c("Impossible" = 199)),

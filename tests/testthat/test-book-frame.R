@@ -63,7 +63,8 @@ packages <- alist(
   lattice = of("lattice", "xyplot")(mpg ~ wt | group, b)$packet.sizes,
   ggplot2 = of("ggplot2", "layer_data")(of("ggplot2", "ggplot")(b, of("ggplot2", "aes")(wt, mpg,
     colour = group)) + of("ggplot2", "geom_point")()),
-  facets = nrow(of("ggplot2", "ggplot_build")(of("ggplot2", "ggplot")(b, of("ggplot2", "aes")(mpg)) +
+  facets = nrow(of("ggplot2", "ggplot_build")(of("ggplot2", "ggplot")(b,
+    of("ggplot2", "aes")(mpg)) +
     of("ggplot2", "geom_histogram")(bins = 5) + of("ggplot2", "facet_wrap")("far"))$data[[1]]),
   knitr = of("knitr", "kable")(b[1:3, 1:4]), readr = of("readr", "format_csv")(b),
   tibble = of("tibble", "as_tibble")(b), yaml = of("yaml", "as.yaml")(b[1:2, ]),

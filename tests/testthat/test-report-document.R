@@ -40,7 +40,7 @@ test_each("each printed thing is a table of the document", list(
   summary = list("summary(book)", "\\| variable \\| label"),
   comparison = list("compare_books(book, book)", "No difference"),
   book = list("book", "1,200 rows, 49 originals, 2 derived variables"),
-  receipt = list("x <- turn_flag(book, age > 60, as = \"f\")", 
+  receipt = list("x <- turn_flag(book, age > 60, as = \"f\")",
     "> f: age &gt; 60[.] Made by flag of age"),
   many = list("x <- turn_reverse(book, c(st_1, st_2, st_3, st_4), limits = c(1, 5))",
     "> 4 variables by reverse: st")

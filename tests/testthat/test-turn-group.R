@@ -3,10 +3,12 @@ set.seed(3)
 data <- data.frame(id = 1:400, g = rep(1:150, length.out = 400), x = c(NA, 2:400),
   w = round(stats::runif(400), 2), k = rep(c("a", "b"), 200))
 data$w[7] <- NA
-by <- function(f, g) stats::ave(seq_len(400), g, FUN = function(i) {
-  i <- i[!is.na(data$x[i] + data$w[i])]
-  f(data$x[i], data$w[i])
-})
+by <- function(f, g) {
+  stats::ave(seq_len(400), g, FUN = function(i) {
+    i <- i[!is.na(data$x[i] + data$w[i])]
+    f(data$x[i], data$w[i])
+  })
+}
 
 test_that("a mean and a sum of groups with weights, of many groups and of few, in every way", {
   for (book in list(data, turnbook(data, id = id))) {
