@@ -185,28 +185,23 @@ knit_print.ableturn_refusals <- knit_print.ableturn_look
 #' @exportS3Method knitr::knit_print
 knit_print.turnbook <- knit_print.ableturn_look
 
-# A figure of ours, with the text that it has for those who do not see it.
+# A figure of ours, with the text that it has for those who do not see it; its file is named by what
+# it shows, so that a chunk may have several.
 #' @exportS3Method knitr::knit_print
 knit_print.ableturn_figure <- function(x, options, ...) {
   own <- form_of_document() == "markdown" && is.null(options$fig.cap) && is.null(options$fig.alt)
   if (!own) return(print(x))
-  place <- knitr::fig_path(paste0(".", options$dev[1]), options, figures_drawn(options$label))
+  drawn_at <- tempfile(fileext = if (identical(options$dev[1], "pdf")) ".pdf" else ".png")
+  ggplot2::ggsave(drawn_at, x, width = options$fig.width, height = options$fig.height,
+    dpi = options$dpi)
+  place <- knitr::fig_path(paste0("-", substr(tools::md5sum(drawn_at), 1, 8), ".",
+    tools::file_ext(drawn_at)), options, NULL)
   file <- file.path(knitr::opts_knit$get("output.dir"), place)
   dir.create(dirname(file), FALSE, TRUE)
-  ggplot2::ggsave(file, x, width = options$fig.width, height = options$fig.height,
-    dpi = options$dpi)
+  file.copy(drawn_at, file, overwrite = TRUE)
   words <- text_markdown(ggplot2::get_alt_text(x))
   knitr::asis_output(paste0("\n![", words, "](", place, ")<!-- -->\n"))
 }
-
-# How many figures of ours a chunk has by now.
-figures_drawn <- function(chunk) {
-  if (!identical(chunk_figures$chunk, chunk)) chunk_figures$number <- 0
-  chunk_figures$chunk <- chunk
-  chunk_figures$number <- chunk_figures$number + 1
-}
-
-chunk_figures <- new.env()
 
 # Receipts of turns are a quotation; what else is told stands as any message.
 #' @exportS3Method knitr::sew

@@ -76,6 +76,10 @@ test_that("a receipt is short, told once, and left out where messages are; figur
   figure <- knitted("figure_before_after(book, age3)")
   expect_match(figure, "![age3: age, recoded. Valid 1,193 of 1,200", fixed = TRUE)
   expect_match(knitted("plot(look(book, age3))"), "![Rows of age3.](", fixed = TRUE)
+  for (device in c("pdf", "ragg_png", "svg")) {
+    expect_match(knitted("plot(look(book, age3))", options = paste0(", dev='", device, "'")),
+      paste0("-[0-9a-f]{8}[.]", if (device == "pdf") "pdf" else "png"))
+  }
   expect_match(knitted("figure_before_after(book, age3)", options = ", fig.alt='Mine'"),
     "alt=\"Mine\"",
     fixed = TRUE)
