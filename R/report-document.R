@@ -196,7 +196,8 @@ knit_print.ableturn_figure <- function(x, options, ...) {
     dpi = options$dpi)
   place <- knitr::fig_path(paste0("-", substr(tools::md5sum(drawn_at), 1, 8), ".",
     tools::file_ext(drawn_at)), options, NULL)
-  file <- file.path(knitr::opts_knit$get("output.dir"), place)
+  file <- if (grepl("^(/|[A-Za-z]:)", place)) place else
+    file.path(knitr::opts_knit$get("output.dir"), place)
   dir.create(dirname(file), FALSE, TRUE)
   file.copy(drawn_at, file, overwrite = TRUE)
   words <- text_markdown(ggplot2::get_alt_text(x))
