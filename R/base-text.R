@@ -42,6 +42,9 @@ normal_text <- function(x) {
   if (all_ascii(x)) x else stringi::stri_trans_nfc(x)
 }
 
+# Texts without line ends and runs of blanks.
+one_line <- function(texts) trimws(gsub("\\s+", " ", texts))
+
 # Text with case, outer spaces and accents set aside, for loose matching.
 loosen <- function(x) loosen_inside(trimws(x, whitespace = "[\\h\\v]"))
 

@@ -34,13 +34,6 @@ first_lines <- function(from) {
     list(names = start[seq_len(end)], rest = start[-seq_len(end)])
 }
 
-# Line ends outside of quotes.
-line_ends <- function(bytes) {
-  ends <- which(bytes == as.raw(0x0a))
-  quotes <- which(bytes == as.raw(0x22))
-  if (length(quotes)) ends[findInterval(ends, quotes) %% 2 == 0] else ends
-}
-
 last_line_end <- function(piece, path) {
   ends <- line_ends(piece)
   if (!length(ends)) fail("line-endless", path = path)

@@ -34,6 +34,22 @@ read_checked <- function(path, stated = list()) {
   table
 }
 
+# The lines of names and below: bytes without the second one, and what it holds by the names.
+without_second_line <- function(source, stated) {
+  ends <- utils::head(line_ends(utils::head(source$bytes, 1e6)), 2)
+  if (length(ends) < 2) fail("second-line-none", path = source$path)
+  top <- source
+  top$bytes <- source$bytes[seq_len(ends[2])]
+  reading <- how_to_read(top, stated)
+  names <- check_header(reading$shape$names)
+  texts <- csv_columns(top$bytes, reading$sep, reading$several, rep("text", length(names)), 1)
+  source$bytes <- source$bytes[c(seq_len(ends[1]), seq(ends[2] + 1,
+    length.out = length(source$bytes) - ends[2]))]
+  source$second <- list(texts = setNames(vapply(texts, `[`, "", 1), names),
+    lines = sum(top$bytes == as.raw(10)))
+  source
+}
+
 # The names of the columns, which tell these apart.
 check_header <- function(names) {
   if (is_unnamed(names[1])) names[1] <- row_name(names[-1])
@@ -211,3 +227,8 @@ is_broken <- function(shape) shape$unclosed > 0 || shape$after_line > 0 || shape
 is_unnamed <- function(name) is.na(name) || !nzchar(name)
 
 row_name <- function(others) setdiff(c("row", "row_name", "row_0"), others)[1]
+
+word_errors(list(
+  "second-line-none" = c("{path} has no second line under its names.",
+    "Leave second_line out of `reading`.")
+), unread = TRUE)

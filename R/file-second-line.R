@@ -16,24 +16,6 @@ second_line_in <- function(data) {
   if (any(spoiled)) one_line(first[told])
 }
 
-one_line <- function(texts) trimws(gsub("\\s+", " ", texts))
-
-# The lines of names and below: bytes without the second one, and what it holds by the names.
-without_second_line <- function(source, stated) {
-  ends <- utils::head(line_ends(utils::head(source$bytes, 1e6)), 2)
-  if (length(ends) < 2) fail("second-line-none", path = source$path)
-  top <- source
-  top$bytes <- source$bytes[seq_len(ends[2])]
-  reading <- how_to_read(top, stated)
-  names <- check_header(reading$shape$names)
-  texts <- csv_columns(top$bytes, reading$sep, reading$several, rep("text", length(names)), 1)
-  source$bytes <- source$bytes[c(seq_len(ends[1]), seq(ends[2] + 1,
-    length.out = length(source$bytes) - ends[2]))]
-  source$second <- list(texts = setNames(vapply(texts, `[`, "", 1), names),
-    lines = sum(top$bytes == as.raw(10)))
-  source
-}
-
 # What such a line holds is the codebook of the data, or it is told that there may be one.
 with_labels_of_line <- function(data, stated) {
   reading <- attr(data, "reading")
@@ -55,8 +37,3 @@ labels_of_second_line <- function(texts, way) {
     new_meaning(label = normal_text(one_line(text)))
   }), class = "codebook_file", unused = NULL)
 }
-
-word_errors(list(
-  "second-line-none" = c("{path} has no second line under its names.",
-    "Leave second_line out of `reading`.")
-), unread = TRUE)

@@ -155,6 +155,13 @@ without_top <- function(source, skip) {
   source
 }
 
+# Line ends outside of quotes.
+line_ends <- function(bytes) {
+  ends <- which(bytes == as.raw(0x0a))
+  quotes <- which(bytes == as.raw(0x22))
+  if (length(quotes)) ends[findInterval(ends, quotes) %% 2 == 0] else ends
+}
+
 # How many lines at the top begin with the sign, whatever blanks stand before it.
 lines_marked <- function(bytes, ends, sign) {
   starts <- c(if (has_bom(bytes)) 4 else 1, ends + 1)

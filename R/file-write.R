@@ -78,16 +78,21 @@ write_data <- function(book, path, columns = NULL, ..., values = "codes", missin
   }, NA)
   if (missing == "reasons") fields <- beside_each(fields, reason_columns(book, renamed))
   texts <- names(fields) %in% paste0(renamed, "_why") | names(fields) %in% names(renamed)[texts]
-  if (!is.null(info_of(book)$file)) {
-    made <- c(derived_names(book), if (values != "typed") Filter(function(name) {
-      is_read(book, name)
-    }, renamed))
-    how$came <- base::names(renamed)[!renamed %in% c(made, info_of(book)$reading$exact)]
-    how$bare <- base::names(renamed)[!renamed %in% c(made, info_of(book)$reading$quoted_na)]
-  }
+  how[c("came", "bare")] <- columns_as_came(book, renamed, values == "typed")
   if (format$cells) fields <- settled_formulas(fields, texts, formulas, row_count(book))
   if (values != "typed") tell_read(book, renamed)
   write_atomically(path, overwrite, function(put) format$write(fields, row_count(book), put, how))
+}
+
+# Of a book of a file the columns whose texts are written as they `came`, and those in which NA
+# stands `bare`, without quotes.
+columns_as_came <- function(book, renamed, typed) {
+  info <- info_of(book)
+  if (is.null(info$file)) return(list(NULL, NULL))
+  made <- c(derived_names(book), if (!typed) Filter(function(name) is_read(book, name), renamed))
+  lapply(list(info$reading$exact, info$reading$quoted_na), function(others) {
+    names(renamed)[!renamed %in% c(made, others)]
+  })
 }
 
 # What is written as it was read, and how many texts fitted no number or day, is told.

@@ -30,7 +30,7 @@ document_writers <- list(
 )
 
 written_by_knitr <- function(table, form) {
-  paste(knitr::kable(shown_cells(table), format = form, align = sides_of(table),
+  paste(knitr::kable(shown_cells(table), format = form, align = sides_of(shown_cells(table)),
     row.names = FALSE), collapse = "\n")
 }
 
@@ -43,7 +43,7 @@ pipe_table <- function(table) {
   dashes <- strrep("-", wide - 1)
   cells <- lapply(shown, text_markdown)
   c(line(text_markdown(names(table))),
-    line(ifelse(sides_of(table) == "r", paste0(dashes, ":"), paste0(":", dashes))),
+    line(ifelse(sides_of(shown) == "r", paste0(dashes, ":"), paste0(":", dashes))),
     do.call(paste0, c("| ", unname(c(cells[1], lapply(cells[-1], function(x) {
       paste0(" | ", x)
     }))), " |")))
@@ -58,8 +58,8 @@ shown_cells <- function(table) {
     row.names = .set_row_names(nrow(table)))
 }
 
-sides_of <- function(table) {
-  ifelse(vapply(shown_cells(table), function(x) {
+sides_of <- function(cells) {
+  ifelse(vapply(cells, function(x) {
     any(grepl("[0-9]", x)) && all(grepl("^[-+0-9., %\u00b7]*$", x))
   }, NA), "r", "l")
 }
