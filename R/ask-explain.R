@@ -23,7 +23,7 @@ column_as_source <- function(full, out, sources) {
 
 # Nothing but its sources decides why a row is missing.
 by_sources_alone <- function(full, out, sources) {
-  is.null(full$branch) && !uses(out$expr, "previous") &&
+  is.null(full$branch) && !uses(out$expr, c("previous", "baseline")) &&
     !length(numbers_in_text(out$expr, sources)) && !length(dates_in_text(out$expr, sources))
 }
 
@@ -104,6 +104,6 @@ told_reasons <- function(variable) {
     by_source[gone] <- paste0(by_source[gone], ifelse(nzchar(by_source[gone]), "; ", ""), name,
       ": ", reasons(part))
   }
-  told[vague] <- ifelse(nzchar(by_source), by_source, "the occasion before: missing")
+  told[vague] <- by_source
   told
 }

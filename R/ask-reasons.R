@@ -9,10 +9,12 @@ reasons_in_order <- list(
   list(kind = "unreadable", test = function(expr, sources) unreadable_condition(expr, sources)),
   list(kind = "no earlier occasion",
     test = function(expr, sources) any_of_them(first_conditions(expr))),
-  list(kind = "a source is missing",
-    test = function(expr, sources) any_of_them(lacking_conditions(expr))),
+  list(kind = "no baseline", test = function(expr, sources) {
+    any_of_them(c(lacking_conditions(expr), baseline_conditions(expr)))
+  }),
   list(kind = "a source is missing", test = function(expr, sources) {
-    any_of_them(lapply(names(sources), function(v) call("unanswered", as.name(v))))
+    own <- setdiff(names(sources), only_in_baseline(expr))
+    any_of_them(lapply(own, function(v) call("unanswered", as.name(v))))
   })
 )
 
@@ -40,6 +42,22 @@ first_conditions <- function(expr) {
 lacking_conditions <- function(expr) {
   Map(function(call, none) call("&", call("!", none), call("is.na", call)),
     calls_of(expr, "previous"), first_conditions(expr))
+}
+
+# TRUE where there is no valid answer to compare with.
+baseline_conditions <- function(expr) {
+  lapply(calls_of(expr, "baseline"), function(call) call("is.na", call))
+}
+
+# The variables that a formula reads for what it compares with and for nothing else: a row may lack
+# these itself.
+only_in_baseline <- function(expr) {
+  inside <- unlist(lapply(calls_of(expr, "baseline"), formula_vars))
+  if (is.null(inside)) return(NULL)
+  outside <- walk_formula(expr, function(call) {
+    if (call_head(call) == "baseline") call("baseline", NA) else call
+  })
+  setdiff(inside, formula_vars(outside))
 }
 
 any_of_them <- function(tests) {

@@ -135,7 +135,7 @@ without_vars <- function(entry, names) {
 amended_turn <- function(book, old, dots) {
   verb <- get(paste0("turn_", old$verb), mode = "function")
   given <- arguments_of(old)
-  new <- new_arguments(dots, old$verb)
+  new <- new_arguments(dots, old)
   strange <- setdiff(names(new)[nzchar(names(new))], names(formals(verb)))
   if (length(strange)) fail("unused-argument", name = strange[1],
     hint = near_hint(strange[1], names(formals(verb))),
@@ -172,10 +172,10 @@ setdiff_names <- function(given, new) !(nzchar(names(given)) & names(given) %in%
 
 # For formulas the expression is what counts; what has no name takes the place of the verb's first
 # arguments.
-new_arguments <- function(dots, verb) {
+new_arguments <- function(dots, turn) {
   new <- as.list(dots)
   if (is.null(names(new))) names(new) <- rep("", length(new))
-  main <- type_of_turn(verb)$main
+  main <- first_arguments(turn)
   first <- which(!nzchar(names(new)) & !vapply(new, makes_rule, NA))[1]
   if (length(main) && !is.na(first)) names(new)[first] <- names(main)[1]
   formula <- names(new) %in% names(main)[main == "formula"]

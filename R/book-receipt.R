@@ -33,7 +33,7 @@ receipt_part <- function(out, outcome, variable, sources, notes) {
 }
 
 # Which sources lack an answer where several are needed: their reasons and how many rows have each,
-# named by source. Where none of them does, it is lacking on the occasion before.
+# named by source.
 lacking_sources <- function(out, outcome) {
   vague <- "a source is missing"
   if (length(out$from) < 2 || !vague %in% outcome$kinds) return(NULL)
@@ -45,12 +45,6 @@ lacking_sources <- function(out, outcome) {
     kinds <- column_of(outcome$at$variable(name))$kinds
     counts_by_kind(found$rows[known], kinds[found$keys[[1]][known]])
   })
-  all_there <- Reduce(function(a, b) call("&", a, b), lapply(out$from, function(name) {
-    call("!", call("unanswered", as.name(name)))
-  }))
-  before <- if (uses(out$expr, "previous"))
-    rows_where(outcome$at, call("&", here, all_there)) else 0
-  if (before) lacking[["the occasion before"]] <- c(missing = before)
   most_first(lacking)
 }
 
@@ -125,13 +119,16 @@ rule_table <- function(derived) {
   table
 }
 
-# A condition has two codes: 1 where it holds, 0 where it does not.
+# The codes that conditions give, where they are no rules: 1 where it holds, 0 where it does not; or
+# as the turn has put it, see `caught`.
 code_counts <- function(out, branch) {
-  if (is.null(branch) || is.null(out$meaning$codes)) return(NULL)
-  quick_table(
-    code = c("1", "0"), label = c("Yes", "No"), caught = c("it holds", "it does not"),
-    rows = c(branch$rows[1], branch$none)
-  )
+  codes <- out$meaning$codes
+  if (is.null(branch) || is.null(codes)) return(NULL)
+  given <- unlist(lapply(choose_parts(out$expr)[c("values", "default")], unlist), use.names = FALSE)
+  caught <- out$caught %||% c("it holds", "it does not")
+  if (!is.numeric(given) || length(given) != length(caught)) return(NULL)
+  quick_table(code = show_value(given), label = label_of(given, codes) %|% "", caught = caught,
+    rows = c(branch$rows[seq_len(length(given) - 1)], branch$none))
 }
 
 # The values that no rule caught, or that a table does not hold, with how many rows hold each.

@@ -138,7 +138,8 @@ names_of_their_own <- function(turn, old) {
   usual <- old
   before <- match(old, names(turn$renamed))
   usual[!is.na(before)] <- turn$renamed[stats::na.omit(before)]
-  if (isTRUE(turn$valid_count)) usual <- with_count(turn$makes[1])
+  named <- named_results(turn)
+  if (length(named) < length(turn$makes)) usual <- all_results(turn, named)
   else if (type_of_turn(turn$verb)$pattern == "never") return(NULL)
   other <- usual != turn$makes
   if (any(other)) setNames(usual[other], turn$makes[other])
@@ -151,7 +152,7 @@ renamed_formulas <- function(step, new) {
     node <- parse_formula(text)
     if (any(formula_vars(node) %in% names(new))) formula_text(replace_names(node, by)) else text
   }
-  if (!is.null(step$formula)) step$formula <- rewritten(step$formula)
+  for (key in intersect(c("formula", "baseline"), names(step))) step[[key]] <- rewritten(step[[key]])
   renamed_in_each(step, "learned", function(note) {
     note$of <- rewritten(note$of)
     renamed_parts(note, "groups", new)

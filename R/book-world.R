@@ -19,11 +19,21 @@ world_of <- function(book, recorded = list(), site = site_of(book),
     bands = function(name, cuts, ends) {
       bands_at(site_of_one(variable(name)), as.name(name), cuts, ends)
     },
+    groups = function(name, within) groups_in_world(site, name, within),
+    repeats = function(names) repeats_at(site, lapply(names, as.name)),
+    rows_where = function(test) rows_where(site, learn_formula(test, learning, recorded)$node),
     few = function(name) few_answers(variable(name)),
     gaps = function(order, unit, occasions) steps_at(site, order, unit, occasions),
     is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),
     kinds = function(name) kinds_known(variable(name))
   )
+}
+
+# Rows, mean and SD of a variable in each group, where there are no more groups than are fetched.
+groups_in_world <- function(site, name, within) {
+  cells <- prod(vapply(within, function(g) answers_upto(site$variable(g), register_values), 1))
+  if (!site_can(site, "values") && cells >= register_values) return(NULL)
+  moments_at(site, as.name(name), lapply(within, as.name), of = c("mean", "sd"))
 }
 
 # A site where statistics are learned, which takes its time before the first step is done.

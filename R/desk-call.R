@@ -6,7 +6,7 @@ form_call <- function(verb, book, chosen, typed) {
   given <- compact(given_by(form_fields(verb), typed, book))
   rules <- given$rules
   given <- given[setdiff(names(given), "rules")]
-  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
+  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen, typed)
   refuse_lacking(verb, c(names(given), names(taken)))
   rlang::call2(verb_of_form(verb), book, !!!taken, !!!given, !!!unname(rules))
 }
@@ -36,8 +36,9 @@ refuse_lacking <- function(verb, there) {
 }
 
 # The chosen variables as an argument; rules with conditions name their variables themselves.
-taken_argument <- function(verb, chosen) {
+taken_argument <- function(verb, chosen, typed) {
   takes <- desk_forms[[verb]]$takes
+  if (is.function(takes)) takes <- takes(typed)
   if (is.null(takes) || !length(chosen)) return(NULL)
   setNames(list(rlang::call2("all_of", chosen)), if (takes == "...") "" else takes)
 }

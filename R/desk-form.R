@@ -9,7 +9,8 @@ desk_forms <- new.env(parent = emptyenv())
 #   ask     the turn as an answer to "What should become of it?"
 #   when    one line: when one wants it
 #   suits   a function of what is chosen, see chosen_facts(): whether it makes sense for that
-#   takes   the argument that takes what is chosen; "..." for the dots; NULL where it is not used
+#   takes   the argument that takes what is chosen; "..." for the dots; NULL where it is not used; a
+#           function of what was typed where it depends on that
 #   named   what the result is called at first, where the verb gives it no name
 #   fields  the further arguments, in the order in which they are asked for, see desk_field()
 desk_form <- function(verb, ask, when, suits, takes = "vars", named = NULL, fields = list()) {

@@ -151,19 +151,33 @@ desk_form("group", "A figure of the group", suits = function(is) is$n >= 1 && is
   fields = list(
     within = desk_field("names", "Rows belong together by"),
     weight = desk_field("name", "Weight of each row", seldom = TRUE),
+    leave_out = desk_field("flag", "Of the others: without the row itself", seldom = TRUE),
     how = desk_field("choice", "The figure", choices = choice_words(group_ways, "mean", "sum",
       "lowest", "highest", "median", "standard deviation", "rows of the group",
       "rows with a valid answer"))
   ))
 
-desk_form("change", "Change since the occasion before",
+desk_form("change", "Change since another occasion",
   suits = function(is) is$n >= 1 && is$number,
+  takes = function(typed) if (is_untyped(typed$unit)) "occasions" else "vars",
   when = "The same people were asked several times.",
   fields = list(
-    unit = desk_field("name", "Whose occasions belong together"),
+    unit = desk_field("name", "Whose occasions belong together",
+      "Left empty where the chosen variables are the occasions, in their order."),
     order = desk_field("name", "What puts them in order"),
     how = desk_field("choice", "The change is", choices = choice_words(change_ways,
-      "the difference", "the ratio", "the difference in percent"))
+      "the difference", "the ratio", "the difference in percent", "none: the value there",
+      "told whether it is beyond chance")),
+    from = desk_field("formula", "Compared with",
+      "previous, first, last, or where something holds: wave == 1"),
+    skip_missing = desk_field("flag", "Pass over occasions without an answer", seldom = TRUE),
+    reliability = desk_field("number", "Reliability of the score, for changes beyond chance",
+      seldom = TRUE),
+    sd = desk_field("number", "Its standard deviation", "Left empty, that of these data.",
+      seldom = TRUE),
+    better = desk_field("choice", "What is better", choices = choice_words(c("high", "low"),
+      "high values", "low values"), seldom = TRUE),
+    cutoff = desk_field("number", "Cut-off between ill and well", seldom = TRUE)
   ))
 
 desk_form("interact", "Products for an interaction", takes = "a",

@@ -36,10 +36,12 @@ fill_branches <- function(values, branch) {
   out
 }
 
-# Where texts and numbers meet, all are numbers; a lone NA is of any type.
+# Where texts and numbers meet, all are numbers; a lone NA is of any type, and a date among dates.
 same_type <- function(values) {
   text <- vapply(values, is.character, NA)
   open <- vapply(values, function(v) length(v) == 1 && is.na(v), NA)
+  dated <- vapply(values, inherits, NA, "Date")
+  if (any(dated)) values[open] <- list(as.Date(NA))
   if (!any(text) || all(text | open)) values else lapply(values, as_number)
 }
 

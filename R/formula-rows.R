@@ -126,21 +126,30 @@ run_previous <- function(node, context, value_of) {
   args <- as.list(node)
   refuse_twice(context$value(as.character(args$unit)), context$value(as.character(args$order)),
     as.character(args$unit), as.character(args$order), context$times %||% 1)
-  list(x = value_of(args[[2]], context)[rows_before(args, context)])
+  x <- value_of(args[[2]], context)
+  valid <- if (isTRUE(args$skip_missing)) !is.na(x)
+  list(x = x[rows_before(args, context, valid)])
 }
 
-# The row of the occasion before, from the arguments of previous().
-rows_before <- function(args, context) {
+# The row of the occasion before, from the arguments of previous(); `valid` where only some rows
+# count.
+rows_before <- function(args, context, valid = NULL) {
   order <- context$value(as.character(args$order))
   row_before(context$value(as.character(args$unit)),
-    if (is.null(args$steps)) order else match(order, args$steps))
+    if (is.null(args$steps)) order else match(order, args$steps), valid)
 }
 
-# For each row the row of the occasion before; NA for the first, and where unit or order is missing.
-row_before <- function(unit, order) {
+# For each row the row of the occasion before, or the nearest before of those that are `valid`; NA
+# where there is none, and where unit or order is missing.
+row_before <- function(unit, order, valid = NULL) {
   rows <- order(unit, order, method = "radix")
+  place <- seq_along(rows)
+  # the last place so far whose row counts, and where its unit begins
+  last <- if (is.null(valid)) place else cummax(ifelse(valid[rows], place, 0L))
+  begin <- cummax(ifelse(duplicated(unit[rows]), 0L, place))
+  found <- c(0L, last[-length(last)])[place]
   before <- rep(NA_integer_, length(rows))
-  before[rows] <- ifelse(duplicated(unit[rows]), c(NA, rows[-length(rows)])[seq_along(rows)], NA)
+  before[rows] <- rows[ifelse(found >= begin, found, NA)]
   before[is.na(unit) | is.na(order)] <- NA
   before
 }

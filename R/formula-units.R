@@ -60,7 +60,7 @@ takes_together <- function(head) {
 
 # The words whose result is in the unit of what they are given.
 hands_on_unit <- function(node, head) {
-  head %in% c("(", "abs", "round", "floor", "ceiling", "trunc", "previous") ||
+  head %in% c("(", "baseline", "abs", "round", "floor", "ceiling", "trunc", "previous") ||
     has_word_trait(head, "learned") || (head == "group" && !node$how %in% c("size", "valid"))
 }
 

@@ -162,10 +162,12 @@ formula_word("weekday", weekday_of, takes = "date",
   help = "day of the week of a date, 1 for Monday to 7 for Sunday")
 
 formula_word("previous", run_previous, 1, gives = "same", vars = c("unit", "order"),
-  options = "steps",
+  options = c("steps", "skip_missing"),
   needs = c("unit", "order"), example = "previous(x, unit = person, order = wave)",
-  help = "the value on the occasion before: previous(x, unit = person, order = wave)",
+  help = paste("the value on the occasion before: previous(x, unit = person, order = wave); with",
+    "skip_missing = TRUE, the nearest earlier valid one"),
   traits = c("special", "reads other rows", "may give a date"))
+formula_word("baseline", run_paren, 1, gives = "same", hands_on = 1, traits = c("special", "inner"))
 formula_word("draw_uniform", NULL, 0, options = "seed", needs = "seed",
   example = "draw_uniform(seed = 1)",
   help = "a random share between 0 and 1, by seed and row identifier")

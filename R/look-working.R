@@ -58,7 +58,9 @@ related_vars <- function(name, book) {
   unique(unlist(lapply(made, function(v) {
     expr <- derived_in(book, v)$expr
     c(unlist(lapply(calls_of(expr, "previous"), function(call) as.character(call$unit))),
-      unlist(lapply(calls_of(expr, "group"), function(call) formula_vars(call)[-1])))
+      unlist(lapply(calls_of(expr, "group"), function(call) {
+        unlist(lapply(row_items(call)[-1], formula_vars))
+      })))
   })))
 }
 
@@ -124,7 +126,7 @@ rule_text <- function(derived, branch, row, book) {
 # What depends on other rows is worked out beforehand.
 row_constants <- function(node, row, book) {
   walk_formula(node, function(call) {
-    if (call_head(call) %in% c("group", "previous")) evaluate(call, site_of(book))[row] else call
+    if (call_head(call) %in% c("group", "previous", "baseline")) evaluate(call, site_of(book))[row] else call
   })
 }
 

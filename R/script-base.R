@@ -54,7 +54,7 @@ base_script_words <- c(
   "stopifnot", "is.data.frame", "with", "which", "ifelse", "as.character", "names",
   "seq_along", "$", "[",
   "[[", "function", "for", ":", "match", "cbind", "array", "rowSums", "rowMeans", "colSums", "t",
-  "apply", "ave", "any",
+  "apply", "ave", "any", "cummax",
   "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite",
   "format", "as.POSIXct",
   "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos",

@@ -134,12 +134,13 @@ check_call <- function(check) {
 }
 
 turn_call <- function(turn) {
-  own_call(paste0("turn_", turn$verb),
-    unlist(lapply(turn_as_call(turn, with_pattern = FALSE), argument_code)))
+  verb <- paste0("turn_", turn$verb)
+  first <- names(formals(get(verb, mode = "function")))[2]
+  own_call(verb, unlist(lapply(turn_as_call(turn, with_pattern = FALSE), argument_code, first)))
 }
 
-# What comes first in a verb is written without its name.
-argument_code <- function(part) {
+# What comes `first` in a verb is written without its name.
+argument_code <- function(part, first) {
   code <- switch(part$shape,
     selection = own_selection(part$value), formula = code_formula(part$value),
     rule = rule_call(part$value),
@@ -148,8 +149,7 @@ argument_code <- function(part) {
     accepts = accept_call(part$value), matchers = matchers_call(part$value),
     write_constant(part$value)
   )
-  first <- part$shape %in% c("selection", "formula", "rule", "instrument")
-  if (first || !nzchar(part$name)) code else paste0(part$name, " = ", code)
+  if (part$name %in% c(first, "")) code else paste0(part$name, " = ", code)
 }
 
 own_selection <- function(names) {

@@ -12,6 +12,7 @@ table_calls <- function(state, number, book, type) {
       paste0("pmax(", write(node[[3]]), ", pmin(", write(node[[4]]), ", ",
         finite_code(node[[2]], number(node[[2]], write), book), "))")
     },
+    baseline = function(node, write) paste0("(", write(node[[2]]), ")"),
     group = function(node, write) group_code(node, write, number, book, type)
   )
 }

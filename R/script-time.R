@@ -107,9 +107,11 @@ previous_code <- function(node, write, state) {
   if (strength(args[[2]]) < 20) x <- paste0("(", x, ")")
   order <- write(args$order)
   if (!is.null(args$steps)) order <- paste0("match(", order, ", ", write(args$steps), ")")
-  key <- paste(write(args$unit), order)
+  skip <- isTRUE(args$skip_missing)
+  key <- paste(c(write(args$unit), order, if (skip) x), collapse = " ")
   if (is.null(state$earlier[[key]])) {
-    state$earlier[[key]] <- earlier_lines(write(args$unit), order, state)
+    state$earlier[[key]] <- if (skip) last_valid_lines(x, write(args$unit), order, state) else
+      earlier_lines(write(args$unit), order, state)
   }
   paste0(x, "[", state$earlier[[key]], "]")
 }
@@ -125,6 +127,23 @@ earlier_lines <- function(unit, order, state) {
     paste0(name[2], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
   ))
   name[2]
+}
+
+# The same for the nearest earlier row with a valid answer.
+last_valid_lines <- function(x, unit, order, state) {
+  name <- free_names(c("rows", "last", "earlier"), state)
+  put_before(state, c(
+    paste0(name[1], " <- order(", unit, ", ", order, ", method = ", code_text("radix"), ")"),
+    paste0(name[2], " <- ave(ifelse(is.na(", x, "[", name[1], "]), 0, seq_along(", name[1],
+      ")), match(", unit, ", ", unit, ")[", name[1],
+      "],\n  FUN = function(v) c(0, cummax(v)[-length(v)]))"),
+    paste0(name[3], " <- rep(NA_integer_, length(", name[1], "))",
+      side_remark("for each row, the nearest earlier one with an answer")),
+    paste0(name[3], "[", name[1], "] <- ", name[1], "[ifelse(", name[2], " > 0, ", name[2],
+      ", NA)]"),
+    paste0(name[3], "[is.na(", unit, ") | is.na(", order, ")] <- NA")
+  ))
+  name[3]
 }
 
 # Draws: the same whole-number steps as in memory, all below 2^53.

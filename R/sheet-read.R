@@ -91,7 +91,8 @@ read_turn <- function(raw, place) {
   read <- Map(function(value, key) read_shape[[keys[[key]]]](value, c(spot, list(key))), given,
     names(given))
   read <- c(read, usual_words(verb, names(read)))
-  if (isTRUE(read$valid_count)) makes <- with_later_names(with_count(makes), read$renamed)
+  further <- type_of_turn(verb)$beside(read, makes)
+  if (length(further)) makes <- with_later_names(c(makes, further), read$renamed)
   at_spot(spot, check_read_turn(do.call(new_turn, c(list(verb = verb, makes = makes), read)),
     place))
 }

@@ -185,10 +185,20 @@ previous_in_sql <- function(node, state) {
   order <- hold_term(occasion_term(args, state), "order", state)
   told <- paste(c(unit$sql, order$sql), "IS NOT NULL", collapse = " AND ")
   apart <- case_sql(told, "1", "0")
-  lag <- paste0("LAG(", x$sql, ") OVER (PARTITION BY ", apart, ", ", unit$sql, " ORDER BY ",
-    order$sql, ")")
+  units <- paste0("PARTITION BY ", apart, ", ", unit$sql)
+  if (isTRUE(args$skip_missing)) x <- carried_forward(x, units, list(unit, order), state)
+  lag <- paste0("LAG(", x$sql, ") OVER (", units, " ORDER BY ", order$sql, ")")
   held <- hold_term(new_term(lag, x$type, top_level(list(x, unit, order))), "before", state)
   new_term(case_sql(told, held$sql), x$type, held$level)
+}
+
+# The last valid value up to the row: rows with as many valid ones before them share one.
+carried_forward <- function(x, units, keys, state) {
+  level <- top_level(c(list(x), keys))
+  met <- hold_term(new_term(paste0("COUNT(", x$sql, ") OVER (", units, " ORDER BY ", keys[[2]]$sql,
+    ")"), "number", level), "met", state)
+  hold_term(new_term(paste0("MAX(", x$sql, ") OVER (", units, ", ", met$sql, ")"), x$type,
+    met$level), "carried", state)
 }
 
 occasion_term <- function(args, state) {
@@ -202,7 +212,8 @@ occasion_term <- function(args, state) {
 table_words_in_sql <- list(
   lookup = lookup_in_sql, cuts_below = cuts_in_sql, rows_below = rank_in_sql("below"),
   rows_equal = rank_in_sql("equal"), kept_between = kept_in_sql, group = group_in_sql,
-  previous = previous_in_sql, qnorm = function(node, state) normal_quantile_in_sql(node, state),
+  previous = previous_in_sql, baseline = function(node, state) sql_term(node[[2]], state),
+  qnorm = function(node, state) normal_quantile_in_sql(node, state),
   uniform_draw = function(node, state) draw_in_sql(node, state),
   normal_draw = function(node, state) normal_draw_in_sql(node, state)
 )

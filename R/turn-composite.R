@@ -43,7 +43,7 @@ turn_composite <- function(book, items, how = "mean", at_least = NULL, ..., as =
   from <- select_vars(book, rlang::enquo(items), "items")
   turned <- rlang::enquo(reversed)
   name <- one_name(as, "composite")
-  turn <- new_turn("composite", if (isTRUE(valid_count)) with_count(name) else name,
+  turn <- new_turn("composite", c(name, count_name(valid_count, name)),
     from = from, how = how, at_least = at_least,
     reversed = if (!rlang::quo_is_null(turned)) select_vars(book, turned, "reversed"),
     weights = weights_in_order(weights, from), prorate = drop_default(prorate, FALSE),
@@ -60,9 +60,13 @@ turn_type("composite",
     weights = "numbers", prorate = "flag", valid_count = "flag"
   ),
   needs = "from", main = c(items = "from"), doing = "scoring",
+  beside = function(turn, names) count_name(turn$valid_count, names),
   says = function(derived, turn) score_in_words(derived),
   traits = c("reckons", "scores items", "may be constant by mistake")
 )
+
+# The count of the valid items of a score, where it is kept.
+count_name <- function(kept, name) if (isTRUE(kept)) paste0(name, "_n")
 
 # Weights in the order of the items; names, where there are any, say whose they are.
 weights_in_order <- function(weights, items) {

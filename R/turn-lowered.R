@@ -9,14 +9,16 @@
 #   scale    whether the items are meant to hang together
 #   looked_up  of a formula that looks values up: whether among those of a "table" or among the
 #            "levels" of a variable
+#   caught   of conditions that are no rules: what each of them, and the rest, is in words
 #   codes    whether whole results are codes
 #   remarks  what the analyst should see, see new_remark()
 new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL,
-                        scale = FALSE, looked_up = NULL, codes = FALSE, remarks = NULL) {
+                        scale = FALSE, looked_up = NULL, codes = FALSE, remarks = NULL,
+                        caught = NULL) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
     carry = carry, notes = notes, scale = scale, looked_up = looked_up, codes = codes,
-    remarks = remarks
+    remarks = remarks, caught = caught
   )
 }
 
@@ -27,9 +29,10 @@ own_reason <- function(out, usual) {
 }
 
 # What a turn has to say of its result: the words, the detail of this variable, and the finding that
-# it is, if it is one. Variables of which the same is said share a line.
-new_remark <- function(words, detail = NULL, finding = NULL) {
-  list(words = words, detail = detail, finding = finding)
+# it is, if it is one; `plain`: it tells something rather than warns. Variables of which the same is
+# said share a line.
+new_remark <- function(words, detail = NULL, finding = NULL, plain = FALSE) {
+  list(words = words, detail = detail, finding = finding, plain = plain)
 }
 
 # The meaning a turn was given in so many words wins over what it works out.

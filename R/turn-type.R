@@ -6,12 +6,12 @@ turn_types <- new.env(parent = emptyenv())
 #   keys     what the turn may say in a sheet, each with its shape; the first key there is its verb
 #   needs    the key without which it says nothing
 #   main     the arguments of its verb that come first, named, with the keys they stand for; none
-#            where the dots
-#            take them
+#            where the dots take them; a function of the turn where they depend on it
 #   called   arguments that are named otherwise than their keys
 #   more     a function of the turn: further arguments that follow from it
 #   pattern  whether `as` is a pattern rather than names: "never", "always", or only when the turn
 #            is "amended"
+#   beside   a function of the turn and the names it is given: those of further results
 #   doing    the turn as a noun, for the methods paragraph; says: how one of its variables was made,
 #            as what follows
 #            "was", a function of the variable and the turn
@@ -19,12 +19,14 @@ turn_types <- new.env(parent = emptyenv())
 #            item, "sets the
 #            scale" anew, "makes categories", "weighs", "may be constant by mistake", "tells what is
 #            undefined" by
-#            itself, "its rules may overlap", "its table names variables"
+#            itself, "its rules may overlap", "its table names variables", "shows its counts" of
+#            conditions, also where it makes several variables
 turn_type <- function(verb, keys, needs, main = c(vars = "from"), called = character(), more = NULL,
-                      pattern = "never", doing, says = NULL, traits = character()) {
-  stopifnot(needs %in% names(keys), main %in% names(keys), names(called) %in% names(keys))
+                      pattern = "never", beside = function(turn, names) NULL, doing, says = NULL,
+                      traits = character()) {
+  stopifnot(needs %in% names(keys), names(called) %in% names(keys))
   type <- list(keys = keys, needs = needs, main = main, called = called, more = more,
-    pattern = pattern, doing = doing, says = says, traits = traits)
+    pattern = pattern, beside = beside, doing = doing, says = says, traits = traits)
   assign(verb, type, turn_types)
 }
 
@@ -41,13 +43,17 @@ common_keys <- c(
   learned = "learned"
 )
 
-# The names that a turn is given; the count of valid items follows from its composite's name.
+# The names that a turn is given; those of further results follow from these and from what it was
+# asked for, see `beside`.
 named_results <- function(turn) {
-  utils::head(turn$makes, length(turn$makes) - isTRUE(turn$valid_count))
+  for (n in rev(seq_along(turn$makes))) {
+    names <- turn$makes[seq_len(n)]
+    if (length(all_results(turn, names)) == length(turn$makes)) return(names)
+  }
+  turn$makes
 }
 
-# A score and the count of its valid items.
-with_count <- function(name) c(name, paste0(name, "_n"))
+all_results <- function(turn, names) c(names, type_of_turn(turn$verb)$beside(turn, names))
 
 # Names that were given later to some of them, see rename_turn(): the usual names, named by those.
 with_later_names <- function(makes, renamed) {
@@ -70,9 +76,10 @@ meaning_keys <- c(
 # amend() makes the call again from it, and the script of own calls writes it down.
 turn_as_call <- function(turn, with_pattern) {
   type <- type_of_turn(turn$verb)
-  main <- if (length(type$main)) Map(main_part, names(type$main), type$main, list(turn)) else
+  first <- first_arguments(turn)
+  main <- if (length(first)) Map(main_part, names(first), first, list(turn)) else
     list(call_part("", "selection", turn$from))
-  kept <- setdiff(names(type$keys), c(type$main, "from", "rules", "title", "as"))
+  kept <- setdiff(names(type$keys), c(first, "from", "rules", "title", "as", "wide"))
   others <- lapply(c(kept, "high", "note", "accept"), function(key) {
     name <- if (key %in% names(type$called)) type$called[[key]] else key
     call_part(name, keys_of(turn$verb)[[key]], turn[[key]])
@@ -82,6 +89,11 @@ turn_as_call <- function(turn, with_pattern) {
     Map(call_part, names(more), "constant", more),
     lapply(turn$rules, call_part, name = "", shape = "rule"))
   unname(Filter(function(part) !is.null(part$value), parts))
+}
+
+first_arguments <- function(turn) {
+  main <- type_of_turn(turn$verb)$main
+  if (is.function(main)) main(turn) else main
 }
 
 call_part <- function(name, shape, value) list(name = name, shape = shape, value = value)

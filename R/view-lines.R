@@ -1,6 +1,8 @@
 # Lines that receipts share.
-remark_lines <- function(texts) {
-  unlist(lapply(texts, function(text) warned(folded(glyph("!"), " ", text))))
+remark_lines <- function(texts, plain = FALSE) {
+  unlist(Map(function(text, plain) {
+    if (plain) folded(text) else warned(folded(glyph("!"), " ", text))
+  }, texts, plain), use.names = FALSE)
 }
 
 # The remarks of one variable, a line each.
@@ -8,7 +10,7 @@ own_remarks <- function(remarks) {
   remark_lines(lapply(remarks, function(remark) {
     paste(c(remark$words, remark$detail),
       collapse = ": ")
-  }))
+  }), vapply(remarks, function(remark) isTRUE(remark$plain), NA))
 }
 
 validity_line <- function(part, rows) {

@@ -122,13 +122,13 @@ many_lines <- function(receipt) {
       side = paste(grouped(receipt$rows), "rows")),
     table_lines(table[shown, ]), if (more) paste0("  and ", counted(more, "more variable")),
     shared_kinds(parts), shared_remarks(parts),
-    noted_parts(parts, receipt$recorded), receipt_findings(parts)
+    noted_parts(parts, receipt), receipt_findings(parts)
   )
 }
 
 # What is to be said of single variables, for the first twelve of which there is anything.
-noted_parts <- function(parts, recorded) {
-  notes <- lapply(parts, shared_notes, recorded = recorded)
+noted_parts <- function(parts, receipt) {
+  notes <- lapply(parts, shared_notes, receipt = receipt)
   notes <- notes[lengths(notes) > 0]
   more <- length(notes) - 12
   c(unlist(utils::head(notes, 12)), if (more > 0) folded("and likewise for ",
@@ -143,10 +143,11 @@ shared_remarks <- function(parts) {
   each <- vapply(seq_along(remarks), function(i) {
     paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))
   }, "")
+  plain <- vapply(remarks, function(remark) isTRUE(remark$plain), NA)
   remark_lines(vapply(unique(words), function(w) {
     paste0(w, ": ",
       paste(each[words == w], collapse = ", "))
-  }, ""))
+  }, ""), plain[match(unique(words), words)])
 }
 
 shared_kinds <- function(parts) {
@@ -155,9 +156,10 @@ shared_kinds <- function(parts) {
   folded("Missing answers: ", listed(tapply(kinds, names(kinds), sum)))
 }
 
-shared_notes <- function(part, recorded) {
-  notes <- c(
-    learned_lines(part$learned, recorded), unreadable_line(part$unreadable),
+shared_notes <- function(part, receipt) {
+  counts <- has_trait(receipt$turn$verb, "shows its counts")
+  notes <- c(if (counts) rule_lines(part, receipt$rows),
+    learned_lines(part$learned, receipt$recorded), unreadable_line(part$unreadable),
     unmatched_line(part$unmatched), item_lines(part)
   )
   if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
