@@ -27,9 +27,16 @@ receipt_part <- function(out, outcome, variable, sources, notes) {
     lacking = lacking_sources(out, outcome), rules = rule_counts(out, outcome$branch),
     unmatched = unmatched_values(out, outcome), boundary = boundary_rows(out, outcome),
     items = item_counts(out, outcome), learned = notes,
-    unreadable = unreadable_values(out$expr, sources), remarks = out$remarks,
+    unreadable = unreadable_values(out$expr, sources),
+    remarks = c(out$remarks, counted_remarks(out$counted, outcome$branch$rows)),
     coded = coded_levels(out, sources)
   )
+}
+
+# How many rows each condition of a turn has caught, where it says so.
+counted_remarks <- function(words, rows) {
+  told <- which(nzchar(words) & rows[seq_along(words)] > 0)
+  lapply(told, function(i) new_remark(words[i], counted(rows[i], "row"), plain = TRUE))
 }
 
 # Which sources lack an answer where several are needed: their reasons and how many rows have each,

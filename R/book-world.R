@@ -20,11 +20,17 @@ world_of <- function(book, recorded = list(), site = site_of(book),
       bands_at(site_of_one(variable(name)), as.name(name), cuts, ends)
     },
     groups = function(name, within) groups_in_world(site, name, within),
+    moments = function(node) {
+      moments_at(site, learn_formula(node, learning, recorded)$node, of = c("mean", "sd"))
+    },
+    products = function(nodes, ...) products_at(site, nodes, ...),
+    counts = function(nodes) counts_at(site, nodes, most = register_values),
     repeats = function(names) repeats_at(site, lapply(names, as.name)),
     rows_where = function(test) rows_where(site, learn_formula(test, learning, recorded)$node),
     few = function(name) few_answers(variable(name)),
     gaps = function(order, unit, occasions) steps_at(site, order, unit, occasions),
     is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),
+    kinds_met = function(name) names(missing_of(variable(name))),
     kinds = function(name) kinds_known(variable(name))
   )
 }

@@ -30,6 +30,7 @@ as_typed <- list(
   numbers = function(value, turn) paste(show_number(as.double(value)), collapse = " "),
   name = function(value, turn) value,
   names = function(value, turn) value,
+  value = function(value, turn) show_value(value)[1],
   values = function(value, turn) matchers_as_typed(value),
   formula = function(value, turn) value,
   moments = function(value, turn) paste(show_number(as.double(unname(value))), collapse = " "),
@@ -81,7 +82,7 @@ amend_call <- function(book, name, chosen, typed) {
     stated[[argument]] %||% usual_argument(verb, argument)
   })
   rules <- at_argument("rules", typed_argument(list(kind = "rules", label = "rules"), typed$rules))
-  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen)
+  taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen, typed)
   # named, so that an argument called b is not taken for the book
   rlang::call2(amend, book = book, var = rlang::call2("all_of", name), !!!taken, !!!given,
     !!!unname(rules))

@@ -1,5 +1,5 @@
 #' @include desk-form.R desk-typed.R turn-bin.R turn-change.R turn-composite.R turn-dummy.R
-#' @include turn-standardize.R turn-type.R formula-tables.R meaning-new.R meaning-read.R
+#' @include turn-fill.R turn-norm.R turn-standardize.R turn-type.R formula-tables.R meaning-new.R meaning-read.R
 NULL
 
 # The forms of the turns.
@@ -112,18 +112,71 @@ desk_form("rescale", "Another scale", suits = function(is) is$n >= 1 && is$numbe
     to = desk_field("numbers", "to these", "0 100")
   ))
 
+desk_form("winsorize", "Far values held to the ends", suits = function(is) is$n >= 1 && is$number,
+  when = "A few very high or low values would decide a mean or a regression.",
+  fields = list(
+    at = desk_field("numbers", "Shares of the rows below the ends",
+      "0.01 0.99 moves one percent at each end."),
+    limits = desk_field("numbers", "Or the ends themselves", "0 5000"),
+    outside = desk_field("choice", "Values beyond", choices = choice_words(c("end", "missing"),
+      "are held to the ends", "become missing")),
+    within = desk_field("names", "Ends of their own for groups of", seldom = TRUE)
+  ))
+
+desk_form("fill", "Missing items filled", takes = "items", suits = function(is) is$n >= 2 && is$number,
+  when = "A few items of a scale are missing, and the others of the row say much about them.",
+  fields = list(
+    at_least = desk_field("number", "How many valid items a row must have"),
+    how = desk_field("choice", "By", choices = choice_words(fill_ways, "the row and the item",
+      "the mean of the row", "the mean of the item", "the median of the item")),
+    round = desk_field("flag", "Take the nearest code"),
+    filled = desk_field("text", "Name of a variable that counts the filled items", seldom = TRUE)
+  ))
+
+desk_form("component", "An index by the first component", takes = "items", named = "index",
+  suits = function(is) is$n >= 2 && is$number,
+  when = "Many things that go together, such as what a household owns, become one index.",
+  fields = list(
+    positive = desk_field("name", "The item that is to count upwards"),
+    at_least = desk_field("number", "How many valid items it needs", "Left empty, all of them."),
+    of = desk_field("choice", "Items count", choices = choice_words(c("correlation", "covariance"),
+      "alike, whatever their spread", "by their spread"), seldom = TRUE),
+    loadings = desk_field("table", "Published loadings", seldom = TRUE)
+  ))
+
+desk_form("split", "Several answers in one text", suits = function(is) is$n >= 1 && !is$number,
+  when = "One text holds several ticked answers, such as work;shop.",
+  fields = list(
+    by = desk_field("text", "What stands between two answers", start = ";"),
+    loose = desk_field("flag", "Answers are the same whatever their case and accents", seldom = TRUE)
+  ))
+
+desk_form("consensus", "One code from several coders", takes = "coders", named = "agreed",
+  suits = function(is) is$n >= 2 && !is$dates,
+  when = "Several people have coded the same answers.",
+  fields = list(
+    at_least = desk_field("number", "How many codes a row needs", start = "2"),
+    ties = desk_field("choice", "Two codes given as often", choices = choice_words(
+      c("missing", "first"), "make the row missing", "the code of the earlier coder counts"))
+  ))
+
 desk_form("tally", "How many items hold a value", takes = "items", named = "count",
   suits = function(is) is$n >= 2,
   when = "Several boxes could be ticked, and the ticks are counted row by row.",
-  fields = list(of = desk_field("values", "Values that are counted", "1, 2 or a range: 4 ..")))
+  fields = list(of = desk_field("values", "Values that are counted", "1, 2 or a range: 4 .."),
+    at_least = desk_field("number", "How many valid items it needs", "Left empty, one.",
+      seldom = TRUE)))
 
 desk_form("key", "Right or wrong, by a key", takes = "items", suits = function(is) is$n >= 1,
   when = "Answers of a test are compared with the right ones.",
   fields = list(
     key = desk_field("named", "The right answer of each item"),
-    wrong = desk_field("number", "What another answer is worth", start = "0"),
-    unanswered = desk_field("choice", "A missing answer", choices = choice_words(
-      c("missing", "wrong"), "stays missing", "counts as wrong"))
+    wrong = desk_field("value", "What another answer is worth",
+      "A number, or: chance.", start = "0"),
+    unanswered = desk_field("value", "A missing answer is",
+      "missing, wrong, or worth a number.", start = "missing"),
+    choices = desk_field("numbers", "How many answers the items offer",
+      "Where chance counts and the codes are not labelled.", seldom = TRUE)
   ))
 
 desk_form("norm", "Scores by a norm table", suits = function(is) is$n >= 1 && is$number,
@@ -133,7 +186,11 @@ desk_form("norm", "Scores by a norm table", suits = function(is) is$n >= 1 && is
     within = desk_field("names", "Variables whose bands the table tells apart"),
     raw = desk_field("text", "Its column of raw scores", start = "raw", seldom = TRUE),
     scaled = desk_field("text", "Its column of scaled scores", start = "scaled",
-      seldom = TRUE)
+      seldom = TRUE),
+    how = desk_field("choice", "Where it has means and SDs, or L, M and S: as", choices =
+      choice_words(names(norm_words), unname(norm_words)), seldom = TRUE),
+    between = desk_field("choice", "Between two rows of numbers, such as ages", choices =
+      choice_words(c("step", "linear"), "the row below counts", "interpolated"), seldom = TRUE)
   ))
 
 desk_form("crosswalk", "Looked up in a table", suits = function(is) is$n >= 1,

@@ -17,6 +17,7 @@ typed_kinds <- list(
   numbers = function(typed, label) typed_list_of_numbers(typed, label),
   name = function(typed, label) rlang::call2("all_of", one_typed(typed)),
   names = function(typed, label) rlang::call2("all_of", as.character(unlist(typed))),
+  value = function(typed, label) typed_value(typed),
   values = function(typed, label) typed_values(typed),
   formula = function(typed, label) typed_formula(one_typed(typed)),
   moments = function(typed, label) {

@@ -143,8 +143,13 @@ formula_word("cut_points", NULL, 3, 4, vars = "weight", traits = c("learned", "i
 formula_word("distribution", NULL, 1, vars = c("within", "weight"), traits = c("learned", "inner"))
 formula_word("categories", NULL, 1, traits = c("learned", "inner"))
 formula_word("rare_values", NULL, 3, Inf, traits = c("learned", "inner"))
-formula_word("spelled", NULL, 2, Inf, options = c("loose", "inside"),
+formula_word("spelled", NULL, 1, Inf, options = c("loose", "inside", "by"),
   traits = c("learned", "inner"))
+formula_word("split_entries", NULL, 1, options = c("by", "loose"), traits = c("learned", "inner"))
+for (name in c("means", "sds", "vector", "eigenvalues", "size")) {
+  formula_word(paste0("component_", name), NULL, 2, Inf, options = c("of", "positive", "by"),
+    traits = c("learned", "inner"))
+}
 
 formula_word("as.Date", as_date, gives = "date", takes = "date text",
   help = "text such as \"2031-03-01\" as a date")
@@ -185,6 +190,7 @@ formula_word("rows_below", rank_word("below"), 3, traits = c("special", "inner",
 formula_word("rows_equal", rank_word("equal"), 3, traits = c("special", "inner", "whole column"))
 formula_word("cuts_below", cuts_below, 2, traits = "inner")
 formula_word("qnorm", numeric_word(stats::qnorm), traits = "inner")
+formula_word("pnorm", numeric_word(stats::pnorm), traits = "inner")
 formula_word("kept_between", kept_between, 3, traits = c("inner", "reckons"))
 formula_word("group", run_group, 2, Inf, options = "how",
   traits = c("special", "inner", "whole column", "reads other rows", "reckons", "may give a date"))

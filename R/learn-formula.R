@@ -30,7 +30,9 @@ learn_notes <- function(call, site, recorded) {
 
 learner_of <- function(call) {
   switch(call_head(call), rare_values = learn_rare, categories = learn_categories,
-    cut_points = learn_cuts, learn_statistic)
+    cut_points = learn_cuts, split_entries = learn_entries, component_means = ,
+    component_sds = , component_vector = , component_eigenvalues = ,
+    component_size = learn_component, learn_statistic)
 }
 
 # A constant, or within groups a table of constants.

@@ -6,8 +6,12 @@
 learn_spelling <- function(call, site) {
   options <- as.list(call)
   wanted <- unlist(row_items(call)[-1])
-  met <- spellings_met(as.character(values_at(call[[2]], site)$values), wanted,
-    isTRUE(options$loose), options$inside)
+  texts <- as.character(values_at(call[[2]], site)$values)
+  met <- if (identical(options$inside, "entries")) {
+    texts_with_entries(texts, wanted, options$by, isTRUE(options$loose))
+  } else {
+    spellings_met(texts, wanted, isTRUE(options$loose), options$inside)
+  }
   list(
     node = call("%in%", call[[2]], met),
     note = new_note(formula_text(call), met)
@@ -98,4 +102,37 @@ distribution_of_groups <- function(found, part) {
     c(seen, list(rows = sum(found$rows[i]),
       groups = setNames(lapply(keys[1 + g], function(x) x[i[1]]), part$within)))
   })
+}
+
+# The answers that stand in texts between `by`, each once for its text.
+entries_in <- function(texts, by) {
+  lapply(strsplit(normal_text(texts), normal_text(by), fixed = TRUE), function(pieces) {
+    pieces <- trimws(pieces)
+    unique(pieces[nzchar(pieces)])
+  })
+}
+
+# split_entries(x, by = ";"): the answers that occur, in the order of the codebook, else sorted; of
+# loosely the same ones the most frequent spelling.
+learn_entries <- function(call, of, site) {
+  options <- as.list(call)
+  seen <- values_at(call[[2]], site)
+  pieces <- entries_in(as.character(seen$values), options$by)
+  entries <- unlist(pieces)
+  rows <- tapply(rep(as.double(seen$rows), lengths(pieces)), entries, sum)
+  met <- sort_points(names(rows))
+  if (isTRUE(options$loose)) {
+    met <- met[order(-rows[met], method = "radix")]
+    met <- sort_points(met[!duplicated(loosen(met))])
+  }
+  codes <- if (is.symbol(call[[2]])) site$variable(as.character(call[[2]]))$meaning$codes
+  new_note(of, category_order(met, codes), sum(seen$rows))
+}
+
+# The texts that hold one of the answers, or, with none named, those that hold no answer at all.
+texts_with_entries <- function(texts, wanted, by, loose) {
+  form <- if (loose) loosen else normal_text
+  sort_points(unique(texts[vapply(entries_in(texts, by), function(pieces) {
+    if (is.null(wanted)) !length(pieces) else any(form(pieces) %in% form(wanted))
+  }, NA)]))
 }

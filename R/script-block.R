@@ -46,7 +46,7 @@ meaning_remarks <- function(derived) {
 level_remarks <- function(derived) {
   vars <- character()
   walk_formula(derived$expr, function(call) {
-    if (is_lookup(call)) vars <<- c(vars, vapply(row_items(call)[c(FALSE, TRUE)], as.character, ""))
+    if (is_lookup(call)) vars <<- c(vars, unlist(lapply(row_items(call)[-1], formula_vars)))
     call
   })
   unlist(lapply(unique(vars), function(v) {
@@ -65,7 +65,7 @@ learned_remarks <- function(learned) {
 }
 
 learned_in_words <- function(note) {
-  if (note_word(note) == "categories") return(NULL)
+  if (note_word(note) %in% c("categories", "split_entries")) return(NULL)
   value <- paste(show_value(note$is), collapse = ", ")
   if (!length(note$groups)) return(paste0(note$of, " = ", value, ", from ", note$rows, " rows"))
   paste0(note$of, ": learned in ", sum(note$rows > 0), " groups, from ", sum(note$rows), " rows")

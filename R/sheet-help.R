@@ -51,7 +51,8 @@ NULL
 # What is written for each shape of a key.
 shapes_in_words <- c(
   names = "names", texts = "texts", text = "a text", word = "a word", flag = "true or false",
-  number = "a number", numbers = "numbers", values = "values", formula = "a formula",
+  number = "a number", numbers = "numbers", values = "values",
+  value = "a number or a word", formula = "a formula",
   rules = "rules", matchers = "values and ranges", accepts = "findings that were judged",
   renames = "names given later", table = "columns of values",
   instrument = "scales as in [turn_instrument()]", meanings = "meanings", learned = "statistics",

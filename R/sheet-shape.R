@@ -33,6 +33,10 @@ read_shape <- list(
     }
     unlist(x)
   },
+  value = function(x, spot) {
+    if (is_one(x, is.numeric) || is_one(x, is.character)) return(x)
+    bad_spot(spot, "it must be one number or one word", "Write it without a list.")
+  },
   matchers = function(x, spot) read_when(x, spot),
   formula = function(x, spot) at_spot(spot, read_formula(x)),
   rules = function(x, spot) {

@@ -139,6 +139,7 @@ sheet_value <- function(value, shape) {
   switch(shape,
     names = bare(value),
     word = bare(value),
+    value = if (is.character(value)) bare(value) else value,
     matchers = sheet_matchers(value),
     table = flow(value), renames = labelled_flow(as.list(value)),
     accepts = unname(Map(function(id, why) flow(list(finding = bare(id), because = why)),

@@ -214,6 +214,7 @@ table_words_in_sql <- list(
   rows_equal = rank_in_sql("equal"), kept_between = kept_in_sql, group = group_in_sql,
   previous = previous_in_sql, baseline = function(node, state) sql_term(node[[2]], state),
   qnorm = function(node, state) normal_quantile_in_sql(node, state),
+  pnorm = function(node, state) refuse_in_sql("percentiles", formula_text(node), state$engine),
   uniform_draw = function(node, state) draw_in_sql(node, state),
   normal_draw = function(node, state) normal_draw_in_sql(node, state)
 )

@@ -103,8 +103,14 @@ settle_turn.dummy_turn <- function(turn, world) {
   first <- vapply(plans, function(plan) show_value(plan$levels[plan$reference]), "")
   if (anyNA(turn$reference)) turn$reference <- turn$reference %|% first
   named <- unlist(lapply(plans, dummy_names, turn = turn))
+  settled_names(turn, named, lapply(plans, `[[`, "levels"))
+}
+
+# The turn with the names of its columns: the usual ones, `named` by the levels of each variable,
+# where none are given or where the levels are others than before.
+settled_names <- function(turn, named, levels) {
   usual <- with_later_names(one_of_each(named), turn$renamed)
-  attr(turn, "other_levels") <- if (other_levels(turn, plans)) TRUE
+  attr(turn, "other_levels") <- if (other_levels(turn, levels)) TRUE
   if (is.null(turn$makes) || has_other_levels(turn) || is_named_by_levels(turn)) {
     turn$makes <- usual
   }
@@ -122,9 +128,10 @@ is_named_by_levels <- function(turn) isTRUE(attr(turn, "named_by_levels"))
 has_other_levels <- function(turn) isTRUE(attr(turn, "other_levels"))
 
 # Whether the names were made for other levels than those there are now.
-other_levels <- function(turn, plans) {
-  before <- Filter(function(note) note_word(note) == "categories", turn$learned)
-  now <- lapply(plans, function(plan) show_value(plan$levels))
+other_levels <- function(turn, levels) {
+  before <- Filter(function(note) note_word(note) %in% c("categories", "split_entries"),
+    turn$learned)
+  now <- lapply(levels, show_value)
   length(before) > 0 && !identical(lapply(before, function(note) show_value(note$is)), now)
 }
 

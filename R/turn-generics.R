@@ -57,7 +57,8 @@ turn_reads <- function(turn) {
 }
 
 # The arguments of turns that name variables.
-variable_keys <- c("from", "reversed", "each", "weight", "within", "unit", "order", "with")
+variable_keys <- c("from", "reversed", "each", "weight", "within", "unit", "order", "with",
+  "positive")
 
 # What a turn reads beyond its own keys.
 more_reads <- function(turn) UseMethod("more_reads")

@@ -188,9 +188,9 @@ lower_norm_of <- function(scale, name, score, turn, world) {
     label = paste0(world$meaning(score)$label, ", scaled by norms"), level = "interval",
     high = scale$high
   )
-  new_lowered(name, norm_node(scale$norm, score, world),
-    merge_meaning(meaning, turn[["define"]][[name]]), looked_up = "table"
-  )
+  found <- raw_norms(scale$norm, score, world)
+  new_lowered(name, found$expr, merge_meaning(meaning, turn[["define"]][[name]]),
+    kinds = found$kinds, looked_up = "table")
 }
 
 # What is known once a score is there that the same turn makes.

@@ -26,12 +26,13 @@ rows_factor <- function(note) {
   if (length(note$groups)) lookup_node(factor, note$groups, "by_rows") else factor
 }
 
-stat_of <- function(word, x, turn) {
+# A statistic as the turn takes it; `more`: what it needs beside the variable.
+stat_of <- function(word, x, turn, more = NULL) {
   groups <- lapply(turn$within, as.name)
   within <- if (length(groups) ==
     1) groups[[1]] else if (length(groups)) as.call(c(list(as.name("c")), groups))
   options <- list(within = within, weight = if (!is.null(turn$weight)) as.name(turn$weight))
-  as.call(c(list(as.name(word), x), compact(options)))
+  as.call(c(list(as.name(word), x), more, compact(options)))
 }
 
 # Groups that cannot be standardized, with their rows; an error if none can.

@@ -5,8 +5,14 @@ remark_lines <- function(texts, plain = FALSE) {
   }, texts, plain), use.names = FALSE)
 }
 
+# What is a finding as well is said there, but for those that are told by their remark alone.
+is_own_remark <- function(remark) {
+  is.null(remark$finding) || isTRUE(remark$plain) || remark$finding %in% told_elsewhere
+}
+
 # The remarks of one variable, a line each.
 own_remarks <- function(remarks) {
+  remarks <- Filter(is_own_remark, remarks)
   remark_lines(lapply(remarks, function(remark) {
     paste(c(remark$words, remark$detail),
       collapse = ": ")
@@ -82,14 +88,27 @@ learned_lines <- function(learned, recorded = FALSE) {
 
 learned_words <- function(notes, start) {
   note <- notes[[1]]
-  own <- switch(note_word(note), categories = "", distribution = distribution_words(notes, start),
+  if (startsWith(note_word(note), "component_")) return(component_learned(note, start))
+  own <- switch(note_word(note), categories = "", split_entries = "",
+    distribution = distribution_words(notes, start),
     rare_values = folded("Too few rows: ", first_of_many(note$is)),
-    spelled = folded("Texts that matched ", sought_words(note), ": ",
+    spelled = if (is_split_note(note)) "" else folded("Texts that matched ", sought_words(note), ": ",
       if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   if (!is.null(own)) return(own[nzchar(own)])
   shown <- paste(vapply(note$is, show_learned, ""), collapse = ", ")
   if (length(note$groups)) shown <- group_values(note)
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
+}
+
+# The texts that hold an answer: the column itself shows what became of them.
+is_split_note <- function(note) identical(as.list(parse_formula(note$of))$inside, "entries")
+
+# Of a component the receipt shows the loadings; here from how many rows they are.
+component_learned <- function(note, start) {
+  if (note_word(note) %in% c("component_means", "component_size")) {
+    folded(start, if (note_word(note) == "component_size") "the SD of the score, from " else
+      "means, SDs and loadings, from ", counted(note$rows, "row"), " with every item")
+  }
 }
 
 show_learned <- function(x) if (is.numeric(x)) show_amount(x) else x

@@ -139,6 +139,9 @@ noted_parts <- function(parts, receipt) {
 shared_remarks <- function(parts) {
   remarks <- unlist(lapply(parts, `[[`, "remarks"), recursive = FALSE)
   names <- rep(vapply(parts, `[[`, "", "name"), lengths(lapply(parts, `[[`, "remarks")))
+  told <- vapply(remarks, is_own_remark, NA)
+  remarks <- remarks[told]
+  names <- names[told]
   words <- vapply(remarks, `[[`, "", "words")
   each <- vapply(seq_along(remarks), function(i) {
     paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))

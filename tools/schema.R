@@ -16,7 +16,8 @@ finding <- list(type = "object", properties = list(finding = text, because = tex
 shapes <- list(
   names = some(text), texts = some(text), text = text, word = text, flag = list(type = "boolean"),
   number = number,
-  numbers = list(type = "array", items = number), values = some(value), formula = text,
+  numbers = list(type = "array", items = number), values = some(value),
+  value = list(type = list("number", "string")), formula = text,
   rules = list(type = "array", items = definition("rule")), matchers = definition("matchers"),
   accepts = list(type = "array", items = finding), renames = list(type = "object",
     additionalProperties = text),
