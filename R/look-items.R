@@ -11,7 +11,20 @@
 #' Alpha is k/(k - 1) (1 - sum of variances / variance of the sum) (Cronbach
 #' 1951), over rows with every item. The interval is 1 - (1 - alpha) F with F at
 #' .975 and .025 on n - 1 and (n - 1)(k - 1) degrees of freedom (Feldt 1965); there
-#' is none with weights or pairwise.
+#' is none with weights or pairwise. The standard error of measurement is the SD of the sum times
+#' sqrt(1 - alpha), and that of the mean a k-th of it.
+#'
+#' `omega = TRUE` adds omega total of the raw sum, (sum of l s)^2/((sum of l s)^2 + sum of u s^2), with
+#' loadings l and uniquenesses u of one factor by maximum likelihood ([stats::factanal()]) and SDs s
+#' of the items (McDonald 1999); it needs three items. `ordinal = TRUE` adds ordinal alpha, k r/(1 + (k
+#' - 1) r) with the mean r of polychoric correlations, in two steps without correction of empty cells
+#' (Olsson 1979; Zumbo et al. 2007), which needs the package mvtnorm. That is the reliability of a
+#' score of what is thought to lie behind the answers, not of their sum (Chalmers 2018).
+#'
+#' With `by` all of these are told for each group. Of two groups the difference of alpha is tested by
+#' W = (1 - alpha)/(1 - alpha) on n - 1 and n - 1 degrees of freedom (Feldt 1969); of more, groups are
+#' named whose intervals do not overlap, which is stricter than a test at 5 percent. Waves of the
+#' same persons are not compared.
 #'
 #' @param book A turnbook, or a data frame.
 #' @param items The items, a tidyselect selection of two or more; or one composite, whose items are
@@ -19,37 +32,101 @@
 #' @param weight A survey weight for each row.
 #' @param pairwise Covariances from all rows that have both items, rather than
 #'   from complete rows.
+#' @param by A variable whose groups are told apart, up to 30.
+#' @param omega Whether omega is told as well.
+#' @param ordinal Whether ordinal alpha is told as well.
 #' @param ... Not used.
 #' @return A data frame with a row for each item: `item`, `label`, `n`, `missing`
 #'   (percent), `mean`, `sd`, `item_rest`, `alpha_without`; its attribute `scale`
 #'   holds `alpha`, `interval`, `standardized`, `mean_r`, `complete` rows, `constant`, items with
-#'   one answer only, and `reversed`, alpha with each suspect item reversed, and `all_reversed`. It
-#'   prints as a table.
+#'   one answer only, and `reversed`, alpha with each suspect item reversed, and `all_reversed`,
+#'   `sem`, the standard errors of measurement of `sum` and `mean`, `omega` and `ordinal`; its
+#'   attribute `groups` has a row for each group: `group`, `complete`, `alpha`, `low` and `high` of
+#'   its interval, `sem` of the sum, `omega`, `ordinal`. It prints as a table.
 #' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
-#' @references Cronbach, L. J. (1951). Coefficient alpha and the internal
+#' @references Chalmers, R. P. (2018). On misconceptions and the limited usefulness of ordinal alpha.
+#'   Educational and Psychological Measurement, 78, 1056-1071.
+#'
+#'   Cronbach, L. J. (1951). Coefficient alpha and the internal
 #'   structure of tests. Psychometrika, 16, 297-334.
 #'
 #'   Feldt, L. S. (1965). The approximate sampling distribution of
 #'   Kuder-Richardson reliability coefficient twenty. Psychometrika, 30, 357-370.
+#'
+#'   Feldt, L. S. (1969). A test of the hypothesis that Cronbach's alpha or Kuder-Richardson
+#'   coefficient twenty is the same for two tests. Psychometrika, 34, 363-373.
+#'
+#'   McDonald, R. P. (1999). Test theory: a unified treatment. Erlbaum.
+#'
+#'   Olsson, U. (1979). Maximum likelihood estimation of the polychoric correlation coefficient.
+#'   Psychometrika, 44, 443-460.
+#'
+#'   Zumbo, B. D., Gadermann, A. M., & Zeisser, C. (2007). Ordinal versions of coefficients alpha and
+#'   theta for Likert rating scales. Journal of Modern Applied Statistical Methods, 6, 21-29.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' item_analysis(book, st_1:st_6)
+#' item_analysis(book, tr_1:tr_4, by = gender_code, omega = TRUE)
 #' @export
-item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, ...) {
+item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, by = NULL, omega = FALSE,
+                          ordinal = FALSE, ...) {
   refuse_dots(...)
   book <- as_book(book)
   on.exit(let_go_of_copies(book))
   names <- select_vars(book, rlang::enquo(items), "items")
   stated <- !missing(weight)
   weigh <- rlang::enquo(weight)
-  check_flag(pairwise, "pairwise")
+  for (argument in c("pairwise", "omega", "ordinal")) check_flag(get(argument), argument)
+  group <- rlang::enquo(by)
   weight <- weight_var(book, weigh, stated)
-  if (is_score(names, book)) return(items_of_score(names, book, weight, pairwise))
+  more <- list(omega = omega, ordinal = ordinal,
+    by = if (!rlang::quo_is_null(group)) one_var(book, group, "by"))
+  check_more(more, weight, pairwise)
+  items <- if (is_score(names, book)) items_of_score(names, book) else items_as_they_are(names, book)
+  out <- analyse_items(items$nodes, site_of(book), items$turned, weight, pairwise)
+  with_more(out, items$nodes, book, more)
+}
+
+# What rests on complete rows of equal weight cannot be had otherwise.
+check_more <- function(more, weight, pairwise) {
+  asked <- names(Filter(function(x) is.character(x) || isTRUE(x), more))
+  if (length(asked) && (pairwise || !is.null(weight))) {
+    fail("reliability-weighted", argument = asked[1], what = if (pairwise) "pairwise" else "weight")
+  }
+  if (more$ordinal) need_package("mvtnorm", "ordinal alpha")
+}
+
+items_as_they_are <- function(names, book) {
   if (length(names) < 2) fail("one-item", name = names)
   check_numbers(names, world_of(book))
-  turned <- names[verbs_in(book, names) == "reverse"]
-  analyse_items(lapply(self_named(names), as.name), site_of(book), turned, weight, pairwise)
+  list(nodes = lapply(self_named(names), as.name),
+    turned = names[verbs_in(book, names) == "reverse"])
+}
+
+# What was asked for beside alpha.
+with_more <- function(out, nodes, book, more) {
+  site <- site_of(book)
+  facts <- attr(out, "scale")
+  if (more$omega || more$ordinal) {
+    spread <- products_at(nearest_items(nodes, site), unname(nodes))
+    dimnames(spread$cov) <- list(names(nodes), names(nodes))
+    if (more$omega) facts$omega <- omega_of(spread)
+    if (more$ordinal) facts$ordinal <- ordinal_alpha(nodes, nearest_items(nodes, site))
+  }
+  attr(out, "scale") <- facts
+  if (!is.null(more$by)) {
+    groups <- reliability_by(nodes, nearest_items(nodes, site, more$by), more$by, more)
+    attr(out, "groups") <- groups
+    attr(out, "by") <- more$by
+    attr(out, "differ") <- group_differences(groups, shares_units(book, more$by))
+  }
+  out
+}
+
+nearest_items <- function(nodes, site, by = NULL) {
+  names <- unique(c(unlist(lapply(nodes, formula_vars)), by))
+  if (site_can(site, "values")) site else site_near(site, names) %||% site
 }
 
 # Whether these are one composite.
@@ -59,17 +136,22 @@ is_score <- function(names, book) {
 }
 
 # The items of a composite as they went into it, those reversed on the way as well.
-items_of_score <- function(name, book, weight = NULL, pairwise = FALSE) {
+items_of_score <- function(name, book) {
   nodes <- row_items(variable_in(book, name)$expr)
   names(nodes) <- vapply(nodes, function(node) formula_vars(node)[1], "")
   turned <- verbs_in(book, names(nodes)) == "reverse" | vapply(nodes, is_turned_node, NA)
-  analyse_items(nodes, site_of(book), names(nodes)[turned], weight, pairwise)
+  list(nodes = nodes, turned = names(nodes)[turned])
+}
+
+analysis_of_score <- function(name, book) {
+  items <- items_of_score(name, book)
+  analyse_items(items$nodes, site_of(book), items$turned)
 }
 
 # `nodes`: the items as they go into a score, by the names of their variables; `weight`: the name of
 # one, if any. Where they span few cells, these are asked in place of the rows.
 analyse_items <- function(nodes, site, turned, weight = NULL, pairwise = FALSE) {
-  at <- if (site_can(site, "values")) site else site_near(site, c(names(nodes), weight)) %||% site
+  at <- nearest_items(nodes, site, weight)
   if (!is.null(weight)) check_weight(weight, at)
   spread <- products_at(at, unname(nodes), weight, pairwise = pairwise)
   if (!pairwise && spread$complete < 3) {
@@ -159,6 +241,7 @@ scale_facts <- function(spread, names, no_interval) {
     interval = if (!no_interval && is.finite(alpha)) feldt_interval(alpha, spread$complete, k),
     standardized = k * mean_r / (1 + (k - 1) * mean_r), mean_r = mean_r, complete = spread$complete,
     reversed = vapply(setNames(against, names[against]), alpha_reversed, 0, cov = spread$cov),
+    sem = if (!no_interval) measurement_error(spread$cov, alpha),
     all_reversed = if (length(against) > 1) alpha_reversed(against, spread$cov)
   )
 }
@@ -171,70 +254,4 @@ alpha_reversed <- function(places, cov) {
 
 feldt_interval <- function(alpha, n, k) {
   1 - (1 - alpha) * stats::qf(c(0.975, 0.025), n - 1, (n - 1) * (k - 1))
-}
-
-#' How far predictors overlap
-#'
-#' The variance inflation of each variable of a set, 1/(1 - R squared) with the
-#' others, over rows with every variable; and sets that add up exactly, such as
-#' all dummies of one variable (the dummy trap).
-#'
-#' @param book A turnbook, or a data frame.
-#' @param vars The predictors, a tidyselect selection of two or more.
-#' @return A data frame with a row for each variable: `variable`, `label`, `vif`
-#'   (Inf where it follows from the others) and `tolerance`; its attribute `complete` is
-#'   the number of rows. It prints as a table.
-#' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
-#' @examples
-#' book <- turnbook(demo_file("ferry-survey.csv"),
-#'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
-#' collinearity(book, c(wait_min, hours, household, children))
-#' @export
-collinearity <- function(book, vars) {
-  book <- as_book(book)
-  names <- select_vars(book, rlang::enquo(vars))
-  if (length(names) < 2) fail("one-predictor", name = names)
-  check_numbers(names, world_of(book))
-  site <- site_of(book)
-  at <- nearest_site(site, names)
-  spread <- products_at(at, lapply(names, as.name))
-  if (spread$complete < length(names) + 2) {
-    fail("few-complete", rows = counted(spread$complete, "row"))
-  }
-  vif <- vapply(seq_along(names), function(i) inflation_from(spread$cov, i), 0)
-  trap <- trapped_sources(names, book, function(dummies) {
-    at <- match(dummies, names)
-    facts <- lapply(variables_in(book, dummies), facts_of)
-    all(vapply(facts, function(f) all(f$values %in% 0:1), NA)) &&
-      abs(sum(spread$mean[at]) - 1) < 1e-9 && abs(sum(spread$cov[at, at])) < 1e-9
-  })
-  collinearity_table(vif, names, book, spread$complete, trap)
-}
-
-# What the others leave of a variable follows from the covariances.
-inflation_from <- function(cov, i) {
-  sizes <- sqrt(diag(cov))
-  r <- cov / outer(sizes, sizes)
-  if (cov[i, i] == 0) return(Inf)
-  kept <- setdiff(which(sizes > 0), i)
-  parts <- eigen(r[kept, kept, drop = FALSE], symmetric = TRUE)
-  use <- parts$values > 1e-11 * max(parts$values, 0)
-  along <- crossprod(parts$vectors[, use, drop = FALSE], r[kept, i])
-  left <- 1 - sum(along^2 / parts$values[use])
-  if (left < 1e-10) Inf else 1 / left
-}
-
-collinearity_table <- function(vif, names, book, complete, trap) {
-  out <- data.frame(variable = names, label = vapply(names,
-    function(v) meaning_in(book, v)$label %||% "", ""), vif = vif,
-  tolerance = 1 / vif, row.names = NULL)
-  as_table(out, "ableturn_collinearity", complete = complete, trap = trap)
-}
-
-# Variables all of whose levels are in the set: their dummies add up to one, as `add_up` tells.
-trapped_sources <- function(names, book, add_up) {
-  dummies <- names[verbs_in(book, names) == "dummy"]
-  sources <- vapply(dummies, function(name) derived_in(book, name)$from[1], "")
-  Filter(function(source) sum(sources == source) > 1 && add_up(dummies[sources == source]),
-    unique(sources))
 }

@@ -9,10 +9,13 @@
 #'   variables.
 #' @param by A variable whose groups are shown apart.
 #' @param weight A variable with a weight of zero or more for each row.
+#' @param together Columns of ticked answers (0 or 1) are shown in one table: the rows that
+#'   ticked each, in percent of the rows that have answered any of them, and of all ticks.
 #' @return A data frame, printed as a table for each variable: `variable`,
 #'   `group`, `part` ("value", "statistic" or "missing"), `value`, `label`,
 #'   `rows`, `weighted`, `percent` of all rows, `valid_percent` of the valid
-#'   ones, and `amount` of a statistic.
+#'   ones, and `amount` of a statistic. With `together`, a row for each column: `variable`, `label`,
+#'   `rows`, `percent` of rows, `percent_answers`.
 #' @section Errors: Class `ableturn_error` for unknown variables or a negative weight.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
@@ -20,8 +23,9 @@
 #' look(book, crossings, age)
 #' look(book, log10(wait_min))
 #' look(book, island, by = gender_code, weight = weight)
+#' look(book, use_work:use_shop, together = TRUE)
 #' @export
-look <- function(book, ..., by = NULL, weight = NULL) {
+look <- function(book, ..., by = NULL, weight = NULL, together = FALSE) {
   book <- as_book(book)
   on.exit(let_go_of_copies(book))
   dots <- rlang::enquos(...)
@@ -32,6 +36,10 @@ look <- function(book, ..., by = NULL, weight = NULL) {
   else lapply(names(book), subject_of_variable, book = book)
   by <- if (!rlang::quo_is_null(group)) one_var(book, group, "by")
   weight <- weight_var(book, weigh, stated)
+  if (check_flag(together, "together")) {
+    if (!is.null(by)) fail("together-by")
+    return(look_together(book, vapply(subjects, `[[`, "", "name"), weight))
+  }
   # of the weight itself as it is
   if (!stated && identical(unique(vapply(subjects, `[[`, "", "name")), weight)) weight <- NULL
   look_at(book, subjects, by, weight)

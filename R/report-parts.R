@@ -158,7 +158,7 @@ spread_words <- function(name, book) {
 }
 
 alpha_of_score <- function(name, book) {
-  facts <- tryCatch(attr(items_of_score(name, book), "scale"), ableturn_error = function(e) NULL)
+  facts <- tryCatch(attr(analysis_of_score(name, book), "scale"), ableturn_error = function(e) NULL)
   if (length(facts)) paste("Cronbach's alpha =", two_digits(facts$alpha))
 }
 

@@ -3,8 +3,74 @@ print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
   say(c(
     title_line("Item analysis of ", counted(nrow(x), "item"), side = rows_of_items(x)),
-    table_lines(items_shown(x)), alpha_words(facts), constant_words(facts), reversed_words(facts)
+    table_lines(items_shown(x)), alpha_words(facts), further_words(facts), constant_words(facts),
+    reversed_words(facts), reliability_lines(x)
   ))
+  invisible(x)
+})
+
+# What is told beside alpha.
+further_words <- function(facts) {
+  error <- facts$sem
+  edge <- facts$omega$edge
+  c(if (length(error)) folded("Standard error of measurement ", show_amount(error[["sum"]]),
+    " of the sum, ", show_amount(error[["mean"]]), " of the mean"),
+  if (!is.null(facts$omega)) folded("Omega total ", if (is.na(facts$omega$value))
+    paste0("none: ", facts$omega$why) else two_digits(facts$omega$value)),
+  if (length(edge)) warned(folded(glyph("!"), " Without anything of their own, so that omega is",
+    " doubtful: ", paste(edge, collapse = ", "))),
+  if (!is.null(facts$ordinal)) folded("Ordinal alpha ", two_digits(facts$ordinal),
+    ", of what lies behind the answers, not of their sum"))
+}
+
+# The groups under each other.
+reliability_lines <- function(x) {
+  groups <- attr(x, "groups")
+  if (is.null(groups)) return(NULL)
+  shown <- function(v) ifelse(is.finite(v), two_digits(v), "none")
+  table <- data.frame(group = groups$group, rows = as_row_counts(groups$complete),
+    alpha = shown(groups$alpha), "95 %" = ifelse(is.finite(groups$low), paste(two_digits(groups$low),
+      "to", two_digits(groups$high)), ""), "SEM of the sum" = shown(groups$sem), check.names = FALSE)
+  for (word in intersect(c("omega", "ordinal"), names(groups))) table[[word]] <- shown(groups[[word]])
+  names(table)[1] <- show_controls(attr(x, "by"))
+  differ <- attr(x, "differ")
+  c("", table_lines(table), if (isTRUE(differ$apart)) warned(folded(glyph("!"), " ",
+    differ$words)) else if (!is.null(differ)) folded(differ$words))
+}
+
+#' @export
+print.ableturn_together <- plainly(function(x, ...) {
+  of <- attr(x, "of")
+  weight <- attr(x, "weight")
+  table <- data.frame(answer = x$variable, label = x$label, rows = shown_weight(x$rows, weight),
+    "% of rows" = to_percent(x$percent), "% of answers" = to_percent(x$percent_answers),
+    check.names = FALSE)
+  used <- nchar(table_lines(table, width = 200)[1], "width")
+  table$share <- bar(x$percent, size = min(16, max(4, page_width() - used - 4)))
+  say(c(title_line("Answers together", side = paste0(shown_weight(of, weight), " rows with an answer",
+    if (!is.null(weight)) paste(", weighted by", show_controls(weight)))),
+  table_lines(table, headings = c(names(table)[1:5], "")),
+  folded("None of them: ", shown_weight(attr(x, "none"), weight), "; without an answer: ",
+    counted(attr(x, "missing"), "row"))))
+  invisible(x)
+})
+
+shown_weight <- function(x, weight) if (is.null(weight)) grouped(x) else vapply(x, show_amount, "")
+
+#' @export
+print.ableturn_disagreements <- plainly(function(x, ...) {
+  coders <- attr(x, "coders")
+  shown <- utils::head(as.data.frame(x), 20)
+  shown[coders] <- Map(function(values, codes) {
+    label <- label_of(values, codes)
+    ifelse(is.na(values), "", ifelse(is.na(label), show_value(values),
+      paste0(show_value(values), " ", label)))
+  }, shown[coders], attr(x, "codes")[coders])
+  more <- nrow(x) - nrow(shown)
+  say(c(title_line("Disagreements of ", counted(length(coders), "coder"),
+    side = paste(counted(attr(x, "rows"), "row"), "of", grouped(attr(x, "of")))),
+  if (nrow(x)) table_lines(shown) else "  They agree wherever two have given a code.",
+  if (more) paste0("  and ", counted(more, "more row"))))
   invisible(x)
 })
 
