@@ -272,5 +272,5 @@ desk_form("define", "What it means", suits = function(is) FALSE,
     read = desk_field("choice", "How its texts are read", choices = choice_words(
       names(ways_to_read), names(ways_to_read)), seldom = TRUE),
     role = desk_field("choice", "What it is to the others", choices = choice_words(variable_roles,
-      "the weight of the rows", "nothing of its own"), seldom = TRUE)
+      "the weight of the rows", "groups that scores are compared for", "nothing of its own"), seldom = TRUE)
   ))

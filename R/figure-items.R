@@ -6,18 +6,70 @@
 #'
 #' @param book A turnbook, or a data frame.
 #' @param items Items of one scale, two or more, or one composite, whose items are taken.
+#' @param by A variable: in place of the items, how reliable the scale is in each of its groups, with
+#'   the 95 percent interval of alpha.
+#' @param omega,ordinal Omega and ordinal alpha beside alpha, with `by`.
 #' @return A ggplot.
 #' @section Errors: As [item_analysis()].
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
 #' figure_items(book, st_1:st_6)
+#' figure_items(book, tr_1:tr_4, by = island, omega = TRUE)
 #' @export
-figure_items <- function(book, items) {
+figure_items <- function(book, items, by = NULL, omega = FALSE, ordinal = FALSE) {
   need_figures()
   book <- as_book(book)
   names <- select_vars(book, rlang::enquo(items), "items")
-  items_figure(item_analysis(book, tidyselect::all_of(names)))
+  group <- rlang::enquo(by)
+  if (rlang::quo_is_null(group)) return(items_figure(item_analysis(book,
+    tidyselect::all_of(names))))
+  by <- one_var(book, group, "by")
+  reliability_figure(item_analysis(book, tidyselect::all_of(names), by = tidyselect::all_of(by),
+    omega = omega, ordinal = ordinal), named_label(book, by))
+}
+
+# A row for each group, with alpha and its interval, and the other coefficients below it.
+reliability_figure <- function(analysis, by) {
+  groups <- attr(analysis, "groups")
+  groups$group <- factor(groups$group, rev(groups$group))
+  words <- c(alpha = "alpha", omega = "omega", ordinal = "ordinal alpha")
+  shown <- intersect(names(words), names(groups))
+  points <- do.call(rbind, lapply(shown, function(word) {
+    data.frame(group = groups$group, value = groups[[word]], what = words[[word]])
+  }))
+  points$what <- factor(points$what, words[shown])
+  points <- points[is.finite(points$value), ]
+  apart <- (match(points$what, levels(points$what)) - 1) * -0.22
+  points$place <- as.numeric(points$group) + apart
+  intervals <- groups[is.finite(groups$low), ]
+  figure <- ggplot2::ggplot() +
+    ggplot2::geom_segment(ggplot2::aes(x = .data$low, xend = .data$high,
+      y = as.numeric(.data$group), yend = as.numeric(.data$group)), intervals,
+    colour = tones[["soft"]], linewidth = 2.4) +
+    ggplot2::geom_point(ggplot2::aes(x = .data$value, y = .data$place, shape = .data$what,
+      colour = .data$what), points, size = 3.6) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$value, y = .data$place,
+      label = paste0("  ", two_digits(.data$value))), points, hjust = 0, vjust = -0.6, size = 3.8,
+    colour = tones[["ink"]]) +
+    ggplot2::scale_y_continuous(breaks = seq_along(levels(groups$group)),
+      labels = reliability_labels(groups), expand = ggplot2::expansion(add = 0.6)) +
+    ggplot2::scale_colour_manual(values = unname(tones[c("main", "accent", "ink")])) +
+    ggplot2::scale_shape_manual(values = c(16, 17, 15)) +
+    ggplot2::expand_limits(x = c(floor(10 * min(intervals$low, points$value, 0.9)) / 10, 1)) +
+    ggplot2::labs(shape = NULL, colour = NULL) + figure_theme() +
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(),
+      legend.position = if (length(shown) > 1) "top" else "none", legend.justification = "left")
+  titled(figure, paste("Reliability of", nrow(analysis), "items by", by),
+    paste(c(paste0("All rows: alpha ", two_digits(attr(analysis, "scale")$alpha), "."),
+      attr(analysis, "differ")$words), collapse = " "),
+    caption = "Bars: 95 percent interval of alpha.")
+}
+
+# The groups with their complete rows, from below.
+reliability_labels <- function(groups) {
+  labels <- paste0(groups$group, "\n", vapply(groups$complete, counted, "", "row"))
+  rev(labels)
 }
 
 items_figure <- function(analysis) {

@@ -9,7 +9,7 @@ find_in_items <- function(made, book) {
     mixed_ranges(nodes, facts, made, book),
     if (made$words[1] == "row_sum") partial_sum(made), few_valid(made),
     if (length(made$turn$reversed)) reversed_again(made), if (out$scale) direction_unknown(out),
-    unrelated_item(names(nodes), made), if (made$turn$verb == "composite") shared_items(
+    unrelated_item(names(nodes), made), if (out$scale) alpha_by_group(nodes, made, book), if (made$turn$verb == "composite") shared_items(
       names(nodes), made, book)
   )
 }
@@ -49,30 +49,6 @@ maybe_unreversed <- function(nodes, made) {
     items = paste(names(nodes)[off], collapse = ", "), values = told(off)))
   if (isTRUE(alpha < 0)) new_finding("negative-alpha", made$out$name, alpha = two_digits(alpha),
     values = told(which(rest < 0)))
-}
-
-# The items that point the other way on what all items share, the first eigenvector of their
-# correlations, where these are 0.15 in size on average.
-point_the_other_way <- function(spread) {
-  if (spread$complete < 30) return(rep(FALSE, ncol(spread$cov)))
-  against_the_rest(spread$cov, spread$complete)
-}
-
-# The smaller side, or the one without the first item. An item that has nothing to do with the
-# others is on no side: turned round, its correlation with them must be above zero with 97.5 percent
-# certainty.
-against_the_rest <- function(spread, n) {
-  none <- rep(FALSE, ncol(spread))
-  use <- which(diag(spread) > 0)
-  if (length(use) < 2) return(none)
-  r <- stats::cov2cor(spread[use, use, drop = FALSE])
-  if (anyNA(r) || mean(abs(r[upper.tri(r)])) < 0.15) return(none)
-  side <- sign(eigen(r, symmetric = TRUE)$vectors[, 1])
-  off <- side == if (sum(side) == 0) -side[1] else -sign(sum(side))
-  turned <- ifelse(off, -1, 1)
-  sure <- tanh(stats::qnorm(0.975) / sqrt(n - 3))
-  none[use] <- off & item_rest(r * outer(turned, turned)) > sure
-  none
 }
 
 # Finds an item that stands twice in a score: itself, a copy of it, or its own reversal. Of items
@@ -123,4 +99,27 @@ few_valid <- function(made) {
   if (some < 20 || scored >= some / 2) return(NULL)
   new_finding("few-valid", made$out$name, values = paste(scored, "of the", some,
     "rows that have a valid item"))
+}
+
+# Whether the items hang together less in one group than in another: by the variables that are stated
+# as groups, or those within which something was worked out before.
+alpha_by_group <- function(nodes, made, book) {
+  if (!isTRUE(made$receipt$items$alpha > 0)) return(NULL)
+  site <- site_of(book)
+  for (by in groups_of_book(book)) {
+    groups <- tryCatch(reliability_by(nodes, site, by, list(omega = FALSE, ordinal = FALSE),
+      sample = TRUE), ableturn_error = function(e) NULL)
+    if (is.null(groups) || shares_units(book, by)) next
+    groups <- groups[groups$complete >= 30, ]
+    if (!isTRUE(group_differences(groups, FALSE)$apart)) next
+    return(new_finding("alpha-by-group", made$out$name, source = by, values = paste(groups$group,
+      two_digits(groups$alpha))))
+  }
+}
+
+groups_of_book <- function(book) {
+  stated <- Filter(function(name) identical(meaning_in(book, name)$role, "groups"), names(book))
+  if (length(stated)) return(utils::head(stated, 3))
+  within <- unlist(lapply(steps_of(book), function(entry) entry$turn$within))
+  utils::head(unique(intersect(within, names(book))), 3)
 }

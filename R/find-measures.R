@@ -30,14 +30,9 @@ share_of <- function(rows, all) {
 fill_against <- function(made) {
   turn <- made$turn
   if (made$out$name != turn$makes[1] || length(turn$from) < 3) return(NULL)
-  at <- made$outcome$at
-  spread <- products_at(at, lapply(turn$from, as.name), sample = TRUE)
-  if (!isTRUE(spread$complete >= 30) || any(diag(spread$cov) <= 0)) return(NULL)
-  rest <- item_rest(spread$cov)
-  against <- rest < -0.15
-  if (!any(against)) return(NULL)
-  new_finding("fill-against", made$out$name,
-    values = paste0("`", turn$from[against], "` (", two_digits(rest[against]), ")"))
+  spread <- products_at(made$outcome$at, lapply(turn$from, as.name), sample = TRUE)
+  off <- point_the_other_way(spread)
+  if (any(off)) new_finding("fill-against", made$out$name, values = paste0("`", turn$from[off], "`"))
 }
 
 held_much <- function(made) {

@@ -81,8 +81,8 @@ bivariate_normal <- function(a, b, r) {
 most_reliability_groups <- 30
 
 # Alpha and what else was asked for in each group of a variable: a row for each, in the order of its
-# categories.
-reliability_by <- function(nodes, site, by, more) {
+# categories. As a hint a `sample` of the rows will do.
+reliability_by <- function(nodes, site, by, more, sample = FALSE) {
   variable <- site$variable(by)
   seen <- few_answers(variable)
   if (is.null(seen) || length(seen$values) > most_reliability_groups) {
@@ -93,14 +93,14 @@ reliability_by <- function(nodes, site, by, more) {
     inside <- lapply(nodes, function(node) {
       call("choose", call("==", as.name(by), value), node)
     })
-    one_reliability(inside, site, more)
+    one_reliability(inside, site, more, sample)
   })
   cbind(group = label_of(values, variable$meaning$codes) %|% show_value(values),
     do.call(rbind, each))
 }
 
-one_reliability <- function(nodes, site, more) {
-  spread <- products_at(site, unname(nodes))
+one_reliability <- function(nodes, site, more, sample) {
+  spread <- products_at(site, unname(nodes), sample = sample)
   dimnames(spread$cov) <- list(names(nodes), names(nodes))
   k <- length(nodes)
   enough <- spread$complete >= 3

@@ -1,5 +1,6 @@
-# What a variable is to the others: the weight that is taken where a call takes one, or nothing.
-variable_roles <- c("weight", "none")
+# What a variable is to the others: the weight that is taken where a call takes one, the groups by
+# which scores are looked at, or nothing.
+variable_roles <- c("weight", "groups", "none")
 
 # Codebooks of others may call something else by that name.
 known_role <- function(role) if (is.character(role) && isTRUE(role %in% variable_roles)) role

@@ -61,7 +61,17 @@ document_parts.ableturn_items <- function(x) {
   facts <- attr(x, "scale")
   c(list(part_title("Item analysis of ", counted(nrow(x), "item"), ", ", rows_of_items(x)),
     items_shown(x)),
-  lapply(list(alpha_words(facts), constant_words(facts), reversed_words(facts)), in_one))
+  lapply(compact(list(alpha_words(facts), further_words(facts), constant_words(facts),
+    reversed_words(facts))), in_one),
+  if (!is.null(attr(x, "groups"))) list(reliability_table(x)))
+}
+
+#' @export
+document_parts.ableturn_together <- function(x) {
+  table <- as.data.frame(x)
+  table[c("percent", "percent_answers")] <- lapply(table[c("percent", "percent_answers")], to_percent)
+  names(table) <- c("answer", "label", "rows", "% of rows", "% of answers")
+  list(part_title("Answers together, ", show_amount(attr(x, "of")), " rows with an answer"), table)
 }
 
 #' @export
@@ -148,6 +158,12 @@ knit_print.ableturn_findings <- knit_print.ableturn_look
 
 #' @exportS3Method knitr::knit_print
 knit_print.ableturn_items <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_together <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
+knit_print.ableturn_disagreements <- knit_print.ableturn_look
 
 #' @exportS3Method knitr::knit_print
 knit_print.ableturn_turns <- knit_print.ableturn_look

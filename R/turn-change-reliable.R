@@ -96,5 +96,5 @@ reliable_remark <- function(turn) {
   low <- turn$reliability < 0.7
   list(new_remark("Reliability", paste0(show_number(turn$reliability),
     if (is.null(turn$note)) ", of which no note says where it comes from"),
-  if (low) "low-reliability", plain = !low))
+  if (low) "low-reliability", plain = !low, whole = TRUE))
 }

@@ -265,5 +265,5 @@ origin_remark <- function(turn) {
   if (is_plain_previous(turn) && !isTRUE(turn$skip_missing)) return(NULL)
   new_remark("Compared with", paste0(since_in_words(turn),
     if (isTRUE(turn$skip_missing)) " that has a valid answer"),
-    plain = TRUE)
+    plain = TRUE, whole = TRUE)
 }

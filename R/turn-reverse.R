@@ -48,6 +48,7 @@ check_turn.reverse_turn <- function(turn) {
 #' @export
 lower.reverse_turn <- function(turn, world) {
   refuse_days(turn$from, world)
+  told <- against_remark(turn, world)
   lapply(seq_along(turn$from), function(i) {
     name <- turn$from[i]
     limits <- limits_for(name, turn$limits, world)
@@ -55,9 +56,37 @@ lower.reverse_turn <- function(turn, world) {
     if (is.integer(world$column(name))) total <- as_code(total)
     new_lowered(turn$makes[i], call("-", total, as.name(name)),
       finish_meaning(turn, reversed_meaning(world$meaning(name), name, limits), i),
-      carry = !identical(turn$missing, "plain")
+      carry = !identical(turn$missing, "plain"), remarks = if (i == 1) told
     )
   })
+}
+
+# Which items of the set the data say run against the rest; it is a finding where they are others
+# than those that are reversed.
+against_remark <- function(turn, world) {
+  set <- items_beside(turn$from, world)
+  against <- if (length(set) >= 3) world$against(set)
+  if (is.null(against)) return(NULL)
+  of <- paste0(set[1], " to ", set[length(set)])
+  mine <- intersect(set, turn$from)
+  # turned round, the one side is as good as the other
+  if (!length(against) && !length(setdiff(set, mine))) return(NULL)
+  same <- setequal(against, mine) || setequal(setdiff(set, against), mine)
+  words <- if (length(against)) in_a_row(against) else "none"
+  list(new_remark(paste("Against the rest of", of, "run by the data"), words,
+    if (!same) "reverse-other", plain = TRUE, whole = TRUE))
+}
+
+# The items of the same set: those that are called so but for a number at the end, and have the same
+# limits.
+items_beside <- function(items, world) {
+  stem <- unique(sub("[0-9]+$", "", items))
+  if (length(stem) != 1 || any(stem == items)) return(NULL)
+  alike <- world$names[grepl("[0-9]$", world$names) & sub("[0-9]+$", "", world$names) == stem]
+  limits <- world$meaning(items[1])$limits
+  utils::head(Filter(function(name) {
+    is.numeric(world$column(name)) && identical(world$meaning(name)$limits, limits)
+  }, alike), 60)
 }
 
 reversed_meaning <- function(meaning, name, limits) {

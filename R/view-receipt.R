@@ -92,7 +92,8 @@ item_lines <- function(part) {
   scored <- as.integer(names(rows)) >= items$at_least
   table <- data.frame(
     "valid items" = paste(names(rows), "of", items$of), rows = as_row_counts(rows),
-    outcome = ifelse(scored, "scored", "too few"), check.names = FALSE
+    outcome = ifelse(scored, "scored", "too few"),
+    "scored if enough" = grouped(cumsum(rows)), check.names = FALSE
   )
   c(table_lines(table), alpha_line(items))
 }
@@ -147,8 +148,9 @@ shared_remarks <- function(parts) {
     paste0(names[i], if (length(remarks[[i]]$detail)) paste0(" (", remarks[[i]]$detail, ")"))
   }, "")
   plain <- vapply(remarks, function(remark) isTRUE(remark$plain), NA)
+  whole <- vapply(remarks, function(remark) isTRUE(remark$whole), NA)
   remark_lines(vapply(unique(words), function(w) {
-    paste0(w, ": ",
+    paste0(w, ": ", if (whole[words == w][1]) remarks[words == w][[1]]$detail else
       paste(each[words == w], collapse = ", "))
   }, ""), plain[match(unique(words), words)])
 }
