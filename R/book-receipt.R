@@ -177,6 +177,7 @@ boundary_rows <- function(out, outcome) {
 }
 
 boundary_points <- function(out) {
+  if (!is.null(out$counted)) return(numeric())
   if (!is.null(out$rules)) {
     return(range_ends(unlist(lapply(out$rules, `[[`, "when"), recursive = FALSE)))
   }

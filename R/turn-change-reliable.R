@@ -88,13 +88,14 @@ lowered_crossing <- function(name, source, before, turn, world) {
     codes = c("To the worse" = -1L, "Not crossed" = 0L, "To the better" = 1L), level = "ordinal",
     high = "to the better")
   new_lowered(own, expr, merge_meaning(meaning, turn[["define"]][[own]]), codes = TRUE,
-    caught = c("from below to the cut-off and up", "from there to below", "it does not"))
+    caught = c(paste("from below", show_number(at), "to", show_number(at), "and more"),
+      paste("from", show_number(at), "and more to below"), "it does not"))
 }
 
 reliable_remark <- function(turn) {
   if (turn$how != "reliable") return(NULL)
   low <- turn$reliability < 0.7
-  list(new_remark("Reliability", paste0(show_number(turn$reliability),
+  list(new_remark("Reliability", paste0(show_amount(turn$reliability),
     if (is.null(turn$note)) ", of which no note says where it comes from"),
   if (low) "low-reliability", plain = !low, whole = TRUE))
 }

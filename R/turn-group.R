@@ -58,6 +58,7 @@ lower.group_turn <- function(turn, world) {
         in_group(turn, as.name(source), turn$how)
     new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i),
       codes = turn$how %in% c("size", "valid"),
+      kinds = if (call_head(expr) == "choose") c("nobody else", NA),
       remarks = if (turn$how == "mean" && !length(turn$weight)) likeness_remark(turn, world, source))
   })
 }
@@ -88,16 +89,21 @@ weighted_in_group <- function(turn, source) {
 # A statistic of the other members of the group: what the row adds to it is taken off.
 others_ways <- list(
   size = function(turn, x) call("-", in_group(turn, x, "size"), 1),
-  valid = function(turn, x) call("-", in_group(turn, x, "valid"), valid_once(x)),
-  sum = function(turn, x) {
-    some <- call(">", call("-", in_group(turn, x, "valid"), valid_once(x)), 0)
-    call("choose", some, call("-", in_group(turn, x, "sum"), call("first_valid", x, 0)))
-  },
+  valid = function(turn, x) others_valid(turn, x),
+  sum = function(turn, x) if_others(turn, x, others_sum(turn, x)),
   mean = function(turn, x) {
-    call("/", call("-", in_group(turn, x, "sum"), call("first_valid", x, 0)),
-      call("-", in_group(turn, x, "valid"), valid_once(x)))
+    if_others(turn, x, call("/", others_sum(turn, x), others_valid(turn, x)))
   }
 )
+
+others_valid <- function(turn, x) call("-", in_group(turn, x, "valid"), valid_once(x))
+
+others_sum <- function(turn, x) call("-", in_group(turn, x, "sum"), call("first_valid", x, 0))
+
+# Missing where nobody else of the group has a valid answer.
+if_others <- function(turn, x, value) {
+  call("choose", call("==", others_valid(turn, x), 0), NA, call(">", others_valid(turn, x), 0), value)
+}
 
 valid_once <- function(x) tally_node(call("!", call("unanswered", x)))
 

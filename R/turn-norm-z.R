@@ -31,7 +31,7 @@ one_row_norms <- function(turn, kind, source, rows) {
   if (length(rows) > 1) fail("norm-band-twice")
   columns <- norm_kinds[[kind]]
   norm_score(as.name(source), lapply(turn$table[columns], function(x) as.double(x[rows])), kind,
-    turn$how)
+    turn$form)
 }
 
 # Between the rows of a band of numbers: below the first and above the last there are no norms.
@@ -47,7 +47,7 @@ norms_along <- function(turn, kind, source, along, rows, world) {
     between_rows(as.double(x[rows]), at, v, place, identical(turn$between, "linear"))
   })
   list(list(outside_node(v, range(at)), NA, outside_norms),
-    list(call("!", call("unanswered", v)), norm_score(as.name(source), parts, kind, turn$how), NA))
+    list(call("!", call("unanswered", v)), norm_score(as.name(source), parts, kind, turn$form), NA))
 }
 
 # The value of the row at or below; or on the line to the next one.

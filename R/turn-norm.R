@@ -59,7 +59,7 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
   named <- chosen_vars(book, rlang::enquo(within), "within")
   columns <- norm_columns(open_rules(table), named, raw, scaled, names(selectable(book)))
   turn <- new_turn("norm", result_names(from, as, "_norm"), from = from, table = columns$used,
-    how = drop_default(how, "z"), between = drop_default(between, "step"),
+    form = drop_default(how, "z"), between = drop_default(between, "step"),
     missing = drop_default(missing, "carry"), label = label, note = note, high = high,
     accept = read_accept(accept)
   )
@@ -68,11 +68,11 @@ turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "s
 }
 
 turn_type("norm",
-  keys = c(from = "names", label = "texts", table = "table", how = "word", between = "word",
+  keys = c(from = "names", label = "texts", table = "table", form = "word", between = "word",
     missing = "word"),
-  needs = "table", doing = "a norm table",
+  needs = "table", called = c(form = "how"), doing = "a norm table",
   says = function(derived, turn) {
-    paste0(if (norm_kind(names(turn$table)) == "raw") "scaled" else norm_words[[turn$how %||% "z"]],
+    paste0(if (norm_kind(names(turn$table)) == "raw") "scaled" else norm_words[[turn$form %||% "z"]],
       " by a norm table from ", in_a_row(derived$from))
   },
   traits = c("sets the scale", "its table names variables")
@@ -117,7 +117,7 @@ in_own_case <- function(names) {
 #' @export
 check_turn.norm_turn <- function(turn) {
   check_carry(turn)
-  check_choice(turn$how %||% "z", "how", names(norm_words))
+  check_choice(turn$form %||% "z", "how", names(norm_words))
   check_choice(turn$between %||% "step", "between", c("step", "linear"))
   kind <- norm_kind(names(turn$table))
   if (is.null(kind)) fail("table-columns", lost = c("raw", "scaled"), names = names(turn$table))
@@ -126,9 +126,8 @@ check_turn.norm_turn <- function(turn) {
 }
 
 check_raw_norms <- function(turn) {
-  for (argument in c("how", "between")) {
-    if (!is.null(turn[[argument]])) fail("norm-raw-only", argument = argument)
-  }
+  idle <- c(form = "how", between = "between")[names(turn)] %|% ""
+  if (any(nzchar(idle))) fail("norm-raw-only", argument = idle[nzchar(idle)][1])
   if (!is.numeric(turn$table$scaled)) fail("norm-scaled", got = describe_type(turn$table$scaled))
 }
 
@@ -154,14 +153,14 @@ lower.norm_turn <- function(turn, world) {
     found <- if (kind == "raw") raw_norms(turn$table, source, world) else
       z_norms(turn, kind, source, world)
     new_lowered(turn$makes[i], found$expr, norm_meaning(turn, kind, world, i), kinds = found$kinds,
-      carry = !identical(turn$missing, "plain"), looked_up = "table",
+      carry = !identical(turn$missing, "plain"), looked_up = if (kind == "raw") "table",
       remarks = unused_remark(attr(turn, "unused")))
   })
 }
 
 norm_meaning <- function(turn, kind, world, place) {
   old <- world$meaning(turn$from[place])
-  words <- if (kind == "raw") "scaled by norms" else paste(norm_words[[turn$how %||% "z"]], "by norms")
+  words <- if (kind == "raw") "scaled by norms" else paste(norm_words[[turn$form %||% "z"]], "by norms")
   worked_out <- new_meaning(label = paste0(old$label %||% turn$from[place], ", ", words),
     level = "interval", high = old$high, low = old$low)
   finish_meaning(turn, worked_out, place)

@@ -102,7 +102,8 @@ split_columns <- function(plan, turn, world) {
   x <- as.name(plan$source)
   met <- world$met(plan$source)
   pieces <- entries_in(as.character(met$values), turn$by)
-  strange <- strange_entries(pieces, met$rows, plan$entries, isTRUE(turn$loose))
+  told <- c(strange_entries(pieces, met$rows, plan$entries, isTRUE(turn$loose)),
+    alike_entries(plan$entries))
   none <- any(lengths(pieces) == 0)
   title <- world$meaning(plan$source)$label %||% plan$source
   Map(function(entry, label, place) {
@@ -114,7 +115,7 @@ split_columns <- function(plan, turn, world) {
         level = "nominal", high = label, note = turn$note),
       kinds = c(if (none) "no answer in the text", NA), notes = list(plan$note), codes = TRUE,
       counted = c(if (none) "No answer in the text", "Given"),
-      remarks = if (place == 1) strange)
+      remarks = if (place == 1) told)
   }, plan$entries, plan$labels, seq_along(plan$entries))
 }
 
@@ -128,4 +129,12 @@ strange_entries <- function(pieces, rows, known, loose) {
   counts <- count_values(each[new], as_row_counts(rows[new]))
   list(new_remark("Answers without a column", rows_in_words(names(counts), unname(counts)),
     "new-entry"))
+}
+
+# Answers that may be one.
+alike_entries <- function(entries) {
+  form <- loosen(entries)
+  alike <- entries[form %in% form[duplicated(form)]]
+  if (length(alike)) list(new_remark("Answers that are one but for case, accents or blanks",
+    name_list(quote_text(alike), 8), "entries-alike"))
 }

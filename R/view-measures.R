@@ -26,6 +26,7 @@ print.ableturn_disagreements <- plainly(function(x, ...) {
     ifelse(is.na(values), "", ifelse(is.na(label), show_value(values),
       paste0(show_value(values), " ", label)))
   }, shown[coders], attr(x, "codes")[coders])
+  shown[setdiff(names(shown), coders)] <- lapply(shown[setdiff(names(shown), coders)], show_value)
   more <- nrow(x) - nrow(shown)
   say(c(title_line("Disagreements of ", counted(length(coders), "coder"),
     side = paste(counted(attr(x, "rows"), "row"), "of", grouped(attr(x, "of")))),

@@ -1,4 +1,4 @@
-# Makes the demo survey: an invented ferry panel on five invented islands, two waves.
+# Makes the demo survey: an invented ferry panel on five invented islands, three waves.
 # Run from the root of the repository: Rscript data-raw/make-demo.R
 out <- file.path("inst", "extdata")
 set.seed(48170, kind = "Mersenne-Twister", normal.kind = "Inversion", sample.kind = "Rejection")
@@ -170,6 +170,49 @@ later <- as_collected(quiz_and_uses(attitudes(later, strain_later), knowledge[ag
 later <- at_ease(later, strain_later, 48173)
 save_csv(later[sample(900), columns], "ferry-wave2.csv")
 
+# The third wave: people leave, some of those who skipped the second come back. It asks for wishes,
+# ticked answers that stand in one text, and why people cross less, an open answer that two coders
+# have put into four codes; they agree on most.
+wishes <- c("later boats", "lower fares", "shelter", "more crew", "wifi")
+wish_text <- function(n) {
+  chosen <- matrix(runif(n * 5) < rep(c(.42, .55, .3, .12, .2), each = n), n)
+  vapply(seq_len(n), function(i) {
+    if (!any(chosen[i, ])) return("nothing")
+    paste(sample(wishes[chosen[i, ]]), collapse = sample(c("; ", ";"), 1, prob = c(.8, .2)))
+  }, "")
+}
+
+third_wave <- function() {
+  others <- setdiff(seq_len(1200), again)
+  back <- sort(c(sample(again, 620), sample(others, 90)))
+  third <- first[back, ]
+  third$wave <- 3L
+  third$interview_date <- third$interview_date + 728 + sample(0:20, length(back), TRUE)
+  third$age <- as.integer(floor(as.numeric(third$interview_date - third$birth_date) / 365.25))
+  strain_then <- .65 * strain[back] + rnorm(length(back), -.3, .65)
+  d <- as_collected(quiz_and_uses(attitudes(travel(third), strain_then), knowledge[back]))
+  d <- at_ease(d, strain_then, 48175)
+  n <- nrow(d)
+  d$wishes <- wish_text(n)
+  d$wishes[runif(n) < .06] <- ""
+  reason <- sample(1:4, n, TRUE, c(.35, .28, .25, .12))
+  coded <- function() ifelse(runif(n) < .88, reason, sample(1:4, n, TRUE))
+  d$why_less_a <- coded()
+  d$why_less_b <- coded()
+  silent <- runif(n) < .45
+  d$why_less_a[silent] <- d$why_less_b[silent] <- NA
+  d$why_less_b[runif(n) < .05] <- NA
+  d[sample(n), ]
+}
+wave3 <- withr::with_seed(48174, third_wave())
+save_csv(wave3[c(columns, "wishes", "why_less_a", "why_less_b")], "ferry-wave3.csv")
+
+# Norms of the wait by age: L, M and S at some ages, between which they are interpolated.
+norm_ages <- c(18, 25, 35, 45, 55, 65, 75, 95)
+save_csv(data.frame(age = norm_ages, L = round(seq(.35, .5, length.out = 8), 3),
+  M = round(12.4 + .03 * (norm_ages - 18), 2), S = round(seq(.78, .7, length.out = 8), 3)),
+"wait-norms.csv")
+
 save_csv(data.frame(item = names(quiz_key), right = unname(quiz_key)), "quiz-key.csv")
 codes <- sort(unique(wave1$occupation))
 save_csv(data.frame(occupation = codes,
@@ -285,5 +328,19 @@ codebook <- list(
   resources = list(list(name = "ferry-survey", path = "ferry-survey.csv", format = "csv",
     schema = list(fields = fields, missingValues = list(""))))
 )
-writeLines(jsonlite::toJSON(codebook, auto_unbox = TRUE, pretty = TRUE),
-  file.path(out, "ferry-survey.codebook.json"))
+save_codebook <- function(codebook, file) {
+  writeLines(jsonlite::toJSON(codebook, auto_unbox = TRUE, pretty = TRUE), file.path(out, file))
+}
+save_codebook(codebook, "ferry-survey.codebook.json")
+
+# That of the third wave has what was asked then as well.
+reasons <- pairs(c("Moved or changed work", "Too dear", "Times do not suit", "Something else"))
+codebook$resources[[1]]$name <- "ferry-wave3"
+codebook$resources[[1]]$path <- "ferry-wave3.csv"
+codebook$resources[[1]]$schema$fields <- c(fields, list(
+  field("wishes", "What would help most (all that apply)", "string"),
+  field("why_less_a", "Why you cross less, coder A", "integer", categories = reasons,
+    level = "nominal"),
+  field("why_less_b", "Why you cross less, coder B", "integer", categories = reasons,
+    level = "nominal")))
+save_codebook(codebook, "ferry-wave3.codebook.json")

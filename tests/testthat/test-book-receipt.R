@@ -82,7 +82,7 @@ test_that("the sources that lack an answer are named, in receipts and beside the
   panel <- data.frame(p = rep(1:3, each = 2), w = rep(1:2, 3), x = c(1, 2, NA, 4, 5, NA))
   expect_equal(as.data.frame(quietly(turn_change(panel, x, unit = p, order = w)),
     missing = "reasons")$x_change_why,
-  c("no earlier occasion", NA, "x: blank", "the occasion before: missing",
+  c("no earlier occasion", NA, "x: blank", "no baseline",
     "no earlier occasion", "x: blank"))
   expect_output(print(show_working(made, y, rows = 3)), "y = . + . + 3 = . (a: Refused; b: blank)",
     fixed = TRUE)

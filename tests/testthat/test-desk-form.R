@@ -6,7 +6,9 @@ test_that("each kind of turn has a form, and each of its arguments a place in it
   for (verb in forms) {
     form <- core("desk_forms")[[verb]]
     fields <- core("form_fields")(verb)
-    asked <- c(form$takes, names(fields))
+    takes <- if (is.function(form$takes)) c(form$takes(list()), form$takes(list(unit = "u"))) else
+      form$takes
+    asked <- c(takes, names(fields))
     expect_equal(setdiff(core("verb_arguments")(verb), asked),
       if ("..." %in% asked) character() else intersect("...", core("verb_arguments")(verb)),
       info = verb)
@@ -73,6 +75,29 @@ desk_tries <- list(
     quote(turn_instrument(b, demo_file("ease-aboard.instrument.yaml")))),
   change = list("wait_min", list(unit = "household_id", order = "person", how = "ratio"),
     quote(turn_change(b, wait_min, unit = household_id, order = person, how = "ratio"))),
+  change = list(c("wait_min", "hours"), list(from = "first", reliability = "0.8", better = "low",
+    how = "reliable"), quote(turn_change(b, occasions = c(wait_min, hours), from = "first",
+    how = "reliable", reliability = 0.8, better = "low"))),
+  change = list("wait_min", list(unit = "household_id", order = "person", from = "wait_min > 90"),
+    quote(turn_change(b, wait_min, unit = household_id, order = person, from = wait_min > 90))),
+  key = list(c("qz_1", "qz_2"), list(key = list(qz_1 = "2", qz_2 = "4"), wrong = "chance",
+    unanswered = "0", choices = "4"), quote(turn_key(b, c(qz_1, qz_2), key = c(qz_1 = 2, qz_2 = 4),
+    wrong = "chance", unanswered = 0, choices = 4))),
+  winsorize = list("wait_min", list(at = "0 0.95", outside = "missing"),
+    quote(turn_winsorize(b, wait_min, at = c(0, 0.95), outside = "missing"))),
+  fill = list(paste0("tr_", 1:4), list(at_least = "3", round = TRUE, filled = "f"),
+    quote(turn_fill(b, tr_1:tr_4, at_least = 3, round = TRUE, filled = "f"))),
+  component = list(paste0("st_", 1:6), list(positive = "st_1", at_least = "5", as = "f"),
+    quote(turn_component(b, st_1:st_6, positive = st_1, at_least = 5, as = "f"))),
+  split = list("ticket", list(by = " ", loose = TRUE),
+    quote(turn_split(b, ticket, by = " ", loose = TRUE))),
+  consensus = list(c("qz_1", "qz_2"), list(at_least = "1", ties = "first", as = "k"),
+    quote(turn_consensus(b, c(qz_1, qz_2), at_least = 1, ties = "first", as = "k"))),
+  group = list("income", list(within = "household_id", leave_out = TRUE),
+    quote(turn_group(b, income, within = household_id, leave_out = TRUE))),
+  norm = list("wait_min", list(table = data.frame(age = c(18, 95), mean = 14, sd = 12), how = "t",
+    between = "linear"), quote(turn_norm(b, wait_min, table = data.frame(age = c(18, 95), mean = 14,
+    sd = 12), how = "t", between = "linear"))),
   norm = list("st_1", list(table = data.frame(raw = 1:5, scaled = c(20, 40, 50, 60, 80))),
     quote(turn_norm(b, st_1, table = data.frame(raw = 1:5, scaled = c(20, 40, 50, 60, 80)))))
 )
