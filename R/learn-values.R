@@ -119,6 +119,7 @@ learn_entries <- function(call, of, site) {
   seen <- values_at(call[[2]], site)
   pieces <- entries_in(as.character(seen$values), options$by)
   entries <- unlist(pieces)
+  if (!length(entries)) return(new_note(of, character(), sum(seen$rows)))
   rows <- tapply(rep(as.double(seen$rows), lengths(pieces)), entries, sum)
   met <- sort_points(names(rows))
   if (isTRUE(options$loose)) {

@@ -124,9 +124,10 @@ sheet_turn <- function(turn) {
   out
 }
 
-# Values of very many groups are learned anew wherever the turn is made.
+# Values of very many groups are learned anew wherever the turn is made, and so are the texts that
+# hold one of several answers.
 is_kept_on_sheet <- function(note) {
-  !length(note$groups) || length(note$is) <= most_groups_on_record
+  !is_split_note(note) && (!length(note$groups) || length(note$is) <= most_groups_on_record)
 }
 
 # A field that the kind of turn does not know would be lost.

@@ -89,7 +89,7 @@ lower.winsorize_turn <- function(turn, world) {
     expr <- held_node(x, ends_of(x, turn), gone)
     new_lowered(turn$makes[i], expr, held_meaning(turn, world, i),
       kinds = if (gone) rep("beyond the ends", length(choose_parts(expr)$tests)),
-      counted = beyond_words(expr, gone), remarks = held_remark(x, expr, world)
+      counted = held_words(expr, gone), remarks = held_remark(x, expr, world)
     )
   })
 }
@@ -109,7 +109,7 @@ held_node <- function(x, ends, gone) {
   as.call(c(list(as.name("choose")), unname(pairs), list(x)))
 }
 
-beyond_words <- function(expr, gone) {
+held_words <- function(expr, gone) {
   tests <- vapply(choose_parts(expr)$tests, call_head, "")
   became <- if (gone) "made missing" else "held there"
   paste0(ifelse(tests == "<", "Below the lower end, ", "Above the upper end, "), became)

@@ -100,9 +100,6 @@ learned_words <- function(notes, start) {
   folded(start, note$of, " = ", shown, " (", grouped(sum(note$rows)), " rows)")
 }
 
-# The texts that hold an answer: the column itself shows what became of them.
-is_split_note <- function(note) identical(as.list(parse_formula(note$of))$inside, "entries")
-
 # Of a component the receipt shows the loadings; here from how many rows they are.
 component_learned <- function(note, start) {
   if (note_word(note) %in% c("component_means", "component_size")) {

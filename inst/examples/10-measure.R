@@ -21,13 +21,13 @@ panel <- turn_change(panel, strain, unit = person, order = wave, from = "first",
 # Missing items filled, an index of what goes together, far values held
 first <- turn_fill(first, tr_1:tr_4, at_least = 3, round = TRUE, filled = "tr_filled",
   accept = c("filled-much" = "one item was asked of two thirds alone"))
-first <- turn_component(first, c(crossings, wait_min, hours), as = "load", positive = crossings,
-  accept = c("component-weak" = "an example"))
+first <- turn_component(first, st_1:st_6, as = "strain_c", positive = st_1, at_least = 5)
 first <- turn_winsorize(first, wait_min, at = c(0, 0.99))
 
 # Norms by age, between the ages of the table
 first <- define(first, age, missing = c("Not given" = 999))
-first <- turn_norm(first, wait_min, table = "wait-norms.csv", between = "linear", as = "wait_z")
+first <- turn_norm(first, wait_min, table = "wait-norms.csv", between = "linear", as = "wait_z",
+  accept = c(undefined = "who does not wait has no place among those who do"))
 
 # What was ticked in one text, and what two coders made of an open answer
 third <- turnbook("ferry-wave3.csv", codebook = "ferry-wave3.codebook.json", id = person)

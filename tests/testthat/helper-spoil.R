@@ -10,7 +10,55 @@ limited <- function(d, low, high) define(turnbook(d), x, limits = c(low, high))
 likert <- function(n) data.frame(x = clean_columns$likert(n))
 some_rows <- function(n) sample(n, sample(2:9, 1))
 
+scale_of <- function(n, k = 5, r = 0.7) {
+  common <- rnorm(n)
+  as.data.frame(lapply(setNames(seq_len(k), paste0("q", seq_len(k))), function(i) {
+    pmin(5, pmax(1, round(3 + r * common + sqrt(1 - r^2) * rnorm(n))))
+  }))
+}
+
 spoiled <- list(
+  "low-reliability" = function(n) {
+    d <- data.frame(u = rep(seq_len(n), 2), t = rep(1:2, each = n), x = rnorm(2 * n))
+    turn_change(d, x, unit = u, order = t, how = "reliable", reliability = runif(1, 0.2, 0.69),
+      better = sample(c("high", "low"), 1))
+  },
+  "component-weak" = function(n) {
+    turn_component(as.data.frame(matrix(rnorm(4 * n), n)), V1:V4, as = "k")
+  },
+  "component-item" = function(n) {
+    d <- transform(scale_of(n), z = rnorm(n))
+    turn_component(d, c(q1, q2, q3, q4, q5, z), as = "k")
+  },
+  "new-entry" = function(n) {
+    path <- tempfile(fileext = ".yaml")
+    save_turns(turn_split(data.frame(w = sample(c("a;b", "b", "a"), n, TRUE)), w), path)
+    apply_turns(data.frame(w = c("a;e", sample(c("a", "b"), n - 1, TRUE))), path)
+  },
+  "entries-alike" = function(n) {
+    turn_split(data.frame(w = c("Bus;Walk", sample(c("bus", "Walk", "Bus;Walk"), n, TRUE))), w)
+  },
+  "coders-differ-much" = function(n) {
+    a <- sample(1:4, n, TRUE)
+    turn_consensus(data.frame(a = a, b = ifelse(runif(n) < 0.4, a, sample(1:4, n, TRUE))), c(a, b),
+      as = "k")
+  },
+  "outside-norms" = function(n) {
+    turn_norm(data.frame(x = rnorm(n, 30, 9), age = c(95, sample(18:90, n - 1, TRUE))), x,
+      table = data.frame(age = c(18, 40, 90), mean = 30, sd = 9))
+  },
+  "filled-much" = function(n) {
+    d <- scale_of(n)
+    d$q2[sample(n, ceiling(n * runif(1, 0.13, 0.4)))] <- NA
+    turn_fill(d, q1:q5, at_least = 4)
+  },
+  "fill-against" = function(n) turn_fill(transform(scale_of(n), q3 = 6 - q3), q1:q5, at_least = 4),
+  "held-much" = function(n) {
+    turn_winsorize(data.frame(x = rnorm(n)), x, at = c(0.07, 0.93))
+  },
+  "reverse-other" = function(n) {
+    turn_reverse(transform(scale_of(n), q3 = 6 - q3), q4, limits = c(1, 5))
+  },
   "open-range" = function(n) {
     d <- spoiled_column(n)
     turn_recode(d, x, as = "k", becomes(0, under(middle(d$x))), becomes(1, from(middle(d$x))))
