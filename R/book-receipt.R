@@ -198,29 +198,5 @@ item_counts <- function(out, outcome) {
   c(told, agreement(outcome$sums %||% products_at(outcome$at, nodes, total = TRUE)))
 }
 
-# Cronbach's alpha over rows with every item, and each item's correlation with the sum of the
-# others.
-agreement <- function(told) {
-  own <- told$own
-  if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) {
-    return(told["complete"])
-  }
-  k <- length(own)
-  rest <- (told$with_total - own) / sqrt(own * (told$total - 2 * told$with_total + own))
-  list(complete = told$complete, rest = rest, alpha = k / (k - 1) * (1 - sum(own) / told$total))
-}
-
-alpha_of <- function(spread) {
-  k <- ncol(spread)
-  k / (k - 1) * (1 - sum(diag(spread)) / sum(spread))
-}
-
-# Each item's correlation with the sum of the others, from the covariances.
-item_rest <- function(spread) {
-  own <- diag(spread)
-  with_all <- rowSums(spread)
-  (with_all - own) / sqrt(own * (sum(spread) - 2 * with_all + own))
-}
-
 # How many rows have at least one, two, ... valid items of a score.
 rows_with_items <- function(derived) rev(cumsum(rev(derived$counts$with[-1])))

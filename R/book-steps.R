@@ -48,3 +48,18 @@ checks_on <- function(book, names) {
   conditions[vapply(conditions, function(text) any(formula_vars(parse_formula(text)) %in% names),
     NA)]
 }
+
+# Whether units of the book have rows in several groups of a variable: those of its changes, or those
+# that its identifier names.
+shares_units <- function(book, by) {
+  units <- unique(c(info_of(book)$id, unlist(lapply(steps_of(book), function(entry) {
+    if (identical(entry$turn$verb, "change")) entry$turn$unit
+  }))))
+  any(vapply(units, function(unit) {
+    site <- site_of(book)
+    both <- call("group", call("choose", call("!", call("unanswered", as.name(by))), as.name(by)),
+      as.name(unit), how = "max")
+    if (has_text(site$variable(by))) return(!is.null(repeats_at(site, list(as.name(unit)))))
+    rows_where(site, call("!=", both, as.name(by))) > 0
+  }, NA))
+}

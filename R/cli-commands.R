@@ -11,8 +11,10 @@ cli_look <- function(given) {
   subjects <- lapply(vars, cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
-  cli_show(look_at(book, subjects, cli_name(options$by, book), cli_name(options$weight, book)),
-    given)
+  weight <- cli_name(options$weight, book)
+  seen <- if (isTRUE(options$together)) look_together(book, vapply(subjects, `[[`, "", "name"), weight) else
+    look_at(book, subjects, cli_name(options$by, book), weight)
+  cli_show(seen, given)
 }
 
 # The database that is named, if any; it is left when the command has done its work.

@@ -38,6 +38,7 @@ cli_commands <- list(
     options = c(codebook_option, reading_option, database_option,
       by = cli_takes("VAR", "groups to show apart"),
       weight = cli_takes("VAR", "a weight for each row"),
+      together = cli_switch("ticked answers in one table, with one denominator"),
       format_option)
   ),
   run = list(

@@ -75,6 +75,7 @@ fields_of_page <- list(
   numbers = function(at) input_html(at),
   name = function(at) input_html(at, list = "variable-names"),
   names = function(at) chips_html(at),
+  value = function(at) input_html(at, size = 10),
   values = function(at) input_html(at),
   formula = function(at) formula_html(at),
   moments = function(at) input_html(at, size = 14),

@@ -41,6 +41,15 @@ NULL
 #'   alpha and 5 percent more right answers, one of these by .2; or another answer correlates
 #'   with the other items, and by as much more than the keyed one, at 1 percent of all that were
 #'   tried.
+#' * component-weak: the largest eigenvalue under 1.5 times the second. component-item: a loading
+#'   under .20. component-share: under a third. low-reliability: under .70.
+#' * filled-much, held-much: over a tenth of the asked, and of the valid, rows.
+#' * coders-differ-much: kappa under .60. outside-norms: one row.
+#' * reverse-other, fill-against: as maybe-unreversed, among three items and more; reverse-other of
+#'   those that are called alike but for a number and have the same limits.
+#' * alpha-by-group: intervals of groups of 30 complete rows that lie apart (of two groups, 5 percent),
+#'   in a sample of 10,000 rows where there are more; by variables with the role "groups", or those
+#'   that were named as `within` before.
 #' * limits-unreached: 100 rows that give all other answers.
 #' * spelled-apart: of variables with up to 65,535 different texts.
 #' * identical-result: 10 valid rows. share-missing: 2 points and 3 standard errors.

@@ -125,7 +125,7 @@ word_findings(list(
     "Add high = \"more ...\".", sheet = "Add high: \"more ...\"."),
   "component-weak" = c("warn",
     "`{name}` is of items without a clear first component: {values}.",
-    "Look at the items: they may be of two kinds, which want an index each."),
+    "Look at the items: they may be of two kinds, which want a score each."),
   "component-item" = c("warn", "In `{name}` these items load under .20: {values}.",
     "Leave them out, or keep them with a reason: accept = c(\"component-item\" = ...)."),
   "component-share" = c("note", "`{name}` holds under a third of what its items vary by: {values}.",

@@ -1,5 +1,12 @@
 # How far coders agree, from the combinations of their codes and the rows of each.
 
+# That of some coders by their names, NULL where there are too many combinations of codes.
+agreement_at <- function(site, names, meaning) {
+  found <- counts_at(site, lapply(names, as.name), most = register_values)
+  if (is.null(found)) return(NULL)
+  agreement_of(found$keys, found$rows, meaning$level %||% "nominal", meaning$codes)
+}
+
 # `keys`: a column for each coder; `level`: of the codes; `codes`: their order, where there is one.
 # Gives `rows` that all have coded, `kappa`, and all figures in `words`.
 agreement_of <- function(keys, rows, level, codes = NULL) {

@@ -28,7 +28,7 @@ spread_of_items <- function(items, site) {
 }
 
 refuse_flat_items <- function(spread, items) {
-  if (spread$complete < 3) fail("few-complete", rows = counted(spread$complete, "row"))
+  if (spread$complete < 3) fail("component-few", rows = counted(spread$complete, "row"))
   size <- diag(spread$cov)
   flat <- !is.finite(size) | size <= 1e-14 * pmax(spread$mean^2, 0)
   if (any(flat)) fail("component-constant", name = vapply(items[flat], formula_text, ""))

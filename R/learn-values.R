@@ -104,14 +104,6 @@ distribution_of_groups <- function(found, part) {
   })
 }
 
-# The answers that stand in texts between `by`, each once for its text.
-entries_in <- function(texts, by) {
-  lapply(strsplit(normal_text(texts), normal_text(by), fixed = TRUE), function(pieces) {
-    pieces <- trimws(pieces)
-    unique(pieces[nzchar(pieces)])
-  })
-}
-
 # split_entries(x, by = ";"): the answers that occur, in the order of the codebook, else sorted; of
 # loosely the same ones the most frequent spelling.
 learn_entries <- function(call, of, site) {

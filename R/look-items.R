@@ -251,7 +251,3 @@ alpha_reversed <- function(places, cov) {
   sign <- replace(rep(1, ncol(cov)), places, -1)
   alpha_of(cov * outer(sign, sign))
 }
-
-feldt_interval <- function(alpha, n, k) {
-  1 - (1 - alpha) * stats::qf(c(0.975, 0.025), n - 1, (n - 1) * (k - 1))
-}

@@ -210,3 +210,11 @@ holds_words <- function(texts, words) {
   pattern <- paste0(before, plain, after, collapse = "|")
   stringi::stri_detect_regex(texts, pattern) %in% TRUE
 }
+
+# The answers that stand in texts between `by`, each once for its text.
+entries_in <- function(texts, by) {
+  lapply(strsplit(normal_text(texts), normal_text(by), fixed = TRUE), function(pieces) {
+    pieces <- trimws(pieces)
+    unique(pieces[nzchar(pieces)])
+  })
+}

@@ -61,8 +61,8 @@ document_parts.ableturn_items <- function(x) {
   facts <- attr(x, "scale")
   c(list(part_title("Item analysis of ", counted(nrow(x), "item"), ", ", rows_of_items(x)),
     items_shown(x)),
-  lapply(compact(list(alpha_words(facts), further_words(facts), constant_words(facts),
-    reversed_words(facts))), in_one),
+  lapply(compact(c(list(alpha_words(facts)), further_words(facts), list(constant_words(facts),
+    reversed_words(facts)))), in_one),
   if (!is.null(attr(x, "groups"))) list(reliability_table(x)))
 }
 

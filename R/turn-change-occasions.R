@@ -71,7 +71,7 @@ check_origin <- function(turn, world) {
 
 check_one_baseline <- function(turn, test, world) {
   holds <- call("group", call("choose", test, 1), as.name(turn$unit), how = "sum")
-  rows <- world$rows_where(call("&", test, call(">", holds, 1)))
+  rows <- world$rows_with(call("&", test, call(">", holds, 1)))
   if (rows) fail("baseline-twice", formula = turn$baseline, unit = turn$unit,
     rows = counted(rows, "row"))
 }

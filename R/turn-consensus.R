@@ -159,9 +159,8 @@ coders_meaning <- function(turn, world) {
 }
 
 agreement_remarks <- function(turn, world, meaning) {
-  found <- world$counts(lapply(turn$from, as.name))
-  if (is.null(found)) return(NULL)
-  told <- agreement_of(found$keys, found$rows, meaning$level %||% "nominal", meaning$codes)
+  told <- world$coders_agree(turn$from, meaning)
+  if (is.null(told)) return(NULL)
   low <- isTRUE(told$kappa < 0.6)
   list(new_remark("Agreement", agreement_in_words(told), plain = TRUE),
     if (low) new_remark("Agreement is low", told$words[["kappa"]], "coders-differ-much")) |> compact()

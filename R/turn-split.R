@@ -127,7 +127,8 @@ strange_entries <- function(pieces, rows, known, loose) {
   new <- !form(each) %in% form(known)
   if (!any(new)) return(NULL)
   counts <- count_values(each[new], as_row_counts(rows[new]))
-  list(new_remark("Answers without a column", rows_in_words(names(counts), unname(counts)),
+  list(new_remark("Answers without a column", name_list(paste0(
+    quote_text(names(counts)), " (", counts, ")"), 8),
     "new-entry"))
 }
 

@@ -3,7 +3,7 @@ print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
   say(c(
     title_line("Item analysis of ", counted(nrow(x), "item"), side = rows_of_items(x)),
-    table_lines(items_shown(x)), alpha_words(facts), further_words(facts), constant_words(facts),
+    table_lines(items_shown(x)), alpha_words(facts), unlist(further_words(facts)), constant_words(facts),
     reversed_words(facts), reliability_lines(x)
   ))
   invisible(x)
@@ -13,14 +13,14 @@ print.ableturn_items <- plainly(function(x, ...) {
 further_words <- function(facts) {
   error <- facts$sem
   edge <- facts$omega$edge
-  c(if (length(error)) folded("Standard error of measurement ", show_amount(error[["sum"]]),
+  compact(list(if (length(error)) folded("Standard error of measurement ", show_amount(error[["sum"]]),
     " of the sum, ", show_amount(error[["mean"]]), " of the mean"),
   if (!is.null(facts$omega)) folded("Omega total ", if (is.na(facts$omega$value))
     paste0("none: ", facts$omega$why) else two_digits(facts$omega$value)),
   if (length(edge)) warned(folded(glyph("!"), " Without anything of their own, so that omega is",
     " doubtful: ", paste(edge, collapse = ", "))),
   if (!is.null(facts$ordinal)) folded("Ordinal alpha ", two_digits(facts$ordinal),
-    ", of what lies behind the answers, not of their sum"))
+    ", of what lies behind the answers, not of their sum")))
 }
 
 # The groups under each other.

@@ -97,7 +97,7 @@ steps <- list(
       cutoff = 2)
   },
   carried = function(b) turn_change(b, x, unit = g, order = y, skip_missing = TRUE),
-  component = function(b) turn_component(b, c(x, y), as = "f", at_least = 1),
+  component = function(b) turn_component(b, c(x, y), as = "f", at_least = 1, loadings = c(x = 2, y = 1)),
   fill = function(b) turn_fill(b, c(x, y), at_least = 1, filled = "n", round = TRUE),
   held = function(b) turn_winsorize(b, c(x, y)),
   held_in = function(b) turn_winsorize(b, x, within = g, at = c(0.1, 0.9), outside = "missing"),

@@ -41,6 +41,7 @@ wrong <- list(
   "bad-shares" = quote(turn_winsorize(quiz, a, at = c(1, 99))),
   "bad-ends" = quote(turn_winsorize(quiz, a, limits = c(2, 1))),
   "component-constant" = quote(turn_component(transform(quiz, o = 1), c(a, o), as = "f")),
+  "component-few" = quote(turn_component(data.frame(a = c(1, 2, NA), b = c(1, 3, 2)), c(a, b), as = "f")),
   "component-tied" = quote(turn_component(data.frame(a = c(1, 1, 2, 2), b = c(1, 2, 1, 2)), c(a, b),
     as = "f")),
   "component-flat" = quote(turn_component(transform(quiz, o = a), c(a, o), as = "f",

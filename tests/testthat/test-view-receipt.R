@@ -1,6 +1,13 @@
 # The receipt is what an analyst reads: the whole of it for each kind of turn, and for each step
 # that is none.
 steps <- list(
+  component = quote(turn_component(book, st_1:st_6, as = "index", positive = st_1, at_least = 5)),
+  consensus = quote(turn_consensus(book, c(qz_1, qz_2, qz_3), as = "code")),
+  fill = quote(turn_fill(book, tr_1:tr_4, at_least = 3, round = TRUE, filled = "n")),
+  split = quote(turn_split(book, ticket, by = " ")),
+  winsorize = quote(turn_winsorize(book, wait_min, within = island)),
+  reliable = quote(turn_change(book, occasions = c(tr_1, tr_2), how = "reliable",
+    reliability = 0.9, better = "high", cutoff = 4)),
   recode = quote(turn_recode(book, crossings, as = "rider3", label = "Kind of rider", loose = TRUE,
     becomes(0, 0, label = "Non-rider"), becomes(1, from(1, upto = 4), label = "Occasional"),
     becomes(2, from(5, upto = 20), label = "Regular"))),

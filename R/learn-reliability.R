@@ -1,5 +1,34 @@
-# What an item analysis can tell beside alpha: omega, ordinal alpha, the standard error of measurement,
-# and all of them in groups.
+# How well items hang together, learned from how they go together: alpha and what goes with it in a
+# receipt, and what an item analysis can tell beside it: omega, ordinal alpha, the standard error of
+# measurement, all of them in groups.
+
+# Cronbach's alpha over rows with every item, and each item's correlation with the sum of the
+# others.
+agreement <- function(told) {
+  own <- told$own
+  if (told$complete < 3 || anyNA(own) || anyNA(told$total) || any(own <= 0)) {
+    return(told["complete"])
+  }
+  k <- length(own)
+  rest <- (told$with_total - own) / sqrt(own * (told$total - 2 * told$with_total + own))
+  list(complete = told$complete, rest = rest, alpha = k / (k - 1) * (1 - sum(own) / told$total))
+}
+
+alpha_of <- function(spread) {
+  k <- ncol(spread)
+  k / (k - 1) * (1 - sum(diag(spread)) / sum(spread))
+}
+
+# Each item's correlation with the sum of the others, from the covariances.
+item_rest <- function(spread) {
+  own <- diag(spread)
+  with_all <- rowSums(spread)
+  (with_all - own) / sqrt(own * (sum(spread) - 2 * with_all + own))
+}
+
+feldt_interval <- function(alpha, n, k) {
+  1 - (1 - alpha) * stats::qf(c(0.975, 0.025), n - 1, (n - 1) * (k - 1))
+}
 
 # The standard error of measurement of the sum and of the mean of some items.
 measurement_error <- function(cov, alpha) {
@@ -139,19 +168,4 @@ feldt_test <- function(two) {
   p <- 2 * min(below, 1 - below)
   list(words = paste0("Difference of the alphas: W = ", two_digits(w), ", p = ",
     if (p < 0.001) "under .001" else sprintf("%.3f", p), " (Feldt)."), apart = p < 0.05)
-}
-
-# Whether units of the book have rows in several groups of a variable: those of its changes, or those
-# that its identifier names.
-shares_units <- function(book, by) {
-  units <- unique(c(info_of(book)$id, unlist(lapply(steps_of(book), function(entry) {
-    if (identical(entry$turn$verb, "change")) entry$turn$unit
-  }))))
-  any(vapply(units, function(unit) {
-    site <- site_of(book)
-    both <- call("group", call("choose", call("!", call("unanswered", as.name(by))), as.name(by)),
-      as.name(unit), how = "max")
-    if (has_text(site$variable(by))) return(!is.null(repeats_at(site, list(as.name(unit)))))
-    rows_where(site, call("!=", both, as.name(by))) > 0
-  }, NA))
 }
