@@ -80,9 +80,7 @@ weighed_moments <- function(x, w, times) {
 #' @export
 ranks_at.ableturn_memory <- function(site, x, shares, keys = list(), weight = NULL) {
   if (!length(keys) && is.null(weight)) {
-    values <- plain_quantiles(as.double(number_column(site, x)), shares, known_moments(x, site),
-      site$times %||% 1)
-    return(list(keys = list(), values = matrix(values, 1)))
+    return(list(keys = list(), values = matrix(known_ranks(x, shares, site), 1)))
   }
   part <- weighed_numbers(site, x, keys, weight)
   groups <- part$groups
@@ -98,6 +96,18 @@ ranks_at.ableturn_memory <- function(site, x, shares, keys = list(), weight = NU
   some <- lengths(each) > 0
   in_order_of_keys(list(keys = lapply(part$columns, `[`, groups$first[some]),
     values = values[some, , drop = FALSE]))
+}
+
+# Those that were asked for together are found together, and not again.
+known_ranks <- function(node, shares, site) {
+  name <- paste0("ranks of ", formula_text(node))
+  known <- site$memo[[name]]
+  if (!all(shares %in% known$shares)) {
+    known <- list(shares = shares, values = plain_quantiles(as.double(number_column(site, node)),
+      shares, known_moments(node, site), site$times %||% 1))
+    assign(name, known, site$memo)
+  }
+  known$values[match(shares, known$shares)]
 }
 
 # What is known of a variable is found once for all statistics of a turn.

@@ -183,6 +183,7 @@ site_of_rows <- function(site, rows) {
   part["cells"] <- list(NULL)
   part$rows <- length(rows)
   part$times <- site$times[rows]
+  part$memo <- new.env()
   part
 }
 

@@ -28,9 +28,21 @@ receipt_part <- function(out, outcome, variable, sources, notes) {
     unmatched = unmatched_values(out, outcome), boundary = boundary_rows(out, outcome),
     items = item_counts(out, outcome), learned = notes,
     unreadable = unreadable_values(out$expr, sources),
-    remarks = c(out$remarks, counted_remarks(out$counted, outcome$branch$rows)),
+    remarks = c(out$remarks, compared_remark(out, outcome),
+      counted_remarks(out$counted, outcome$branch$rows)),
     coded = coded_levels(out, sources)
   )
+}
+
+# Mean and SD of the source and of the result, each over its valid rows.
+compared_remark <- function(out, outcome) {
+  if (is.null(out$compared)) return(NULL)
+  told <- lapply(c(out$from[1], out$name), function(name) {
+    moments_at(outcome$at, as.name(name), of = c("mean", "sd"))
+  })
+  if (!all(vapply(told, function(m) length(m$rows) > 0, NA))) return(NULL)
+  each <- vapply(told, function(m) paste0(show_amount(m$mean), " (", show_amount(m$sd), ")"), "")
+  list(new_remark(out$compared, paste(each, collapse = ", "), plain = TRUE))
 }
 
 # How many rows each condition of a turn has caught, where it says so.

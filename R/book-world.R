@@ -20,8 +20,8 @@ world_of <- function(book, recorded = list(), site = site_of(book),
       bands_at(site_of_one(variable(name)), as.name(name), cuts, ends)
     },
     groups = function(name, within) groups_in_world(site, name, within),
-    moments = function(node) {
-      moments_at(site, learn_formula(node, learning, recorded)$node, of = c("mean", "sd"))
+    ranks_ahead = function(name, shares) {
+      if (site_can(site, "values")) ranks_at(learning, as.name(name), shares)
     },
     products = function(nodes, ...) products_at(site, nodes, ...),
     coders_agree = function(names, meaning) agreement_at(site, names, meaning),

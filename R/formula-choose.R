@@ -27,9 +27,13 @@ fill_branches <- function(values, branch) {
   values <- same_type(values)
   single <- lengths(values) == 1
   if (all(single)) return(do.call(c, values)[branch + 1L])
-  out <- do.call(c, lapply(values, `[`, 1))[rep(1L, length(branch))]
-  out[is.na(branch)] <- NA
-  for (i in seq_along(values)) {
+  # the rest, where it is a whole column of the type of all, is what most rows are
+  whole <- !single[1] && length(values[[1]]) == length(branch) &&
+    length(unique(vapply(values[!vapply(values, is_lone_na, NA)], typeof, ""))) == 1
+  out <- if (whole) values[[1]] else do.call(c, lapply(values, `[`, 1))[rep(1L, length(branch))]
+  if (whole) attributes(out) <- if (inherits(out, "Date")) list(class = "Date")
+  if (anyNA(branch)) out[is.na(branch)] <- NA
+  for (i in seq_along(values)[if (whole) -1 else TRUE]) {
     rows <- which(branch == i - 1L)
     out[rows] <- if (single[i]) values[[i]] else values[[i]][rows]
   }
@@ -60,6 +64,7 @@ if_to_choose <- function(node) {
 run_block <- function(node, context, value_of) {
   temporary <- new.env()
   inner <- context
+  inner$memo <- new.env() # a name may stand for something else in here
   inner$value <- function(name) {
     if (exists(name, temporary, inherits = FALSE)) get(name, temporary) else context$value(name)
   }

@@ -4,17 +4,25 @@
 
 row_word <- function(how) {
   function(node, context, value_of) {
-    items <- same_length(lapply(row_items(node), item_of, context = context, value_of = value_of))
-    told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, context = context)
-    weights <- as.double(told$weights %||% rep(1, length(items)))
-    if (how == "sum" && isTRUE(told$prorate)) how <- "prorated"
-    at_least <- as.integer(told$at_least %||% length(items))
-    out <- scores_by_index(items, how, at_least, weights) %||%
-      row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
-    if (!is.null(context$times)) out <- counted_scores(out, items, context$times)
-    c(rounded_scores(out, told$digits, told$half %||% "even"),
-      list(items = items, times = context$times))
+    # filled items ask for the mean of the row once for each of them
+    plain <- Filter(Negate(is.symbol), as.list(node)[-1])
+    key <- if (all(vapply(plain, is.numeric, NA))) c(formula_text(node), row_items(node))
+    if (is.null(key)) return(row_scores_of(node, how, context, value_of))
+    kept_in_memo(context, key, function() row_scores_of(node, how, context, value_of))
   }
+}
+
+row_scores_of <- function(node, how, context, value_of) {
+  items <- same_length(lapply(row_items(node), item_of, context = context, value_of = value_of))
+  told <- lapply(as.list(node)[intersect(names(node), row_options)], value_of, context = context)
+  weights <- as.double(told$weights %||% rep(1, length(items)))
+  if (how == "sum" && isTRUE(told$prorate)) how <- "prorated"
+  at_least <- as.integer(told$at_least %||% length(items))
+  out <- scores_by_index(items, how, at_least, weights) %||%
+    row_scores(kernel_items(items), items_shift(items), items_sign(items), how, at_least, weights)
+  if (!is.null(context$times)) out <- counted_scores(out, items, context$times)
+  c(rounded_scores(out, told$digits, told$half %||% "even"),
+    list(items = items, times = context$times))
 }
 
 # What scores tell of their rows, where each stands for several.

@@ -64,23 +64,46 @@ group_ways <- c("mean", "sum", "min", "max", "median", "sd", "size", "valid")
 
 # group(x, g, ..., how = "mean"): a statistic of the row's group, over its valid rows.
 run_group <- function(node, context, value_of) {
-  parts <- lapply(row_items(node), value_of, context = context)
+  parts <- row_items(node)
+  x <- value_of(parts[[1]], context)
   rows <- context$times
-  if (is.null(rows)) return(list(x = do.call(group_value, c(parts, how = node$how))))
+  if (is.null(rows)) {
+    groups <- kept_in_memo(context, c("groups", parts[-1]), function() {
+      numbered_groups(lapply(parts[-1], value_of, context = context))
+    })
+    return(list(x = group_value(x, groups, node$how)))
+  }
   each <- rep(seq_along(rows), rows)
-  whole <- do.call(group_value, c(lapply(parts, function(x) x[each]), how = node$how))
+  groups <- numbered_groups(lapply(parts[-1], function(part) value_of(part, context)[each]))
+  whole <- group_value(x[each], groups, node$how)
   list(x = whole[match(seq_along(rows), each)])
 }
 
-group_value <- function(x, ..., how) {
-  found <- group_cells(list(...))
+# What was worked out before on the same rows: kept under the formulas in `key`, where all of them
+# are variables.
+kept_in_memo <- function(context, key, work_out) {
+  known <- all(vapply(key[-1], is.symbol, NA)) && is.environment(context$memo)
+  if (!known) return(work_out())
+  name <- paste(vapply(key, as.character, ""), collapse = "\r")
+  if (is.null(context$memo[[name]])) assign(name, work_out(), context$memo)
+  context$memo[[name]]
+}
+
+# The number of each row's group, NA where one of its values is missing, and how many there are.
+numbered_groups <- function(columns) {
+  found <- group_cells(columns)
   cell <- found$cell
   if (found$cells > length(cell)) cell <- match(cell, unique(cell[!is.na(cell)]))
   cells <- max(c(0L, if (found$cells > length(cell)) cell else found$cells), na.rm = TRUE)
+  list(cell = as.integer(cell), cells = cells)
+}
+
+group_value <- function(x, groups, how) {
+  cell <- groups$cell
   dated <- inherits(x, "Date") && has_word_trait(how, "may give a date")
   x <- switch(how, size = rep(1, length(x)), valid = ifelse(is.na(x), NA, 1),
     as.double(as_number(x)))
-  out <- group_statistics(x, as.integer(cell), cells, how)$value
+  out <- group_statistics(x, cell, groups$cells, how)$value
   if (dated) out <- as_date(floor(out))
   if (how == "valid") out[is.na(out)] <- 0
   out[cell]

@@ -93,7 +93,7 @@ lower.fill_turn <- function(turn, world) {
   check_numbers(turn$from, world)
   refuse_days(turn$from, world)
   items <- lapply(turn$from, as.name)
-  enough <- call(">=", as.call(c(list(as.name("row_valid")), items)), turn$at_least)
+  enough <- call("!", call("is.na", row_mean_node(turn)))
   notes <- item_notes(turn, world)
   out <- lapply(seq_along(items), function(i) {
     lowered_fill(items[[i]], i, enough, filled_value(turn, world, i, notes), notes, turn, world)
@@ -107,10 +107,14 @@ item_notes <- function(turn, world) {
   if (!is.null(word)) lapply(turn$from, function(name) world$learn(call(word, as.name(name))))
 }
 
+# The mean of the row's valid items, missing where they are too few.
+row_mean_node <- function(turn) {
+  as.call(c(list(as.name("row_mean")), lapply(turn$from, as.name), list(at_least = turn$at_least)))
+}
+
 # What stands in a filled cell: held to the item's ends, and to its codes where it is rounded.
 filled_value <- function(turn, world, i, notes) {
-  row <- as.call(c(list(as.name("row_mean")), lapply(turn$from, as.name),
-    list(at_least = turn$at_least)))
+  row <- row_mean_node(turn)
   own <- if (length(notes)) notes[[i]]$is
   value <- switch(turn$how, "row mean" = row, "two-way" = call("+", row, own - overall_mean(notes)),
     own)

@@ -9,17 +9,19 @@
 #   scale    whether the items are meant to hang together
 #   looked_up  of a formula that looks values up: whether among those of a "table" or among the
 #            "levels" of a variable
+#   compared what the receipt says of the mean and SD of the source and of the result, if anything
 #   caught   of conditions that are no rules: what each of them, and the rest, is in words
 #   counted  of conditions: what the receipt says of the rows of each, empty where nothing
 #   codes    whether whole results are codes
 #   remarks  what the analyst should see, see new_remark()
 new_lowered <- function(name, expr, meaning, rules = NULL, kinds = NULL, carry = TRUE, notes = NULL,
                         scale = FALSE, looked_up = NULL, codes = FALSE, remarks = NULL,
-                        caught = NULL, counted = NULL) {
+                        caught = NULL, counted = NULL, compared = NULL) {
   list(
     name = name, expr = expr, meaning = meaning, rules = rules, kinds = kinds,
     carry = carry, notes = notes, scale = scale, looked_up = looked_up, codes = codes,
-    remarks = remarks, caught = caught, counted = counted
+    remarks = remarks, caught = caught, counted = counted,
+    compared = compared
   )
 }
 

@@ -29,9 +29,8 @@ number_band <- function(turn, bands, world) {
 # Norms that are the same for a whole band.
 one_row_norms <- function(turn, kind, source, rows) {
   if (length(rows) > 1) fail("norm-band-twice")
-  columns <- norm_kinds[[kind]]
-  norm_score(as.name(source), lapply(turn$table[columns], function(x) as.double(x[rows])), kind,
-    turn$form)
+  parts <- lapply(turn$table[norm_kinds[[kind]]], function(x) as.double(x[rows]))
+  norm_score(as.name(source), parts, kind, turn$form)
 }
 
 # Between the rows of a band of numbers: below the first and above the last there are no norms.
@@ -42,12 +41,27 @@ norms_along <- function(turn, kind, source, along, rows, world) {
   if (anyDuplicated(at)) fail("norm-band-twice")
   rows <- rows[order(at)]
   at <- sort(at)
+  step <- free_step_names(world)
   place <- call("-", length(at), call("cuts_below", call("-", v), -rev(at)))
   parts <- lapply(turn$table[norm_kinds[[kind]]], function(x) {
-    between_rows(as.double(x[rows]), at, v, place, identical(turn$between, "linear"))
+    between_rows(as.double(x[rows]), at, v, step("row"), identical(turn$between, "linear"))
   })
+  names <- lapply(setNames(nm = names(parts)), step)
+  steps <- c(list(call("<-", step("row"), place)), unname(Map(function(name, part) {
+    call("<-", name, part)
+  }, names, parts)))
+  score <- norm_score(as.name(source), names, kind, turn$form, step)
   list(list(outside_node(v, range(at)), NA, outside_norms),
-    list(call("!", call("unanswered", v)), norm_score(as.name(source), parts, kind, turn$form), NA))
+    list(call("!", call("unanswered", v)), as.call(c(list(as.name("{")), steps, score)), NA))
+}
+
+# Names of steps that no variable has.
+free_step_names <- function(world) {
+  function(name) {
+    name <- paste0("norm_", name)
+    while (name %in% world$names) name <- paste0(name, "_")
+    as.name(name)
+  }
 }
 
 # The value of the row at or below; or on the line to the next one.
@@ -59,15 +73,27 @@ between_rows <- function(values, at, v, place, linear) {
   call("+", of(values), call("*", call("-", v, of(at)), of(slope)))
 }
 
-norm_score <- function(x, parts, kind, how) {
-  z <- if (kind == "moments") call("/", call("-", x, parts$mean), parts$sd) else lms_score(x, parts)
-  switch(how %||% "z", z = z, percentile = call("*", 100, call("pnorm", z)), from_z(z, how))
+# The score as the last of some steps, a list; `step` gives names to steps of its own.
+norm_score <- function(x, parts, kind, form, step = NULL) {
+  if (kind == "moments") return(steps_of_norm(call("/", call("-", x, parts$mean), parts$sd), form, step))
+  u <- call("log", call("/", x, parts$M))
+  if (is.null(step)) return(form_of_z(lms_score(u, call("*", parts$L, u), parts), form))
+  c(list(call("<-", step("u"), u), call("<-", step("lu"), call("*", parts$L, step("u")))),
+    steps_of_norm(lms_score(step("u"), step("lu"), parts), form, step))
 }
 
-# Cole & Green (1992); near L = 0 by a series, where the power would lose figures.
-lms_score <- function(x, parts) {
-  u <- call("log", call("/", x, parts$M))
-  lu <- call("*", parts$L, u)
+steps_of_norm <- function(z, form, step) {
+  score <- form_of_z(z, form)
+  if (is.null(step)) score else list(score)
+}
+
+form_of_z <- function(z, form) {
+  switch(form %||% "z", z = z, percentile = call("*", 100, call("pnorm", z)), from_z(z, form))
+}
+
+# Cole & Green (1992), for u = log(x/M) and lu = L u; near L = 0 by a series, where the power would
+# lose figures.
+lms_score <- function(u, lu, parts) {
   powers <- call("+", call("+", call("+", 1, call("/", lu, 2)), call("/", call("^", lu, 2), 6)),
     call("/", call("^", lu, 3), 24))
   near <- call("/", call("*", u, powers), parts$S)

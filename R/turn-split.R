@@ -128,7 +128,7 @@ strange_entries <- function(pieces, rows, known, loose) {
   if (!any(new)) return(NULL)
   counts <- count_values(each[new], as_row_counts(rows[new]))
   list(new_remark("Answers without a column", name_list(paste0(
-    quote_text(names(counts)), " (", counts, ")"), 8),
+    quote_text(counts$value), " (", counts$rows, ")"), 8),
     "new-entry"))
 }
 

@@ -86,10 +86,11 @@ lower.winsorize_turn <- function(turn, world) {
   gone <- identical(turn$outside, "missing")
   lapply(seq_along(turn$from), function(i) {
     x <- as.name(turn$from[i])
+    if (!is.null(turn$at) && !length(turn$within)) world$ranks_ahead(turn$from[i], turn$at)
     expr <- held_node(x, ends_of(x, turn), gone)
     new_lowered(turn$makes[i], expr, held_meaning(turn, world, i),
       kinds = if (gone) rep("beyond the ends", length(choose_parts(expr)$tests)),
-      counted = held_words(expr, gone), remarks = held_remark(x, expr, world)
+      counted = held_words(expr, gone), compared = "Mean (SD) before and after"
     )
   })
 }
@@ -113,15 +114,6 @@ held_words <- function(expr, gone) {
   tests <- vapply(choose_parts(expr)$tests, call_head, "")
   became <- if (gone) "made missing" else "held there"
   paste0(ifelse(tests == "<", "Below the lower end, ", "Above the upper end, "), became)
-}
-
-# Mean and SD before and after, over valid rows.
-held_remark <- function(x, expr, world) {
-  told <- lapply(list(x, expr), world$moments)
-  if (!all(vapply(told, function(m) length(m$rows) > 0, NA))) return(NULL)
-  each <- vapply(told, function(m) paste0(show_amount(m$mean), " (",
-    show_amount(m$sd), ")"), "")
-  list(new_remark("Mean (SD) before and after", paste(each, collapse = ", "), plain = TRUE))
 }
 
 held_meaning <- function(turn, world, place) {

@@ -12,12 +12,17 @@ survey_data <- function(rows) {
   data$home <- sample(rows %/% 3, rows, TRUE)
   data$income <- round(exp(stats::rnorm(rows, 7.8, .6)), 2)
   data$income[sample(rows, rows / 20)] <- NA
+  shuffled <- sample(rows)
+  data$unit <- (shuffled - 1) %/% 4
+  data$wave <- (shuffled - 1) %% 4 + 1
   as.data.frame(data)
 }
 
 tens <- seq(0, 90, 10)
 ten_ranges <- lapply(seq_along(tens), function(i) becomes(i, from(tens[i], under = tens[i] + 10)))
 hundred_codes <- lapply(1:100, function(i) becomes(i %% 7, 100 + i))
+lms_table <- data.frame(age = seq(0, 99, 9), L = seq(0.2, 0.5, length.out = 12), M = 2000 + 10 * 1:12,
+  S = 0.4)
 score_table <- data.frame(place = 1001:1500, score = (1:500 * 37) %% 90)
 
 by_assignment <- function(x) {
@@ -130,5 +135,75 @@ works <- list(
   "logarithm" = list(
     ours = function(book, d) turn_compute(book, log(income), as = "f"),
     base = function(d) list(log(d$income)), reads = "income", target = 1
+  ),
+  "component of 10 items, 1 million rows (base: prcomp)" = list(
+    ours = function(book, d) turn_component(book, q1:q10, as = "f", positive = q1),
+    base = function(d) {
+      use <- stats::complete.cases(d[1:10])
+      first <- stats::prcomp(d[use, 1:10], scale. = TRUE)
+      score <- rep(NA_real_, nrow(d))
+      score[use] <- first$x[, 1] / first$sdev[1] * sign(first$rotation[1, 1])
+      list(score)
+    },
+    reads = paste0("q", 1:10), target = 1, rows = 1e6
+  ),
+  "far values held, 1 million rows (base: quantile, pmin)" = list(
+    ours = function(book, d) turn_winsorize(book, income),
+    base = function(d) {
+      ends <- stats::quantile(d$income, c(0.01, 0.99), na.rm = TRUE, names = FALSE)
+      list(pmin(pmax(d$income, ends[1]), ends[2]))
+    },
+    reads = "income", target = 1, rows = 1e6
+  ),
+  "items filled two-way, 1 million rows" = list(
+    ours = function(book, d) turn_fill(book, q1:q6, at_least = 4),
+    base = function(d) {
+      x <- as.matrix(d[1:6])
+      fill <- outer(rowMeans(x, na.rm = TRUE), colMeans(x, na.rm = TRUE), "+") -
+        mean(x, na.rm = TRUE)
+      gaps <- is.na(x) & rowSums(!is.na(x)) >= 4
+      x[gaps] <- fill[gaps]
+      lapply(1:6, function(i) x[, i])
+    },
+    reads = paste0("q", 1:6), target = 1, rows = 1e6
+  ),
+  "mean of the others, 1 million rows (base: ave)" = list(
+    ours = function(book, d) turn_group(book, income, as = "g", within = home, leave_out = TRUE),
+    base = function(d) {
+      x <- d$income
+      sums <- ave(ifelse(is.na(x), 0, x), d$home, FUN = sum)
+      valid <- ave(as.numeric(!is.na(x)), d$home, FUN = sum)
+      n <- valid - !is.na(x)
+      list(ifelse(n > 0, (sums - ifelse(is.na(x), 0, x)) / n, NA))
+    },
+    reads = c("income", "home"), target = 1, rows = 1e6
+  ),
+  "change since the first wave, 1 million rows (base: order, match)" = list(
+    ours = function(book, d) turn_change(book, income, unit = unit, order = wave, from = wave == 1),
+    base = function(d) {
+      first <- d[d$wave == 1, ]
+      list(d$income - first$income[match(d$unit, first$unit)])
+    },
+    reads = c("income", "unit", "wave"), target = 1, rows = 1e6
+  ),
+  "code of three coders, 1 million rows (base: loops over codes)" = list(
+    ours = function(book, d) turn_consensus(book, q1:q3, as = "k"),
+    base = function(d) {
+      a <- d$q1
+      b <- d$q2
+      c <- d$q3
+      code <- ifelse(!is.na(a) & (a %in% b & a == b | !is.na(c) & a == c), a, NA)
+      list(ifelse(is.na(code) & !is.na(b) & !is.na(c) & b == c, b, code))
+    },
+    reads = paste0("q", 1:3), target = 1, rows = 1e6
+  ),
+  "norms by L, M, S between ages, 1 million rows" = list(
+    ours = function(book, d) turn_norm(book, income, table = lms_table, between = "linear"),
+    base = function(d) {
+      at <- function(y) stats::approx(lms_table$age, y, d$age)$y
+      z <- ((d$income / at(lms_table$M))^at(lms_table$L) - 1) / (at(lms_table$L) * at(lms_table$S))
+      list(z)
+    },
+    reads = c("income", "age"), target = 1, rows = 1e6
   )
 )

@@ -46,6 +46,37 @@ odd_steps <- list(
     function(d) ifelse(d$e > d$d, as.numeric(d$e - d$d) / 30, d$n)),
   before = list(quote(turn_change(b, d, unit = u, order = w, as = k)),
     function(d) ifelse(d$w == 1, NA, days(d) - c(NA, head(days(d), -1)))),
+  since_first = list(quote(turn_change(b, d, unit = u, order = w, from = "first", as = k)),
+    function(d) days(d) - days(d)[match(d$u, d$u)]),
+  since_second = list(quote(turn_change(b, n, unit = u, order = w, from = w == 2, as = k)),
+    function(d) d$n - ifelse(d$w == 2, d$n, NA)[match(paste(d$u, 2), paste(d$u, d$w))]),
+  last_valid = list(quote(turn_change(b, n, unit = u, order = w, skip_missing = TRUE, as = k)),
+    function(d) {
+      before <- vapply(seq_along(d$n), function(i) {
+        earlier <- which(d$u == d$u[i] & d$w < d$w[i] & !is.na(d$n))
+        if (length(earlier)) as.numeric(d$n[max(earlier)]) else NA_real_
+      }, 0)
+      d$n - before
+    }),
+  held = list(quote(turn_winsorize(b, n, at = c(0.1, 0.8), as = k)), function(d) {
+    ends <- quantile(d$n, c(0.1, 0.8), na.rm = TRUE, names = FALSE)
+    pmin(pmax(d$n, ends[1]), ends[2])
+  }),
+  others = list(quote(turn_group(b, n, within = g, leave_out = TRUE, as = k)), function(d) {
+    vapply(seq_along(d$n), function(i) {
+      x <- d$n[-i][d$g[-i] == d$g[i]]
+      if (any(!is.na(x))) mean(x, na.rm = TRUE) else NA_real_
+    }, 0)
+  }),
+  agreed = list(quote(turn_consensus(b, c(x, n, w), as = k, ties = "first")), function(d) {
+    votes <- cbind(d$x, d$n, d$w)
+    apply(votes, 1, function(v) {
+      v <- v[!is.na(v)]
+      if (length(v) < 2) return(NA)
+      times <- vapply(v, function(one) sum(v == one), 1)
+      v[which.max(times)]
+    })
+  }),
   span = list(quote(turn_compute(b, h - mean(h, within = g), as = k)),
     function(d) hours(d) - by_groups(hours(d), d["g"], function(x) if (length(x)) mean(x) else NA)),
   long = list(quote(turn_flag(b, h > 1 & d < as.Date("2029-01-01"), as = k)),

@@ -111,6 +111,55 @@ told_alike <- function(books, steps, looks = looks_to_try) {
   books
 }
 
+turns_that_measure <- list(
+  first = function(b) turn_change(b, income, unit = household_id, order = person, from = "first",
+    as = "income_f"),
+  baseline = function(b) {
+    turn_change(b, wait_min, unit = household_id, order = person, from = "last", how = "value")
+  },
+  passed = function(b) {
+    turn_change(b, wait_min, unit = household_id, order = person, skip_missing = TRUE, as = "w_p")
+  },
+  reliable = function(b) {
+    turn_change(b, occasions = c(tr_1, tr_2, tr_3), from = "first", how = "reliable",
+      reliability = 0.8, better = "high", cutoff = 4)
+  },
+  component = function(b) turn_component(b, st_1:st_6, as = "index", positive = st_1, at_least = 5),
+  fill = function(b) turn_fill(b, tr_1:tr_4, at_least = 2, round = TRUE, filled = "tr_filled"),
+  held = function(b) turn_winsorize(b, c(wait_min, income), at = c(0.01, 0.95)),
+  held_in = function(b) turn_winsorize(b, income, within = island, as = "income_in"),
+  split = function(b) turn_split(b, ticket, by = " "),
+  consensus = function(b) turn_consensus(b, c(qz_1, qz_2, qz_3), as = "code"),
+  others = function(b) turn_group(b, income, within = household_id, leave_out = TRUE),
+  chance = function(b) {
+    turn_key(b, qz_1:qz_5, key = demo_file("quiz-key.csv"), wrong = "chance", choices = 4,
+      unanswered = 0)
+  },
+  lms = function(b) {
+    turn_norm(b, wait_min, table = demo_file("wait-norms.csv"), between = "linear", as = "wait_l")
+  }
+)
+
+looks_at_measures <- list(
+  items = function(b) item_analysis(b, tr_1:tr_4, by = island, omega = TRUE),
+  ordinal = function(b) item_analysis(b, c(st_1, st_3, st_4), ordinal = TRUE),
+  together = function(b) look(b, use_work:use_shop, together = TRUE, weight = weight),
+  coders = function(b) disagreements(b, c(qz_1, qz_2)), findings = function(b) findings(b)
+)
+
+test_each("measured on a table as in memory", places_here(), function(connection, engine) {
+  books <- told_alike(both_books(engine), turns_that_measure, looks_at_measures)
+  expect_equal(as.data.frame(books$table), as.data.frame(books$memory), tolerance = 1e-12)
+  quietly(write_data(books$table, connection, table = "ferry_measured", overwrite = TRUE))
+  given <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_measured ORDER BY person")
+  for (name in core("derived_names")(books$memory)) {
+    off <- core("rows_that_differ")(known_variable(books$memory, name)$x, given[[name]])
+    expect_equal(length(off), 0, info = paste(engine, name, off[1]))
+  }
+  withr::with_options(list(ableturn.answers = 8),
+    told_alike(both_books(engine), turns_that_measure, looks_at_measures))
+})
+
 test_each("on a table as in memory", places_here(), function(connection, engine) {
   books <- told_alike(both_books(engine), turns_to_try)
   memory <- books$memory
