@@ -21,6 +21,10 @@ first_true <- function(tests, rows, stand_for) {
     .Call(`_ableturn_first_true`, tests, rows, stand_for)
 }
 
+fill_chosen <- function(whole, branch, values) {
+    .Call(`_ableturn_fill_chosen`, whole, branch, values)
+}
+
 joint_index <- function(codes, slots) {
     .Call(`_ableturn_joint_index`, codes, slots)
 }

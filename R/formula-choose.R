@@ -27,17 +27,23 @@ fill_branches <- function(values, branch) {
   values <- same_type(values)
   single <- lengths(values) == 1
   if (all(single)) return(do.call(c, values)[branch + 1L])
-  # the rest, where it is a whole column of the type of all, is what most rows are
-  whole <- !single[1] && length(values[[1]]) == length(branch) &&
-    length(unique(vapply(values[!vapply(values, is_lone_na, NA)], typeof, ""))) == 1
-  out <- if (whole) values[[1]] else do.call(c, lapply(values, `[`, 1))[rep(1L, length(branch))]
-  if (whole) attributes(out) <- if (inherits(out, "Date")) list(class = "Date")
-  if (anyNA(branch)) out[is.na(branch)] <- NA
-  for (i in seq_along(values)[if (whole) -1 else TRUE]) {
+  if (are_plain_numbers(values, length(branch))) {
+    return(fill_chosen(values[[1]], branch, lapply(values[-1], as.double)))
+  }
+  out <- do.call(c, lapply(values, `[`, 1))[rep(1L, length(branch))]
+  out[is.na(branch)] <- NA
+  for (i in seq_along(values)) {
     rows <- which(branch == i - 1L)
     out[rows] <- if (single[i]) values[[i]] else values[[i]][rows]
   }
   out
+}
+
+# Numbers of which the rest is a whole column: what is missing may be of any type.
+are_plain_numbers <- function(values, rows) {
+  is.double(values[[1]]) && length(values[[1]]) == rows && all(vapply(values, function(x) {
+    !is.object(x) && (is.double(x) || is_lone_na(x)) && length(x) %in% c(1, rows)
+  }, NA))
 }
 
 # Where texts and numbers meet, all are numbers; a lone NA is of any type, and a date among dates.

@@ -12,8 +12,7 @@ learn_component <- function(call, of, site) {
     component_sds = sqrt(diag(spread$cov)),
     component_size = size_of_sum(spread$cov, evaluate(options$by, NULL)),
     first_component(spread$cov, items, options)[[call_head(call)]])
-  # to thirteen figures, so that it is the same whichever way the rows are added up
-  new_note(of, signif(unname(value), 13), spread$complete)
+  new_note(of, unname(value), spread$complete)
 }
 
 # Several statistics of the same items rest on one pass.

@@ -47,3 +47,35 @@ Rcpp::List first_true(Rcpp::List tests, double rows,
   return Rcpp::List::create(Rcpp::Named("branch") = branch, Rcpp::Named("rows") = caught,
                             Rcpp::Named("none") = none, Rcpp::Named("also") = also);
 }
+
+// The values of a choose over numbers: `whole` for the rest, and for each branch one number or one
+// for each row; missing where no test could be decided.
+// [[Rcpp::export]]
+Rcpp::NumericVector fill_chosen(Rcpp::NumericVector whole, Rcpp::IntegerVector branch,
+                                Rcpp::List values) {
+  const R_xlen_t rows = branch.size();
+  const int choices = values.size();
+  std::vector<Rcpp::NumericVector> kept;
+  std::vector<const double *> value;
+  std::vector<bool> single;
+  for (int i = 0; i < choices; i++) {
+    kept.push_back(Rcpp::NumericVector(static_cast<SEXP>(values[i])));
+    value.push_back(kept.back().begin());
+    single.push_back(kept.back().size() == 1);
+    need(single.back() || kept.back().size() == rows, "values and rows");
+  }
+  need(whole.size() == rows, "the rest and rows");
+  Rcpp::NumericVector out(Rcpp::no_init(rows));
+  for (R_xlen_t row = 0; row < rows; row++) {
+    const int at = branch[row];
+    if (at == 0) {
+      out[row] = whole[row];
+    } else if (at == NA_INTEGER) {
+      out[row] = NA_REAL;
+    } else {
+      need(at > 0 && at <= choices, "branches and values");
+      out[row] = single[at - 1] ? value[at - 1][0] : value[at - 1][row];
+    }
+  }
+  return out;
+}

@@ -107,7 +107,10 @@ told_alike <- function(books, steps, looks = looks_to_try) {
       grep(heading, here, value = TRUE, invert = TRUE), info = name)
   }
   learned <- function(book) lapply(core("derived_of")(book), `[[`, "learned")
-  expect_identical(learned(books$table), learned(books$memory))
+  # products are sums in another order
+  exact <- function(book) learned(book)[names(learned(book)) != "index"]
+  expect_identical(exact(books$table), exact(books$memory))
+  expect_equal(learned(books$table)$index, learned(books$memory)$index, tolerance = 1e-12)
   books
 }
 
@@ -152,7 +155,8 @@ test_each("measured on a table as in memory", places_here(), function(connection
   expect_equal(as.data.frame(books$table), as.data.frame(books$memory), tolerance = 1e-12)
   quietly(write_data(books$table, connection, table = "ferry_measured", overwrite = TRUE))
   given <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_measured ORDER BY person")
-  for (name in core("derived_names")(books$memory)) {
+  expect_equal(given$index, known_variable(books$memory, "index")$x, tolerance = 1e-12)
+  for (name in setdiff(core("derived_names")(books$memory), "index")) {
     off <- core("rows_that_differ")(known_variable(books$memory, name)$x, given[[name]])
     expect_equal(length(off), 0, info = paste(engine, name, off[1]))
   }
