@@ -28,8 +28,8 @@
 #'   are missing of the kind "unreadable"; the original stays as it is typed.
 #' @param ... Not used; all arguments are written in full.
 #' @param role `"groups"` for groups that are compared: a composite says whether its alpha differs
-#'   between them. `"weight"` for the weight of the rows: it is taken wherever a call takes a weight and
-#'   none is given ([turn_standardize()], [turn_bin()], [turn_group()], [look()],
+#'   between them. `"weight"` for the weight of the rows: it is taken wherever a call takes a weight
+#'   and none is given ([turn_standardize()], [turn_bin()], [turn_group()], [look()],
 #'   [item_analysis()]), and the receipt says so; `weight = NULL` in such a call is for none. A turn
 #'   sheet says for each turn which weight it takes. `"none"` takes it back.
 #' @return The book.

@@ -152,7 +152,8 @@ renamed_formulas <- function(step, new) {
     node <- parse_formula(text)
     if (any(formula_vars(node) %in% names(new))) formula_text(replace_names(node, by)) else text
   }
-  for (key in intersect(c("formula", "baseline"), names(step))) step[[key]] <- rewritten(step[[key]])
+  for (key in intersect(c("formula", "baseline"),
+    names(step))) step[[key]] <- rewritten(step[[key]])
   renamed_in_each(step, "learned", function(note) {
     note$of <- rewritten(note$of)
     renamed_parts(note, "groups", new)

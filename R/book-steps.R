@@ -49,8 +49,8 @@ checks_on <- function(book, names) {
     NA)]
 }
 
-# Whether units of the book have rows in several groups of a variable: those of its changes, or those
-# that its identifier names.
+# Whether units of the book have rows in several groups of a variable: those of its changes, or
+# those that its identifier names.
 shares_units <- function(book, by) {
   units <- unique(c(info_of(book)$id, unlist(lapply(steps_of(book), function(entry) {
     if (identical(entry$turn$verb, "change")) entry$turn$unit

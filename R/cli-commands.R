@@ -12,7 +12,8 @@ cli_look <- function(given) {
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
   weight <- cli_name(options$weight, book)
-  seen <- if (isTRUE(options$together)) look_together(book, vapply(subjects, `[[`, "", "name"), weight) else
+  seen <- if (isTRUE(options$together)) look_together(book, vapply(subjects, `[[`, "", "name"),
+    weight) else
     look_at(book, subjects, cli_name(options$by, book), weight)
   cli_show(seen, given)
 }

@@ -1,5 +1,6 @@
 #' @include desk-form.R desk-typed.R turn-bin.R turn-change.R turn-composite.R turn-dummy.R
-#' @include turn-fill.R turn-norm.R turn-standardize.R turn-type.R formula-tables.R meaning-new.R meaning-read.R
+#' @include turn-fill.R turn-norm.R turn-standardize.R turn-type.R formula-tables.R meaning-new.R
+#' meaning-read.R
 NULL
 
 # The forms of the turns.
@@ -123,7 +124,8 @@ desk_form("winsorize", "Far values held to the ends", suits = function(is) is$n 
     within = desk_field("names", "Ends of their own for groups of", seldom = TRUE)
   ))
 
-desk_form("fill", "Missing items filled", takes = "items", suits = function(is) is$n >= 2 && is$number,
+desk_form("fill", "Missing items filled", takes = "items",
+  suits = function(is) is$n >= 2 && is$number,
   when = "A few items of a scale are missing, and the others of the row say much about them.",
   fields = list(
     at_least = desk_field("number", "How many valid items a row must have"),
@@ -148,7 +150,8 @@ desk_form("split", "Several answers in one text", suits = function(is) is$n >= 1
   when = "One text holds several ticked answers, such as work;shop.",
   fields = list(
     by = desk_field("text", "What stands between two answers", start = ";"),
-    loose = desk_field("flag", "Answers are the same whatever their case and accents", seldom = TRUE)
+    loose = desk_field("flag", "Answers are the same whatever their case and accents",
+      seldom = TRUE)
   ))
 
 desk_form("consensus", "One code from several coders", takes = "coders", named = "agreed",
@@ -272,5 +275,6 @@ desk_form("define", "What it means", suits = function(is) FALSE,
     read = desk_field("choice", "How its texts are read", choices = choice_words(
       names(ways_to_read), names(ways_to_read)), seldom = TRUE),
     role = desk_field("choice", "What it is to the others", choices = choice_words(variable_roles,
-      "the weight of the rows", "groups that scores are compared for", "nothing of its own"), seldom = TRUE)
+      "the weight of the rows", "groups that scores are compared for", "nothing of its own"),
+        seldom = TRUE)
   ))

@@ -6,8 +6,8 @@
 #'
 #' @param book A turnbook, or a data frame.
 #' @param items Items of one scale, two or more, or one composite, whose items are taken.
-#' @param by A variable: in place of the items, how reliable the scale is in each of its groups, with
-#'   the 95 percent interval of alpha.
+#' @param by A variable: in place of the items, how reliable the scale is in each of its groups,
+#'   with the 95 percent interval of alpha.
 #' @param omega,ordinal Omega and ordinal alpha beside alpha, with `by`.
 #' @return A ggplot.
 #' @section Errors: As [item_analysis()].

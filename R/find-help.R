@@ -47,8 +47,9 @@ NULL
 #' * coders-differ-much: kappa under .60. outside-norms: one row.
 #' * reverse-other, fill-against: as maybe-unreversed, among three items and more; reverse-other of
 #'   those that are called alike but for a number and have the same limits.
-#' * alpha-by-group: intervals of groups of 30 complete rows that lie apart (of two groups, 5 percent),
-#'   in a sample of 10,000 rows where there are more; by variables with the role "groups", or those
+#' * alpha-by-group: intervals of groups of 30 complete rows that lie apart (of two groups, 5
+#'   percent), in a sample of 10,000 rows where there are more; by variables with the role "groups",
+#'   or those
 #'   that were named as `within` before.
 #' * limits-unreached: 100 rows that give all other answers.
 #' * spelled-apart: of variables with up to 65,535 different texts.

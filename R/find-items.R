@@ -9,7 +9,8 @@ find_in_items <- function(made, book) {
     mixed_ranges(nodes, facts, made, book),
     if (made$words[1] == "row_sum") partial_sum(made), few_valid(made),
     if (length(made$turn$reversed)) reversed_again(made), if (out$scale) direction_unknown(out),
-    unrelated_item(names(nodes), made), if (out$scale) alpha_by_group(nodes, made, book), if (made$turn$verb == "composite") shared_items(
+    unrelated_item(names(nodes), made), if (out$scale) alpha_by_group(nodes, made, book),
+      if (made$turn$verb == "composite") shared_items(
       names(nodes), made, book)
   )
 }
@@ -101,8 +102,8 @@ few_valid <- function(made) {
     "rows that have a valid item"))
 }
 
-# Whether the items hang together less in one group than in another: by the variables that are stated
-# as groups, or those within which something was worked out before.
+# Whether the items hang together less in one group than in another: by the variables that are
+# stated as groups, or those within which something was worked out before.
 alpha_by_group <- function(nodes, made, book) {
   if (!isTRUE(made$receipt$items$alpha > 0)) return(NULL)
   site <- site_of(book)

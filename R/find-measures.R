@@ -32,7 +32,8 @@ fill_against <- function(made) {
   if (made$out$name != turn$makes[1] || length(turn$from) < 3) return(NULL)
   spread <- products_at(made$outcome$at, lapply(turn$from, as.name), sample = TRUE)
   off <- point_the_other_way(spread)
-  if (any(off)) new_finding("fill-against", made$out$name, values = paste0("`", turn$from[off], "`"))
+  if (any(off)) new_finding("fill-against", made$out$name, values = paste0("`", turn$from[off],
+    "`"))
 }
 
 held_much <- function(made) {

@@ -9,8 +9,8 @@ new_note <- function(of, is, rows = NULL, cumulative = NULL, groups = NULL) {
 # The word of the formula language that a note is of.
 note_word <- function(note) call_head(parse_formula(note$of))
 
-# Whether it holds the texts in which one of several answers stands: what the column itself shows, and
-# always found anew.
+# Whether it holds the texts in which one of several answers stands: what the column itself shows,
+# and always found anew.
 is_split_note <- function(note) {
   startsWith(note$of, "spelled(") && identical(as.list(parse_formula(note$of))$inside, "entries")
 }

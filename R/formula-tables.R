@@ -81,11 +81,11 @@ run_group <- function(node, context, value_of) {
 
 # What was worked out before on the same rows: kept under the formulas in `key`, where all of them
 # are variables.
-kept_in_memo <- function(context, key, work_out) {
+kept_in_memo <- function(context, key, make) {
   known <- all(vapply(key[-1], is.symbol, NA)) && is.environment(context$memo)
-  if (!known) return(work_out())
+  if (!known) return(make())
   name <- paste(vapply(key, as.character, ""), collapse = "\r")
-  if (is.null(context$memo[[name]])) assign(name, work_out(), context$memo)
+  if (is.null(context$memo[[name]])) assign(name, make(), context$memo)
   context$memo[[name]]
 }
 

@@ -38,7 +38,8 @@ agreement_words <- function(both, n, kappas, alpha) {
     figure("Krippendorff's alpha", alpha))
 }
 
-# Cohen (1960), and for codes with an order weighted by the squared distances of their places (1968).
+# Cohen (1960), and for codes with an order weighted by the squared distances of their places
+# (1968).
 kappa_of_two <- function(both, n, k, level) {
   table <- matrix(0, k, k)
   for (i in seq_along(n)) table[both[i, 1], both[i, 2]] <- table[both[i, 1], both[i, 2]] + n[i]
@@ -64,8 +65,8 @@ fleiss_kappa <- function(both, n, k) {
   if (chance == 1) NA_real_ else (agreed - chance) / (1 - chance)
 }
 
-# Krippendorff (2004, ch. 11): one less the observed over the expected disagreement of pairs of codes,
-# each row counting by its codes; rows with a single code have no pairs.
+# Krippendorff (2004, ch. 11): one less the observed over the expected disagreement of pairs of
+# codes, each row counting by its codes; rows with a single code have no pairs.
 krippendorff_alpha <- function(place, rows, sizes, level) {
   k <- length(sizes)
   given <- matrix(vapply(seq_len(k), function(code) rowSums(place == code, na.rm = TRUE),

@@ -81,8 +81,8 @@ pair_table <- function(nodes, site) {
   table
 }
 
-# The polychoric correlation of a table in two steps (Olsson 1979): thresholds from the margins, then
-# the correlation of largest likelihood. Empty cells stay empty.
+# The polychoric correlation of a table in two steps (Olsson 1979): thresholds from the margins,
+# then the correlation of largest likelihood. Empty cells stay empty.
 polychoric <- function(table) {
   ends <- function(margin) c(-Inf, stats::qnorm(cumsum(margin)[-length(margin)] / sum(margin)), Inf)
   rows <- ends(rowSums(table))
@@ -150,7 +150,10 @@ one_reliability <- function(nodes, site, more, sample) {
 group_differences <- function(groups, shared) {
   known <- groups[is.finite(groups$alpha), ]
   if (nrow(known) < 2) return(NULL)
-  if (shared) return(list(words = "The same persons are in several groups, so their alphas are not compared."))
+  if (shared) {
+    return(list(words = paste("The same persons are in several groups, so their alphas are not",
+      "compared.")))
+  }
   if (nrow(known) == 2) return(feldt_test(known))
   pairs <- utils::combn(nrow(known), 2, simplify = FALSE)
   apart <- Filter(function(pair) {

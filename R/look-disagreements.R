@@ -5,8 +5,9 @@
 #' @param book A turnbook, or a data frame.
 #' @param coders The variables of the coders, a tidyselect selection of two or more.
 #' @param ... Not used.
-#' @return A data frame with a row for each such row: the row identifier (or `row`, its number, where the
-#'   book has none), and the codes, a column for each coder. It prints as a table. From a table of
+#' @return A data frame with a row for each such row: the row identifier (or `row`, its number,
+#'   where the book has none), and the codes, a column for each coder. It prints as a table. From a
+#'   table of
 #'   a database at most 10,000 rows are fetched; how many there are is its attribute `rows`.
 #' @section Errors: `ableturn_error_one_coder`; `ableturn_error_no_id` for a table of a database
 #'   without a row identifier.
@@ -42,7 +43,8 @@ codes_differ <- function(x) {
 rows_that_differ_here <- function(site, names, test, id) {
   at <- which(as_truth(full_length(evaluate(test, site), site$rows)))
   columns <- lapply(self_named(names), function(name) column_of(site$variable(name))$x[at])
-  first <- if (is.null(id)) list(row = at) else setNames(list(column_of(site$variable(id))$x[at]), id)
+  first <- if (is.null(id)) list(row = at) else setNames(list(column_of(site$variable(id))$x[at]),
+    id)
   structure(c(first, columns[setdiff(names, id)]), class = "data.frame",
     row.names = .set_row_names(length(at)))
 }

@@ -14,15 +14,18 @@
 #' is none with weights or pairwise. The standard error of measurement is the SD of the sum times
 #' sqrt(1 - alpha), and that of the mean a k-th of it.
 #'
-#' `omega = TRUE` adds omega total of the raw sum, (sum of l s)^2/((sum of l s)^2 + sum of u s^2), with
-#' loadings l and uniquenesses u of one factor by maximum likelihood ([stats::factanal()]) and SDs s
-#' of the items (McDonald 1999); it needs three items. `ordinal = TRUE` adds ordinal alpha, k r/(1 + (k
-#' - 1) r) with the mean r of polychoric correlations, in two steps without correction of empty cells
+#' `omega = TRUE` adds omega total of the raw sum, (sum of l s)^2/((sum of l s)^2 + sum of u s^2),
+#' with loadings l and uniquenesses u of one factor by maximum likelihood ([stats::factanal()]) and
+#' SDs s
+#' of the items (McDonald 1999); it needs three items. `ordinal = TRUE` adds ordinal alpha, k r/(1 +
+#' (k - 1) r) with the mean r of polychoric correlations, in two steps without correction of empty
+#' cells
 #' (Olsson 1979; Zumbo et al. 2007), which needs the package mvtnorm. That is the reliability of a
 #' score of what is thought to lie behind the answers, not of their sum (Chalmers 2018).
 #'
-#' With `by` all of these are told for each group. Of two groups the difference of alpha is tested by
-#' W = (1 - alpha)/(1 - alpha) on n - 1 and n - 1 degrees of freedom (Feldt 1969); of more, groups are
+#' With `by` all of these are told for each group. Of two groups the difference of alpha is tested
+#' by W = (1 - alpha)/(1 - alpha) on n - 1 and n - 1 degrees of freedom (Feldt 1969); of more,
+#' groups are
 #' named whose intervals do not overlap, which is stricter than a test at 5 percent. Waves of the
 #' same persons are not compared.
 #'
@@ -44,8 +47,8 @@
 #'   attribute `groups` has a row for each group: `group`, `complete`, `alpha`, `low` and `high` of
 #'   its interval, `sem` of the sum, `omega`, `ordinal`. It prints as a table.
 #' @section Errors: `ableturn_error_one_item`, `ableturn_error_text_not_numbers`.
-#' @references Chalmers, R. P. (2018). On misconceptions and the limited usefulness of ordinal alpha.
-#'   Educational and Psychological Measurement, 78, 1056-1071.
+#' @references Chalmers, R. P. (2018). On misconceptions and the limited usefulness of ordinal
+#'   alpha. Educational and Psychological Measurement, 78, 1056-1071.
 #'
 #'   Cronbach, L. J. (1951). Coefficient alpha and the internal
 #'   structure of tests. Psychometrika, 16, 297-334.
@@ -61,8 +64,8 @@
 #'   Olsson, U. (1979). Maximum likelihood estimation of the polychoric correlation coefficient.
 #'   Psychometrika, 44, 443-460.
 #'
-#'   Zumbo, B. D., Gadermann, A. M., & Zeisser, C. (2007). Ordinal versions of coefficients alpha and
-#'   theta for Likert rating scales. Journal of Modern Applied Statistical Methods, 6, 21-29.
+#'   Zumbo, B. D., Gadermann, A. M., & Zeisser, C. (2007). Ordinal versions of coefficients alpha
+#'   and theta for Likert rating scales. Journal of Modern Applied Statistical Methods, 6, 21-29.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
@@ -83,7 +86,8 @@ item_analysis <- function(book, items, weight = NULL, pairwise = FALSE, by = NUL
   more <- list(omega = omega, ordinal = ordinal,
     by = if (!rlang::quo_is_null(group)) one_var(book, group, "by"))
   check_more(more, weight, pairwise)
-  items <- if (is_score(names, book)) items_of_score(names, book) else items_as_they_are(names, book)
+  items <- if (is_score(names, book)) items_of_score(names, book) else items_as_they_are(names,
+    book)
   out <- analyse_items(items$nodes, site_of(book), items$turned, weight, pairwise)
   with_more(out, items$nodes, book, more)
 }

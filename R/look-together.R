@@ -8,7 +8,9 @@ look_together <- plainly(function(book, names, weight = NULL) {
   for (name in names) check_ticks(variable_in(book, name))
   w <- if (is.null(weight)) 1 else call("first_valid", as.name(weight), 0)
   x <- lapply(names, as.name)
-  ticked <- lapply(x, function(one) call("first_valid", call("choose", call("==", one, 1), w, 0), 0))
+  ticked <- lapply(x, function(one) {
+    call("first_valid", call("choose", call("==", one, 1), w, 0), 0)
+  })
   given <- any_of_tests(lapply(x, function(one) call("!", call("unanswered", one))))
   any <- any_of_tests(lapply(x, function(one) call("==", tally_node(call("==", one, 1)), 1)))
   found <- counts_at(site, list(), given, sums = c(ticked, list(w, call("first_valid",

@@ -126,7 +126,8 @@ rule_text <- function(derived, branch, row, book) {
 # What depends on other rows is worked out beforehand.
 row_constants <- function(node, row, book) {
   walk_formula(node, function(call) {
-    if (call_head(call) %in% c("group", "previous", "baseline")) evaluate(call, site_of(book))[row] else call
+    if (call_head(call) %in% c("group", "previous", "baseline")) evaluate(call,
+      site_of(book))[row] else call
   })
 }
 

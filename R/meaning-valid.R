@@ -1,7 +1,8 @@
 # The words for reasons that no codebook declares.
 standard_kinds <- c(
   "blank", "not asked", "unmatched", "undefined", "unreadable", "too few items",
-  "no earlier occasion", "no baseline", "not in the table", "outside the norms", "a source is missing"
+  "no earlier occasion", "no baseline", "not in the table", "outside the norms",
+    "a source is missing"
 )
 
 # A column ready for analysis: `x` with NA wherever there is no valid answer, and for the NA rows in

@@ -69,7 +69,8 @@ document_parts.ableturn_items <- function(x) {
 #' @export
 document_parts.ableturn_together <- function(x) {
   table <- as.data.frame(x)
-  table[c("percent", "percent_answers")] <- lapply(table[c("percent", "percent_answers")], to_percent)
+  table[c("percent", "percent_answers")] <- lapply(table[c("percent", "percent_answers")],
+    to_percent)
   names(table) <- c("answer", "label", "rows", "% of rows", "% of answers")
   list(part_title("Answers together, ", show_amount(attr(x, "of")), " rows with an answer"), table)
 }

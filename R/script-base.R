@@ -58,7 +58,8 @@ base_script_words <- c(
   "all", "nrow", "findInterval", "pmax", "pmin", "rep", "length", "as.numeric", "is.finite",
   "format", "as.POSIXct",
   "as.POSIXlt", "order", "head", "duplicated", "vapply", "Reduce", "utf8ToInt", "enc2utf8", "cos",
-  "warning", "get", "qnorm", "pnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical", "return"
+  "warning", "get", "qnorm", "pnorm", "unique", "tryCatch", "stop", "sprintf", "is.logical",
+    "return"
 )
 
 script_heading <- function(book) {

@@ -43,7 +43,8 @@ reliable_node <- function(x, before, turn, world) {
   call("/", call("-", x, before), call("*", spread, error))
 }
 
-# The answers that are compared with, one of each unit: with the occasion before, those of the first.
+# The answers that are compared with, one of each unit: with the occasion before, those of the
+# first.
 reference_answers <- function(source, turn, world) {
   if (isTRUE(turn$wide)) {
     return(as.name(if (identical(turn$since, "last")) turn$from[length(turn$from)] else

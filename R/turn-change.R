@@ -46,8 +46,8 @@ NULL
 #'
 #' A statistic of groups is learned as `mean(x, within = group)` is: recorded with its
 #' value for each of up to 100 groups, which [apply_turns()] uses unless `learned =
-#' "refit"`. Counts (`"size"`, `"valid"`), what leaves a row out, and statistics of more groups, such
-#' as households, are always those of the data at hand. Of dates there are `"min"`, `"max"`,
+#' "refit"`. Counts (`"size"`, `"valid"`), what leaves a row out, and statistics of more groups,
+#' such as households, are always those of the data at hand. Of dates there are `"min"`, `"max"`,
 #' `"median"` and `"mean"` (the day on which they fall), and `"sd"` in days. A group
 #' without any valid row has no statistic but 0 valid rows.
 #'
@@ -89,8 +89,8 @@ NULL
 #'   meaningful change in psychotherapy research. Journal of Consulting and Clinical Psychology,
 #'   59, 12-19.
 #'
-#'   Maassen, G. H. (2004). The standard error in the Jacobson and Truax reliable change index. Journal
-#'   of the International Neuropsychological Society, 10, 888-893.
+#'   Maassen, G. H. (2004). The standard error in the Jacobson and Truax reliable change index.
+#'   Journal of the International Neuropsychological Society, 10, 888-893.
 #' @examples
 #' panel <- data.frame(person = c(1, 1, 2, 2), wave = c(1, 2, 2, 1), strain = c(2, 3, 4, 5))
 #' turn_change(panel, strain, unit = person, order = wave)
@@ -103,7 +103,8 @@ NULL
 #' turn_group(book, income, within = household_id, how = "mean")
 #' turn_group(book, income, within = household_id, leave_out = TRUE)
 #' @export
-turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference", from = "previous", ...,
+turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference",
+  from = "previous", ...,
                         occasions = NULL, skip_missing = FALSE, reliability = NULL, sd = NULL,
                         better = NULL, cutoff = NULL, as = NULL, label = NULL, note = NULL,
                         high = NULL, accept = NULL, replace = FALSE) {

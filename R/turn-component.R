@@ -4,20 +4,23 @@ NULL
 #' Score items by their first principal component
 #'
 #' An index of several variables, each weighted by how much it has in common with the others, such
-#' as an index of wealth from what a household owns (Filmer and Pritchett 2001). Means, SDs, loadings
-#' and eigenvalues are learned when the turn is made and applied to later data; published loadings
+#' as an index of wealth from what a household owns (Filmer and Pritchett 2001). Means, SDs,
+#' loadings and eigenvalues are learned when the turn is made and applied to later data; published
+#' loadings
 #' can be given.
 #'
 #' With the correlations of the items, over rows that have all of them, lambda being the largest
 #' eigenvalue and v its vector, the score is sum(v (x - m)/s)/sqrt(lambda), with mean 0 and variance
-#' 1 in these rows; with covariances sum(v (x - m))/sqrt(lambda). The loadings that are shown are the
-#' correlations of the items with the score. The sign is such that the item `positive` has a positive
-#' loading; left out, most of the items (of as many, those of the larger sum; of equal sums, the first
-#' item). Given `loadings` l may be on any scale: the score is sum(l (x - m)/s), divided by its SD in
+#' 1 in these rows; with covariances sum(v (x - m))/sqrt(lambda). The loadings that are shown are
+#' the correlations of the items with the score. The sign is such that the item `positive` has a
+#' positive
+#' loading; left out, most of the items (of as many, those of the larger sum; of equal sums, the
+#' first item). Given `loadings` l may be on any scale: the score is sum(l (x - m)/s), divided by
+#' its SD in
 #' the rows that it is learned from, and keeps their sign.
 #'
-#' Every item is needed. With `at_least`, a missing item counts its mean, and the receipt shows in how
-#' many rows; it is learned from complete rows all the same. Where two components are equally
+#' Every item is needed. With `at_least`, a missing item counts its mean, and the receipt shows in
+#' how many rows; it is learned from complete rows all the same. Where two components are equally
 #' large there is no first one, which is refused.
 #'
 #' @inheritParams turn_recode
@@ -97,7 +100,9 @@ check_loadings <- function(turn) {
   if (length(lost)) fail("loadings-form")
   if (length(turn$positive)) fail("loadings-sign")
   numbers <- unlist(table[setdiff(names(table), "item")])
-  if (!is.numeric(numbers) || !all(is.finite(numbers)) || any(table$sd <= 0)) fail("loadings-numbers")
+  if (!is.numeric(numbers) || !all(is.finite(numbers)) || any(table$sd <= 0)) {
+    fail("loadings-numbers")
+  }
   if (is.null(table$mean) != is.null(table$sd)) fail("loadings-moments")
 }
 

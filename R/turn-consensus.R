@@ -7,14 +7,16 @@ NULL
 #' lists the rows in which they do not.
 #'
 #' A row needs `at_least` valid codes (else it is missing of the kind "too few codes"); where two
-#' codes were given as often, it is missing of the kind "coders disagree", or, with `ties = "first"`,
-#' has that one of them which the earlier coder in the selection gave.
+#' codes were given as often, it is missing of the kind "coders disagree", or, with `ties =
+#' "first"`, has that one of them which the earlier coder in the selection gave.
 #'
 #' Agreement of two coders, over rows that both have coded: percent, Cohen's kappa (1960), and for
-#' ordinal codes kappa weighted by squared distances of their places (1968), which equals an intraclass
-#' correlation (Fleiss and Cohen 1973). Of more coders, over rows that all have coded: Fleiss' kappa
-#' (1971). Krippendorff's alpha (2004), over rows with two codes and more, by the level of the codes:
-#' nominal, ordinal, interval or ratio. Where all codes are one category there is no kappa and no
+#' ordinal codes kappa weighted by squared distances of their places (1968), which equals an
+#' intraclass correlation (Fleiss and Cohen 1973). Of more coders, over rows that all have coded:
+#' Fleiss' kappa
+#' (1971). Krippendorff's alpha (2004), over rows with two codes and more, by the level of the
+#' codes: nominal, ordinal, interval or ratio. Where all codes are one category there is no kappa
+#' and no
 #' alpha, as nothing can be said of chance.
 #'
 #' @inheritParams turn_recode
@@ -31,11 +33,12 @@ NULL
 #'
 #'   Cohen, J. (1968). Weighted kappa. Psychological Bulletin, 70, 213-220.
 #'
-#'   Fleiss, J. L. (1971). Measuring nominal scale agreement among many raters. Psychological Bulletin,
-#'   76, 378-382.
+#'   Fleiss, J. L. (1971). Measuring nominal scale agreement among many raters. Psychological
+#'   Bulletin, 76, 378-382.
 #'
-#'   Fleiss, J. L., & Cohen, J. (1973). The equivalence of weighted kappa and the intraclass correlation
-#'   coefficient as measures of reliability. Educational and Psychological Measurement, 33, 613-619.
+#'   Fleiss, J. L., & Cohen, J. (1973). The equivalence of weighted kappa and the intraclass
+#'   correlation coefficient as measures of reliability. Educational and Psychological Measurement,
+#'   33, 613-619.
 #'
 #'   Krippendorff, K. (2004). Content analysis: an introduction to its methodology (2nd ed.). Sage.
 #' @examples
@@ -81,26 +84,24 @@ lower.consensus_turn <- function(turn, world) {
   x <- lapply(turn$from, as.name)
   few <- list(call("<", codes_given(x), turn$at_least %||% 2), NA)
   agreed <- if (length(x) <= 3) agreed_by_pairs(x) else agreed_by_counts(x)
+  first <- identical(turn$ties, "first")
   # a row that nobody has coded is not reached where one code is enough
-  tied <- list(call(">", codes_given(x), 0), if (identical(turn$ties, "first")) first_of_most(x) else
-    NA)
+  tied <- list(call(">", codes_given(x), 0), if (first) first_of_most(x) else NA)
   pairs <- c(few, agreed, tied)
   tests <- length(pairs) / 2
-  kinds <- c("too few codes", rep(NA, tests - 2), if (identical(turn$ties, "first")) NA else
-    "coders disagree")
+  kinds <- c("too few codes", rep(NA, tests - 2), if (first) NA else "coders disagree")
   list(new_lowered(turn$makes, as.call(c(list(as.name("choose")), pairs)), meaning,
     kinds = as.character(kinds), codes = TRUE,
-    counted = c(rep("", tests - 1), if (identical(turn$ties, "first")) "Ties, the first code taken" else
-      ""),
+    counted = c(rep("", tests - 1), if (first) "Ties, the first code taken" else ""),
     remarks = agreement_remarks(turn, world, meaning)))
 }
 
 is_given <- function(x) call("!", call("unanswered", x))
 
 # How many of them have given a code.
-codes_given <- function(x) as.call(c(list(as.name("row_sum")), lapply(x, function(one) {
-  tally_node(is_given(one))
-})))
+codes_given <- function(x) {
+  as.call(c(list(as.name("row_sum")), lapply(x, function(one) tally_node(is_given(one)))))
+}
 
 same_code <- function(a, b) call("==", tally_node(call("==", a, b)), 1)
 
@@ -109,8 +110,10 @@ agreed_by_pairs <- function(x) {
   k <- length(x)
   pairs <- utils::combn(k, 2, simplify = FALSE)
   alone <- call("==", codes_given(x), 1)
-  c(unlist(lapply(pairs, function(pair) list(same_code(x[[pair[1]]], x[[pair[2]]]),
-    x[[pair[1]]])), recursive = FALSE), list(alone, as.call(c(list(as.name("first_valid")), x))))
+  agreed <- lapply(pairs, function(pair) {
+    list(same_code(x[[pair[1]]], x[[pair[2]]]), x[[pair[1]]])
+  })
+  c(unlist(agreed, recursive = FALSE), list(alone, as.call(c(list(as.name("first_valid")), x))))
 }
 
 # Of more: a code is agreed on where those who gave it are all of those whose code was given most.
@@ -127,7 +130,8 @@ agreed_by_counts <- function(x) {
 
 # How many coders gave the code of one; 0 where that one gave none.
 times_given <- function(one, x) {
-  as.call(c(list(as.name("row_sum")), lapply(x, function(other) tally_node(call("==", one, other)))))
+  same <- lapply(x, function(other) tally_node(call("==", one, other)))
+  as.call(c(list(as.name("row_sum")), same))
 }
 
 # The code of the earliest coder among those given most.
@@ -162,8 +166,8 @@ agreement_remarks <- function(turn, world, meaning) {
   told <- world$coders_agree(turn$from, meaning)
   if (is.null(told)) return(NULL)
   low <- isTRUE(told$kappa < 0.6)
-  list(new_remark("Agreement", agreement_in_words(told), plain = TRUE),
-    if (low) new_remark("Agreement is low", told$words[["kappa"]], "coders-differ-much")) |> compact()
+  compact(list(new_remark("Agreement", agreement_in_words(told), plain = TRUE),
+    if (low) new_remark("Agreement is low", told$words[["kappa"]], "coders-differ-much")))
 }
 
 agreement_in_words <- function(told) {

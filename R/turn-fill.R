@@ -3,24 +3,27 @@ NULL
 
 #' Fill missing items of a scale
 #'
-#' Missing answers to single items are filled in rows that have answered at least `at_least` of them,
-#' from the row's other answers, from the item, or from both. The receipt counts the filled cells of
+#' Missing answers to single items are filled in rows that have answered at least `at_least` of
+#' them, from the row's other answers, from the item, or from both. The receipt counts the filled
+#' cells of
 #' each item. The originals stay as they are.
 #'
 #' * `"two-way"`: row mean + item mean - overall mean (Bernaards and Sijtsma 2000)
 #' * `"row mean"`: the mean of the row's valid items
 #' * `"item mean"`, `"item median"`: those of the item
 #'
-#' Item means are learned over all valid answers to an item, also those of rows below `at_least`; the
-#' overall mean is that of all valid answers to all items. What is filled is held to the item's
-#' limits, or else between the lowest and the highest of its labelled codes. `round = TRUE` takes the
-#' nearest code, halves up. Never filled are rows without any answer, and answers of those who were
-#' not asked: the kind "not asked", and declared kinds called so or "not applicable", "inapplicable",
-#' "does not apply".
+#' Item means are learned over all valid answers to an item, also those of rows below `at_least`;
+#' the overall mean is that of all valid answers to all items. What is filled is held to the item's
+#' limits, or else between the lowest and the highest of its labelled codes. `round = TRUE` takes
+#' the nearest code, halves up. Never filled are rows without any answer, and answers of those who
+#' were
+#' not asked: the kind "not asked", and declared kinds called so or "not applicable",
+#' "inapplicable", "does not apply".
 #'
 #' Nothing is drawn at random, so that a record gives the same each time. But alpha rises, SDs fall,
-#' and standard errors do not know that answers are missing; tests need multiple imputation (van Ginkel
-#' et al. 2007). A score of the mean of the valid items, `turn_composite(how = "mean", at_least = )`,
+#' and standard errors do not know that answers are missing; tests need multiple imputation (van
+#' Ginkel et al. 2007). A score of the mean of the valid items, `turn_composite(how = "mean",
+#' at_least = )`,
 #' is the same as one of items filled by row mean.
 #'
 #' All items must be worded the same way: reverse those that are not first.
@@ -35,13 +38,15 @@ NULL
 #' @param ... Not used; the arguments after it are written in full.
 #' @param as Name or pattern for the results; left out, the ending `_f`.
 #' @return The book with the filled items.
-#' @section Errors: Class `ableturn_error`: `ableturn_error_bad_threshold`, `ableturn_error_one_item`.
-#' @references Bernaards, C. A., & Sijtsma, K. (2000). Influence of imputation and EM methods on factor
-#'   analysis when item nonresponse in questionnaire data is nonignorable. Multivariate Behavioral
+#' @section Errors: Class `ableturn_error`: `ableturn_error_bad_threshold`,
+#'   `ableturn_error_one_item`.
+#' @references Bernaards, C. A., & Sijtsma, K. (2000). Influence of imputation and EM methods on
+#'   factor analysis when item nonresponse in questionnaire data is nonignorable. Multivariate
+#'   Behavioral
 #'   Research, 35, 321-364.
 #'
-#'   van Ginkel, J. R., van der Ark, L. A., & Sijtsma, K. (2007). Multiple imputation of item scores in
-#'   test and questionnaire data, and influence on psychometric results. Multivariate Behavioral
+#'   van Ginkel, J. R., van der Ark, L. A., & Sijtsma, K. (2007). Multiple imputation of item scores
+#'   in test and questionnaire data, and influence on psychometric results. Multivariate Behavioral
 #'   Research, 42, 387-414.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
@@ -69,7 +74,8 @@ turn_type("fill",
   doing = "filling missing items",
   says = function(derived, turn) {
     if (derived$name %in% turn$filled) return("counted: how many items were filled")
-    paste0(derived$from[1], " with missing answers filled by ", turn$how, ", in rows with at least ",
+    paste0(derived$from[1], " with missing answers filled by ", turn$how,
+      ", in rows with at least ",
       turn$at_least, " valid items")
   },
   traits = c("reckons", "tells what is undefined")

@@ -59,7 +59,8 @@ lower.group_turn <- function(turn, world) {
     new_lowered(turn$makes[i], expr, group_meaning(turn, world, source, i),
       codes = turn$how %in% c("size", "valid"),
       kinds = if (call_head(expr) == "choose") c("nobody else", NA),
-      remarks = if (turn$how == "mean" && !length(turn$weight)) likeness_remark(turn, world, source))
+      remarks = if (turn$how == "mean" && !length(turn$weight)) likeness_remark(turn, world,
+        source))
   })
 }
 
@@ -102,7 +103,8 @@ others_sum <- function(turn, x) call("-", in_group(turn, x, "sum"), call("first_
 
 # Missing where nobody else of the group has a valid answer.
 if_others <- function(turn, x, value) {
-  call("choose", call("==", others_valid(turn, x), 0), NA, call(">", others_valid(turn, x), 0), value)
+  call("choose", call("==", others_valid(turn, x), 0), NA, call(">", others_valid(turn, x), 0),
+    value)
 }
 
 valid_once <- function(x) tally_node(call("!", call("unanswered", x)))

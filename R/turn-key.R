@@ -8,8 +8,9 @@ NULL
 #' as wrong, or is worth something else. `turn_tally()` counts, row by row, the items that hold
 #' given values; it is missing where fewer than `at_least` items have a valid answer.
 #'
-#' Formula scoring takes guessing into account: with `wrong = "chance"` and `unanswered = 0`, a wrong
-#' answer among c choices is worth -1/(c - 1), so that who guesses blindly gets 0 on average (Lord
+#' Formula scoring takes guessing into account: with `wrong = "chance"` and `unanswered = 0`, a
+#' wrong answer among c choices is worth -1/(c - 1), so that who guesses blindly gets 0 on average
+#' (Lord
 #' 1975). The choices are those that the codebook labels, or `choices`; never those that happen to
 #' have been chosen.
 #'
@@ -19,7 +20,8 @@ NULL
 #'   data frame or CSV file with the columns `item` and `right`.
 #' @param wrong What another valid answer is worth: a number, or `"chance"`.
 #' @param unanswered `"missing"`, `"wrong"`, or what a missing answer is worth.
-#' @param choices For `"chance"`: how many answers each item offers, where its codes are not labelled.
+#' @param choices For `"chance"`: how many answers each item offers, where its codes are not
+#'   labelled.
 #' @param at_least How many items must have a valid answer; left out, one.
 #' @param of The values to count: numbers, texts, labels or ranges.
 #' @param ... Not used; the arguments after it are written in full.
@@ -44,7 +46,8 @@ turn_key <- function(book, items, key, wrong = 0, unanswered = "missing", choice
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("key", result_names(from, as, "_k"),
     from = from, right = key_in_order(open_key(key), from), wrong = drop_default(wrong, 0),
-    unanswered = drop_default(unanswered, "missing"), choices = choices, label = label, note = note, high = high,
+    unanswered = drop_default(unanswered, "missing"), choices = choices, label = label,
+      note = note, high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)
@@ -119,7 +122,8 @@ lower.key_turn <- function(turn, world) {
 
 # What no answer is worth, NULL where it stays missing.
 worth_of_none <- function(turn, wrong) {
-  if (is.numeric(turn$unanswered)) turn$unanswered else if (identical(turn$unanswered, "wrong")) wrong
+  if (is.numeric(turn$unanswered)) return(turn$unanswered)
+  if (identical(turn$unanswered, "wrong")) wrong
 }
 
 # How many rows without an answer count as something, or stay missing.
@@ -139,8 +143,9 @@ key_rules <- function(right, wrong, none) {
   )
 }
 
-none_label <- function(none, wrong) if (none == wrong) "Wrong" else if (none == 1) "Right" else
-  "Unanswered"
+none_label <- function(none, wrong) {
+  if (none == wrong) "Wrong" else if (none == 1) "Right" else "Unanswered"
+}
 
 key_meaning <- function(turn, world, place) {
   old <- world$meaning(turn$from[place])

@@ -32,8 +32,8 @@ own_reason <- function(out, usual) {
 }
 
 # What a turn has to say of its result: the words, the detail of this variable, and the finding that
-# it is, if it is one; `plain`: it tells something rather than warns; `whole`: it is about the turn. Variables of which the same is
-# said share a line.
+# it is, if it is one; `plain`: it tells something rather than warns; `whole`: it is about the turn.
+# Variables of which the same is said share a line.
 new_remark <- function(words, detail = NULL, finding = NULL, plain = FALSE, whole = FALSE) {
   list(words = words, detail = detail, finding = finding, plain = plain, whole = whole)
 }

@@ -75,7 +75,8 @@ between_rows <- function(values, at, v, place, linear) {
 
 # The score as the last of some steps, a list; `step` gives names to steps of its own.
 norm_score <- function(x, parts, kind, form, step = NULL) {
-  if (kind == "moments") return(steps_of_norm(call("/", call("-", x, parts$mean), parts$sd), form, step))
+  if (kind == "moments") return(steps_of_norm(call("/", call("-", x, parts$mean), parts$sd), form,
+    step))
   u <- call("log", call("/", x, parts$M))
   if (is.null(step)) return(form_of_z(lms_score(u, call("*", parts$L, u), parts), form))
   c(list(call("<-", step("u"), u), call("<-", step("lu"), call("*", parts$L, step("u")))),

@@ -6,8 +6,8 @@ NULL
 #' Turns raw into scaled scores by a published table, with bands of other variables such as age. The
 #' table becomes part of the record. It is one of three kinds, told apart by its columns:
 #'
-#' * `raw` and `scaled`: the scaled score of each raw score, or range of raw scores. Raw scores that it
-#'   does not hold become missing of the kind "not in the table".
+#' * `raw` and `scaled`: the scaled score of each raw score, or range of raw scores. Raw scores that
+#'   it does not hold become missing of the kind "not in the table".
 #' * `mean` and `sd`: z = (x - mean)/sd.
 #' * `L`, `M` and `S`: z = ((x/M)^L - 1)/(L S), and log(x/M)/S where L is 0 (Cole and Green 1992);
 #'   near 0, with u = log(x/M) and |L u| below 0.001, z = u (1 + L u/2 + (L u)^2/6 + (L u)^3/24)/S,
@@ -17,8 +17,9 @@ NULL
 #' From z come, by `how`, T scores 50 + 10 z, scores of mean 100 and SD 15, and percentiles.
 #'
 #' Bands are values or ranges (`"18 .. 39"`). In a table of means or of L, M and S a column may hold
-#' numbers, such as ages in months: with `between = "step"` a row holds from its own number to below the
-#' next one, and the last row for its own number alone; with `between = "linear"` mean and sd, or L, M
+#' numbers, such as ages in months: with `between = "step"` a row holds from its own number to below
+#' the next one, and the last row for its own number alone; with `between = "linear"` mean and sd,
+#' or L, M
 #' and S, are each interpolated between two rows. Whose bands are not in the table is missing of
 #' the kind "outside the norms". Columns of the table that are not used are named.
 #'
@@ -37,8 +38,8 @@ NULL
 #' @return The book with the scaled scores.
 #' @section Errors: Class `ableturn_error`: `ableturn_error_table_columns`,
 #'   `ableturn_error_norm_twice` for a raw score that a band gives two values.
-#' @references Cole, T. J., & Green, P. J. (1992). Smoothing reference centile curves: the LMS method and
-#'   penalized likelihood. Statistics in Medicine, 11, 1305-1319.
+#' @references Cole, T. J., & Green, P. J. (1992). Smoothing reference centile curves: the LMS
+#'   method and penalized likelihood. Statistics in Medicine, 11, 1305-1319.
 #' @examples
 #' book <- turnbook(demo_file("ferry-survey.csv"),
 #'   codebook = demo_file("ferry-survey.codebook.json"), id = person)
@@ -72,7 +73,8 @@ turn_type("norm",
     missing = "word"),
   needs = "table", called = c(form = "how"), doing = "a norm table",
   says = function(derived, turn) {
-    paste0(if (norm_kind(names(turn$table)) == "raw") "scaled" else norm_words[[turn$form %||% "z"]],
+    paste0(if (norm_kind(names(turn$table)) == "raw") "scaled" else
+      norm_words[[turn$form %||% "z"]],
       " by a norm table from ", in_a_row(derived$from))
   },
   traits = c("sets the scale", "its table names variables")
@@ -160,7 +162,8 @@ lower.norm_turn <- function(turn, world) {
 
 norm_meaning <- function(turn, kind, world, place) {
   old <- world$meaning(turn$from[place])
-  words <- if (kind == "raw") "scaled by norms" else paste(norm_words[[turn$form %||% "z"]], "by norms")
+  words <- if (kind == "raw") "scaled by norms" else paste(norm_words[[turn$form %||% "z"]],
+    "by norms")
   worked_out <- new_meaning(label = paste0(old$label %||% turn$from[place], ", ", words),
     level = "interval", high = old$high, low = old$low)
   finish_meaning(turn, worked_out, place)

@@ -16,8 +16,8 @@ NULL
 #' @inheritParams turn_recode
 #' @param vars The variables of text, a tidyselect selection.
 #' @param by What stands between two answers.
-#' @param loose Answers are the same whatever their case, accents and inner blanks; the most frequent
-#'   spelling names the column.
+#' @param loose Answers are the same whatever their case, accents and inner blanks; the most
+#'   frequent spelling names the column.
 #' @param ... Not used; the arguments after it are written in full.
 #' @param as A pattern, left out `"{name}_{level}"`, or a name for each column.
 #' @return The book with a column for each answer.

@@ -3,13 +3,15 @@ NULL
 
 #' @rdname turn_key
 #' @export
-turn_tally <- function(book, items, of, at_least = NULL, ..., as = NULL, label = NULL, note = NULL, high = NULL,
+turn_tally <- function(book, items, of, at_least = NULL, ..., as = NULL, label = NULL, note = NULL,
+  high = NULL,
                        accept = NULL, replace = FALSE) {
   refuse_dots(...)
   need_given(of)
   from <- select_vars(book, rlang::enquo(items), "items")
   turn <- new_turn("tally", one_name(as, "tally"),
-    from = from, of = read_condition(of), at_least = at_least, label = label, note = note, high = high,
+    from = from, of = read_condition(of), at_least = at_least, label = label, note = note,
+      high = high,
     accept = read_accept(accept)
   )
   make_turn(book, turn, replace)

@@ -3,8 +3,9 @@ NULL
 
 #' Hold far values to the ends
 #'
-#' Values beyond two ends are held to these, or made missing. The ends are quantiles of the variable,
-#' or of its group, learned when the turn is made, or limits that are stated. The receipt counts the
+#' Values beyond two ends are held to these, or made missing. The ends are quantiles of the
+#' variable, or of its group, learned when the turn is made, or limits that are stated. The receipt
+#' counts the
 #' rows at each end and shows mean and SD before and after.
 #'
 #' Quantiles are of R's type 7 (Hyndman and Fan 1996), over valid rows without a weight; what lies
@@ -24,8 +25,8 @@ NULL
 #' @return The book with the new variables, in the unit of their sources.
 #' @section Errors: Class `ableturn_error`: `ableturn_error_bad_shares` for shares that are no two
 #'   numbers from 0 to 1, the lower first.
-#' @references Hyndman, R. J., & Fan, Y. (1996). Sample quantiles in statistical packages. The American
-#'   Statistician, 50, 361-365.
+#' @references Hyndman, R. J., & Fan, Y. (1996). Sample quantiles in statistical packages. The
+#'   American Statistician, 50, 361-365.
 #'
 #'   Tukey, J. W. (1962). The future of data analysis. Annals of Mathematical Statistics, 33, 1-67.
 #' @examples
@@ -54,7 +55,8 @@ turn_type("winsorize",
     outside = "word"),
   needs = "from", doing = "holding far values",
   says = function(derived, turn) {
-    ends <- if (is.null(turn$limits)) paste("the quantiles at", paste(turn$at, collapse = " and ")) else
+    ends <- if (is.null(turn$limits)) paste("the quantiles at", paste(turn$at,
+      collapse = " and ")) else
       paste(show_number(as.double(turn$limits)), collapse = " and ")
     paste0(derived$from[1], " held to ", ends, within_words(turn),
       if (identical(turn$outside, "missing")) ", what lies beyond being missing")

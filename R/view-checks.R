@@ -3,7 +3,8 @@ print.ableturn_items <- plainly(function(x, ...) {
   facts <- attr(x, "scale")
   say(c(
     title_line("Item analysis of ", counted(nrow(x), "item"), side = rows_of_items(x)),
-    table_lines(items_shown(x)), alpha_words(facts), unlist(further_words(facts)), constant_words(facts),
+    table_lines(items_shown(x)), alpha_words(facts), unlist(further_words(facts)),
+      constant_words(facts),
     reversed_words(facts), reliability_lines(x)
   ))
   invisible(x)
@@ -13,7 +14,8 @@ print.ableturn_items <- plainly(function(x, ...) {
 further_words <- function(facts) {
   error <- facts$sem
   edge <- facts$omega$edge
-  compact(list(if (length(error)) folded("Standard error of measurement ", show_amount(error[["sum"]]),
+  compact(list(if (length(error)) folded("Standard error of measurement ",
+    show_amount(error[["sum"]]),
     " of the sum, ", show_amount(error[["mean"]]), " of the mean"),
   if (!is.null(facts$omega)) folded("Omega total ", if (is.na(facts$omega$value))
     paste0("none: ", facts$omega$why) else two_digits(facts$omega$value)),
@@ -38,7 +40,8 @@ reliability_table <- function(x) {
   table <- data.frame(group = groups$group, rows = as_row_counts(groups$complete),
     alpha = shown(groups$alpha), "95 %" = ifelse(is.finite(groups$low), interval, ""),
     "SEM of the sum" = shown(groups$sem), check.names = FALSE)
-  for (word in intersect(c("omega", "ordinal"), names(groups))) table[[word]] <- shown(groups[[word]])
+  for (word in intersect(c("omega", "ordinal"),
+    names(groups))) table[[word]] <- shown(groups[[word]])
   names(table)[1] <- show_controls(attr(x, "by"))
   table
 }

@@ -92,7 +92,8 @@ learned_words <- function(notes, start) {
   own <- switch(note_word(note), categories = "", split_entries = "",
     distribution = distribution_words(notes, start),
     rare_values = folded("Too few rows: ", first_of_many(note$is)),
-    spelled = if (is_split_note(note)) "" else folded("Texts that matched ", sought_words(note), ": ",
+    spelled = if (is_split_note(note)) "" else folded("Texts that matched ", sought_words(note),
+      ": ",
       if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))
   if (!is.null(own)) return(own[nzchar(own)])
   shown <- paste(vapply(note$is, show_learned, ""), collapse = ", ")

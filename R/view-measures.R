@@ -7,7 +7,8 @@ print.ableturn_together <- plainly(function(x, ...) {
     check.names = FALSE)
   used <- nchar(table_lines(table, width = 200)[1], "width")
   table$share <- bar(x$percent, size = min(16, max(4, page_width() - used - 4)))
-  say(c(title_line("Answers together", side = paste0(shown_weight(of, weight), " rows with an answer",
+  say(c(title_line("Answers together", side = paste0(shown_weight(of, weight),
+    " rows with an answer",
     if (!is.null(weight)) paste(", weighted by", show_controls(weight)))),
   table_lines(table, headings = c(names(table)[1:5], "")),
   folded("None of them: ", shown_weight(attr(x, "none"), weight), "; without an answer: ",

@@ -21,7 +21,8 @@ survey_data <- function(rows) {
 tens <- seq(0, 90, 10)
 ten_ranges <- lapply(seq_along(tens), function(i) becomes(i, from(tens[i], under = tens[i] + 10)))
 hundred_codes <- lapply(1:100, function(i) becomes(i %% 7, 100 + i))
-lms_table <- data.frame(age = seq(0, 99, 9), L = seq(0.2, 0.5, length.out = 12), M = 2000 + 10 * 1:12,
+lms_table <- data.frame(age = seq(0, 99, 9), L = seq(0.2, 0.5, length.out = 12),
+  M = 2000 + 10 * 1:12,
   S = 0.4)
 score_table <- data.frame(place = 1001:1500, score = (1:500 * 37) %% 90)
 

@@ -91,13 +91,15 @@ steps <- list(
   change = function(b) turn_change(b, x, unit = g, order = y),
   ratio = function(b) turn_change(b, y, unit = x, order = x, how = "percent"),
   first = function(b) turn_change(b, x, unit = g, order = y, from = "first"),
-  baseline = function(b) turn_change(b, x, unit = g, order = y, from = y == 1, skip_missing = FALSE),
+  baseline = function(b) turn_change(b, x, unit = g, order = y, from = y == 1),
   reliable = function(b) {
     turn_change(b, occasions = c(x, y), how = "reliable", reliability = 0.8, better = "low",
       cutoff = 2)
   },
   carried = function(b) turn_change(b, x, unit = g, order = y, skip_missing = TRUE),
-  component = function(b) turn_component(b, c(x, y), as = "f", at_least = 1, loadings = c(x = 2, y = 1)),
+  component = function(b) {
+    turn_component(b, c(x, y), as = "f", at_least = 1, loadings = c(x = 2, y = 1))
+  },
   fill = function(b) turn_fill(b, c(x, y), at_least = 1, filled = "n", round = TRUE),
   held = function(b) turn_winsorize(b, c(x, y)),
   held_in = function(b) turn_winsorize(b, x, within = g, at = c(0.1, 0.9), outside = "missing"),
@@ -108,8 +110,9 @@ steps <- list(
     turn_norm(b, x, table = data.frame(y = c(0, 5), L = c(1, 0), M = 2, S = 0.3),
       between = "linear")
   },
-  chance = function(b) turn_key(b, c(x, y), key = c(1, 2), wrong = "chance", choices = 3,
-    unanswered = 0),
+  chance = function(b) {
+    turn_key(b, c(x, y), key = c(1, 2), wrong = "chance", choices = 3, unanswered = 0)
+  },
   group = function(b) turn_group(b, x, within = g),
   size = function(b) turn_group(b, g, within = c(x, y), how = "size"),
   product = function(b) turn_interact(b, x, y, centre = TRUE),

@@ -17,12 +17,15 @@ right <- c(2, 4, 1, 3, 2, 1)
 
 loosely <- withr::with_seed(6, {
   common <- rnorm(600)
-  as.data.frame(lapply(setNames(1:8, paste0("w", 1:8)), function(i) 0.45 * common + 0.9 * rnorm(600)))
+  as.data.frame(lapply(setNames(1:8, paste0("w", 1:8)),
+    function(i) 0.45 * common + 0.9 * rnorm(600)))
 })
 panel <- data.frame(u = rep(1:20, 2), t = rep(1:2, each = 20), x = c(1:20, 3:22))
 holes <- function(rows) transform(items, q1 = replace(q1, seq_len(rows), NA))
-coded <- function(off) data.frame(a = rep(1:3, 20), b = c(rep(1:3, 20)[-seq_len(off)],
-  rep(c(2, 3, 1), 20)[seq_len(off)]))
+coded <- function(off) {
+  data.frame(a = rep(1:3, 20), b = c(rep(1:3, 20)[-seq_len(off)],
+    rep(c(2, 3, 1), 20)[seq_len(off)]))
+}
 on_later <- function(data, book) {
   path <- tempfile(fileext = ".yaml")
   save_turns(book, path)
@@ -552,7 +555,9 @@ test_that("the demo survey, worked correctly, raises only what is really in it",
     room <- new.env(parent = globalenv())
     capture.output(q(sys.source(script, room, chdir = FALSE)))
     books <- Filter(function(x) inherits(x, "turnbook"), as.list(room))
-    do.call(rbind, lapply(unname(books), function(book) as.data.frame(findings(book, accepted = FALSE))))
+    do.call(rbind, lapply(unname(books), function(book) {
+      as.data.frame(findings(book, accepted = FALSE))
+    }))
   }))
   # 61 people wait 0 minutes, and a logarithm is taken of it; wave 2 has a ticket that wave 1 had
   # not.

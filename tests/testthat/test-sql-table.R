@@ -115,8 +115,9 @@ told_alike <- function(books, steps, looks = looks_to_try) {
 }
 
 turns_that_measure <- list(
-  first = function(b) turn_change(b, income, unit = household_id, order = person, from = "first",
-    as = "income_f"),
+  first = function(b) {
+    turn_change(b, income, unit = household_id, order = person, from = "first", as = "income_f")
+  },
   baseline = function(b) {
     turn_change(b, wait_min, unit = household_id, order = person, from = "last", how = "value")
   },

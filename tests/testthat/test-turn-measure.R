@@ -1,5 +1,5 @@
-# What is measured: agreement of coders, reliability, likeness within groups, norms, what receipts say;
-# against published figures and against computations that share no code.
+# What is measured: agreement of coders, reliability, likeness within groups, norms, what receipts
+# say; against published figures and against computations that share no code.
 remarks_of <- function(code) {
   receipt <- core("collect_receipts")(code)$receipts[[1]]
   unlist(lapply(receipt$parts, function(part) {
@@ -61,7 +61,8 @@ test_that("likeness within groups is by an analysis of variance with Haggard's k
   n <- c(50, 10, 3)
   k <- (sum(n) - sum(n^2) / sum(n)) / 2
   ms <- table[["Mean Sq"]]
-  told <- core("likeness_of")(list(rows = n, mean = tapply(uneven$Sepal.Width, uneven$Species, mean),
+  told <- core("likeness_of")(list(rows = n, mean = tapply(uneven$Sepal.Width, uneven$Species,
+    mean),
     sd = tapply(uneven$Sepal.Width, uneven$Species, sd)))
   expect_equal(told$single, (ms[1] - ms[2]) / (ms[1] + (k - 1) * ms[2]))
   expect_equal(told$means, (ms[1] - ms[2]) / ms[1])
@@ -148,7 +149,8 @@ test_that("receipts say what is decided there", {
 })
 
 test_that("disagreements are the rows where codes differ, here and at a table", {
-  codes <- data.frame(id = 11:15, a = c(1, 2, 3, NA, 1), b = c(1, 1, 3, 2, NA), c = c(2, 1, 3, 3, NA))
+  codes <- data.frame(id = 11:15, a = c(1, 2, 3, NA, 1), b = c(1, 1, 3, 2, NA), c = c(2, 1, 3, 3,
+    NA))
   here <- disagreements(turnbook(codes, id = id), c(a, b, c))
   expect_equal(here$id, c(11, 12, 14))
   expect_equal(disagreements(codes, c(a, b))$row, 2)
