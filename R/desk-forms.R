@@ -1,6 +1,6 @@
 #' @include desk-form.R desk-typed.R turn-bin.R turn-change.R turn-composite.R turn-dummy.R
 #' @include turn-fill.R turn-norm.R turn-standardize.R turn-type.R formula-tables.R meaning-new.R
-#' meaning-read.R
+#' @include meaning-read.R
 NULL
 
 # The forms of the turns.

@@ -13,7 +13,7 @@ find_all.ableturn_made <- function(made, book) {
     find_in_receipt(made), find_in_texts(made),
     find_in_sources(made, book),
     if (scored) find_in_items(made, book),
-    find_in_coding(made, book), find_in_measures(made),
+    find_in_coding(made, book), find_in_measures(made, book),
     if (made$turn$verb == "key") find_in_key(made, book),
     find_in_result(made, book))
   lapply(compact(found), function(f) c(f, list(turn = made$turn$verb)))

@@ -1,8 +1,8 @@
 # Findings about what is measured: filled cells, far values that are moved, norms that do not reach.
 # Of components, reliable changes and coders the turns themselves remark, see new_remark().
-find_in_measures <- function(made) {
+find_in_measures <- function(made, book) {
   switch(made$turn$verb,
-    fill = list(filled_much(made), fill_against(made)),
+    fill = list(filled_much(made), fill_against(made), fill_mixed(made, book)),
     winsorize = list(held_much(made)),
     norm = , instrument = list(outside_the_norms(made)))
 }
@@ -34,6 +34,16 @@ fill_against <- function(made) {
   off <- point_the_other_way(spread)
   if (any(off)) new_finding("fill-against", made$out$name, values = paste0("`", turn$from[off],
     "`"))
+}
+
+# The mean of a row says nothing of items on different scales.
+fill_mixed <- function(made, book) {
+  turn <- made$turn
+  by_row <- turn$how %in% c("two-way", "row mean")
+  if (!by_row || made$out$name != turn$makes[1]) return(NULL)
+  nodes <- lapply(self_named(turn$from), as.name)
+  made$out$scale <- TRUE
+  mixed_ranges(nodes, Map(item_facts, nodes, made$sources[turn$from]), made, book)
 }
 
 held_much <- function(made) {

@@ -192,7 +192,7 @@ compared_sources <- function(turn) {
 #' @export
 check_turn.change_turn <- function(turn) {
   check_choice(turn$how, "how", change_ways)
-  check_choice(turn$since %||% "previous", "from", change_origins)
+  check_choice(turn$since %||% "previous", "since", change_origins)
   for (argument in c("wide", "skip_missing")) check_flag(turn[[argument]] %||% FALSE, argument)
   if (!is.null(turn$baseline) && isTRUE(turn$skip_missing)) fail("skip-condition")
   if (isTRUE(turn$wide)) check_wide_change(turn)

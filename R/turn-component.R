@@ -139,7 +139,10 @@ own_component <- function(turn, world) {
   }
   notes <- lapply(c("component_means", "component_sds", "component_vector",
     "component_eigenvalues"), learn)
-  part <- lapply(notes, function(note) as.double(note$is))
+  part <- lapply(notes, function(note) as.double(as_number(note$is)))
+  if (any(lengths(part) != length(turn$from)) || !all(is.finite(unlist(part)))) {
+    fail("component-record", items = length(turn$from))
+  }
   root <- sqrt(part[[4]][1])
   covariance <- identical(turn$of, "covariance")
   sizes <- if (covariance) 1 else part[[2]]

@@ -152,6 +152,6 @@ skipped_lines <- function(skipped) {
 
 replay_notes <- function(part) {
   notes <- c(unreadable_line(part$unreadable), unmatched_line(part$unmatched),
-    own_remarks(part$remarks))
+    own_remarks(Filter(function(remark) !isTRUE(remark$plain), part$remarks)))
   if (length(notes)) c(show_controls(paste0("  ", part$name)), paste0("  ", notes))
 }

@@ -19,3 +19,4 @@ save <- function(figure, name) {
 save(figure_before_after(book, age5), "figure-before-after")
 save(figure_flow(book, ticket4), "figure-flow")
 save(figure_items(book, st_1:st_6), "figure-items")
+save(figure_items(book, tr_1:tr_4, by = island, omega = TRUE), "figure-reliability")

@@ -210,3 +210,21 @@ test_that("a group by which scores differ in reliability is noted where groups a
   expect_true("alpha-by-group" %in% findings(scored)$id)
   expect_false("alpha-by-group" %in% findings(quietly(turn_composite(mixed, q1:q5, as = "s")))$id)
 })
+
+test_that("scales that differ are not filled from each other unseen", {
+  mixed <- transform(items, q1 = replace(20 * q1, 1:3, NA))
+  expect_true("mixed-ranges" %in% findings(quietly(turn_fill(mixed, q1:q5, at_least = 3)))$id)
+  by_item <- quietly(turn_fill(mixed, q1:q5, at_least = 3, how = "item mean"))
+  expect_false("mixed-ranges" %in% findings(by_item)$id)
+})
+
+test_that("a record that does not fit the items is refused", {
+  path <- tempfile(fileext = ".yaml")
+  save_turns(quietly(turn_component(items, q1:q5, as = "f")), path)
+  lines <- readLines(path)
+  at <- grep("component_vector", lines)
+  lines[at] <- sub("is: \\[[^]]*\\]", "is: [1, 2]", lines[at])
+  writeLines(lines, path)
+  refused(apply_turns(items, path), "sheet-at")
+  expect_error(quietly(apply_turns(items, path)), "does not fit its 5 items")
+})
