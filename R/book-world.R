@@ -3,7 +3,7 @@ world_of <- function(book, recorded = list(), site = site_of(book),
                      progress = function(done) NULL) {
   variable <- function(name) site$variable(name)
   learning <- showing_progress(site, progress)
-  list(
+  c(world_of_rows(site, learning, recorded), list(
     is_recorded = function(note) any(vapply(recorded, function(r) identical(r$of, note$of), NA)),
     names = names(book), id = info_of(book)$id, rows = row_count(book),
     learn_all = function(call) learn_notes(call, learning, recorded),
@@ -19,20 +19,25 @@ world_of <- function(book, recorded = list(), site = site_of(book),
     bands = function(name, cuts, ends) {
       bands_at(site_of_one(variable(name)), as.name(name), cuts, ends)
     },
+    few = function(name) few_answers(variable(name)),
+    is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),
+    kinds_met = function(name) names(missing_of(variable(name))),
+    kinds = function(name) kinds_known(variable(name))
+  ))
+}
+
+# What is known of several variables together, or of rows for which something holds.
+world_of_rows <- function(site, learning, recorded) {
+  list(
     groups = function(name, within) groups_in_world(site, name, within),
     ranks_ahead = function(name, shares) {
       if (site_can(site, "values")) ranks_at(learning, as.name(name), shares)
     },
-    products = function(nodes, ...) products_at(site, nodes, ...),
     coders_agree = function(names, meaning) agreement_at(site, names, meaning),
     against = function(names) items_against(site, names),
     repeats = function(names) repeats_at(site, lapply(names, as.name)),
     rows_with = function(test) rows_where(site, learn_formula(test, learning, recorded)$node),
-    few = function(name) few_answers(variable(name)),
-    gaps = function(order, unit, occasions) steps_at(site, order, unit, occasions),
-    is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),
-    kinds_met = function(name) names(missing_of(variable(name))),
-    kinds = function(name) kinds_known(variable(name))
+    gaps = function(order, unit, occasions) steps_at(site, order, unit, occasions)
   )
 }
 

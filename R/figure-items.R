@@ -33,37 +33,48 @@ figure_items <- function(book, items, by = NULL, omega = FALSE, ordinal = FALSE)
 reliability_figure <- function(analysis, by) {
   groups <- attr(analysis, "groups")
   groups$group <- factor(groups$group, rev(groups$group))
-  words <- c(alpha = "alpha", omega = "omega", ordinal = "ordinal alpha")
-  shown <- intersect(names(words), names(groups))
-  points <- do.call(rbind, lapply(shown, function(word) {
-    data.frame(group = groups$group, value = groups[[word]], what = words[[word]])
-  }))
-  points$what <- factor(points$what, words[shown])
-  points <- points[is.finite(points$value), ]
-  apart <- (match(points$what, levels(points$what)) - 1) * -0.22
-  points$place <- as.numeric(points$group) + apart
+  points <- reliability_points(groups)
   intervals <- groups[is.finite(groups$low), ]
-  figure <- ggplot2::ggplot() +
-    ggplot2::geom_segment(ggplot2::aes(x = .data$low, xend = .data$high,
-      y = as.numeric(.data$group), yend = as.numeric(.data$group)), intervals,
-    colour = tones[["soft"]], linewidth = 2.4) +
-    ggplot2::geom_point(ggplot2::aes(x = .data$value, y = .data$place, shape = .data$what,
-      colour = .data$what), points, size = 3.6) +
-    ggplot2::geom_text(ggplot2::aes(x = .data$value, y = .data$place,
-      label = paste0("  ", two_digits(.data$value))), points, hjust = 0, vjust = -0.6, size = 3.8,
-    colour = tones[["ink"]]) +
+  several <- nlevels(points$what) > 1
+  figure <- ggplot2::ggplot() + reliability_marks(points, intervals) +
     ggplot2::scale_y_continuous(breaks = seq_along(levels(groups$group)),
       labels = reliability_labels(groups), expand = ggplot2::expansion(add = 0.6)) +
-    ggplot2::scale_colour_manual(values = unname(tones[c("main", "accent", "ink")])) +
-    ggplot2::scale_shape_manual(values = c(16, 17, 15)) +
     ggplot2::expand_limits(x = c(floor(10 * min(intervals$low, points$value, 0.9)) / 10, 1)) +
-    ggplot2::labs(shape = NULL, colour = NULL) + figure_theme() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(),
-      legend.position = if (length(shown) > 1) "top" else "none", legend.justification = "left")
+    figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(),
+    legend.position = if (several) "top" else "none", legend.justification = "left")
   titled(figure, paste("Reliability of", nrow(analysis), "items by", by),
     paste(c(paste0("All rows: alpha ", two_digits(attr(analysis, "scale")$alpha), "."),
       attr(analysis, "differ")$words), collapse = " "),
     caption = "Bars: 95 percent interval of alpha.")
+}
+
+reliability_words <- c(alpha = "alpha", omega = "omega", ordinal = "ordinal alpha")
+
+# The coefficients, each a little below the one before.
+reliability_points <- function(groups) {
+  shown <- intersect(names(reliability_words), names(groups))
+  points <- do.call(rbind, lapply(shown, function(word) {
+    data.frame(group = groups$group, value = groups[[word]], what = reliability_words[[word]])
+  }))
+  points$what <- factor(points$what, reliability_words[shown])
+  points$place <- as.numeric(points$group) - 0.22 * (as.numeric(points$what) - 1)
+  points[is.finite(points$value), ]
+}
+
+reliability_marks <- function(points, intervals) {
+  list(
+    ggplot2::geom_segment(ggplot2::aes(x = .data$low, xend = .data$high,
+      y = as.numeric(.data$group), yend = as.numeric(.data$group)), intervals,
+    colour = tones[["soft"]], linewidth = 2.4),
+    ggplot2::geom_point(ggplot2::aes(x = .data$value, y = .data$place, shape = .data$what,
+      colour = .data$what), points, size = 3.6),
+    ggplot2::geom_text(ggplot2::aes(x = .data$value, y = .data$place,
+      label = paste0("  ", two_digits(.data$value))), points, hjust = 0, vjust = -0.6, size = 3.8,
+    colour = tones[["ink"]]),
+    ggplot2::scale_colour_manual(values = unname(tones[c("main", "accent", "ink")])),
+    ggplot2::scale_shape_manual(values = c(16, 17, 15)),
+    ggplot2::labs(shape = NULL, colour = NULL)
+  )
 }
 
 # The groups with their complete rows, from below.

@@ -13,8 +13,9 @@
 #'   without a row identifier.
 #' @seealso [turn_consensus()]
 #' @examples
-#' codes <- data.frame(text = 1:4, anna = c(1, 2, 2, 3), ben = c(1, 2, 3, NA))
-#' disagreements(turnbook(codes, id = text), c(anna, ben))
+#' third <- turnbook(demo_file("ferry-wave3.csv"),
+#'   codebook = demo_file("ferry-wave3.codebook.json"), id = person)
+#' disagreements(third, c(why_less_a, why_less_b))
 #' @export
 disagreements <- function(book, coders, ...) {
   refuse_dots(...)

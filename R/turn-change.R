@@ -92,10 +92,16 @@ NULL
 #'   Maassen, G. H. (2004). The standard error in the Jacobson and Truax reliable change index.
 #'   Journal of the International Neuropsychological Society, 10, 888-893.
 #' @examples
-#' panel <- data.frame(person = c(1, 1, 2, 2), wave = c(1, 2, 2, 1), strain = c(2, 3, 4, 5))
-#' turn_change(panel, strain, unit = person, order = wave)
-#' turn_change(panel, strain, unit = person, order = wave, from = wave == 1, how = "reliable",
-#'   reliability = 0.8, sd = 1.1, better = "low", note = "Reliability: made up")
+#' waves <- lapply(c("ferry-survey.csv", "ferry-wave2.csv", "ferry-wave3.csv"), function(file) {
+#'   book <- turnbook(demo_file(file), codebook = demo_file("ferry-survey.codebook.json"))
+#'   book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5), as = "strain")
+#'   as.data.frame(book)[c("person", "wave", "interview_date", "strain")]
+#' })
+#' panel <- turnbook(do.call(rbind, waves))
+#' panel <- turn_change(panel, strain, unit = person, order = wave)
+#' panel <- turn_change(panel, interview_date, unit = person, order = wave, from = "first")
+#' panel <- turn_change(panel, strain, unit = person, order = wave, from = wave == 1,
+#'   how = "reliable", reliability = 0.88, better = "low", note = "Reliability: alpha of wave 1")
 #' wide <- data.frame(strain_1 = c(2, 5), strain_2 = c(3, 4), strain_3 = c(3, NA))
 #' turn_change(wide, occasions = c(strain_1, strain_2, strain_3), from = "first")
 #' book <- turnbook(demo_file("ferry-survey.csv"),
@@ -110,16 +116,12 @@ turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference
                         high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   check_choice(how, "how", change_ways)
-  side <- rlang::enquo(occasions)
   told <- list(unit = rlang::enquo(unit), order = rlang::enquo(order))
   since <- since_of(rlang::enquo(from), book)
-  wide <- !rlang::quo_is_null(side)
-  lacking <- vapply(told, rlang::quo_is_null, NA)
-  if (wide && !(missing(vars) && all(lacking))) fail("occasions-or-rows")
-  sources <- select_vars(book, if (wide) side else rlang::enquo(vars),
+  wide <- !rlang::quo_is_null(rlang::enquo(occasions))
+  sources <- select_vars(book, if (wide) rlang::enquo(occasions) else rlang::enquo(vars),
     if (wide) "occasions" else "vars")
-  if (!wide && any(lacking)) fail("change-unit", argument = names(which(lacking))[1],
-    first = sources[1], last = sources[length(sources)])
+  check_rows_or_columns(told, wide, missing(vars), sources)
   reliability <- stated_reliability(reliability, note)
   turn <- new_turn("change", character(), from = sources, wide = drop_default(wide, FALSE),
     unit = if (!wide) one_var(book, told$unit, "unit"),
@@ -131,6 +133,14 @@ turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference
   )
   turn$makes <- change_names(turn, as)
   make_turn(book, turn, replace)
+}
+
+# Occasions stand in rows, told by unit and order, or side by side in columns.
+check_rows_or_columns <- function(told, wide, no_vars, sources) {
+  lacking <- vapply(told, rlang::quo_is_null, NA)
+  if (wide && !(no_vars && all(lacking))) fail("occasions-or-rows")
+  if (!wide && any(lacking)) fail("change-unit", argument = names(which(lacking))[1],
+    first = sources[1], last = sources[length(sources)])
 }
 
 turn_type("change",
@@ -253,13 +263,6 @@ change_meaning <- function(turn, world, source, place) {
     unit = switch(turn$how, difference = , value = old$unit, percent = "%", NULL)), kept,
   if (turn$how != "value" && !is.null(old$high)) list(high = paste("a rise towards", old$high))))
   finish_meaning(turn, worked_out, place)
-}
-
-is_plain_previous <- function(turn) is.null(turn$since) && is.null(turn$baseline)
-
-since_in_words <- function(turn) {
-  if (!is.null(turn$baseline)) return(paste("the occasion where", turn$baseline))
-  if (is.null(turn$since)) "the occasion before" else paste("the", turn$since, "occasion")
 }
 
 origin_remark <- function(turn) {

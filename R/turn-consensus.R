@@ -42,10 +42,10 @@ NULL
 #'
 #'   Krippendorff, K. (2004). Content analysis: an introduction to its methodology (2nd ed.). Sage.
 #' @examples
-#' codes <- data.frame(text = 1:5, anna = c(1, 2, 2, 3, NA), ben = c(1, 2, 3, 3, 1),
-#'   cleo = c(1, 1, 1, 3, 1))
-#' book <- turn_consensus(turnbook(codes, id = text), c(anna, ben, cleo), as = "topic")
-#' disagreements(book, c(anna, ben, cleo))
+#' third <- turnbook(demo_file("ferry-wave3.csv"),
+#'   codebook = demo_file("ferry-wave3.codebook.json"), id = person)
+#' third <- turn_consensus(third, c(why_less_a, why_less_b), as = "why_less")
+#' disagreements(third, c(why_less_a, why_less_b))
 #' @export
 turn_consensus <- function(book, coders, at_least = 2, ties = "missing", ..., as = NULL,
                            label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {

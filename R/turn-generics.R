@@ -39,7 +39,10 @@ check_turn <- function(turn) UseMethod("check_turn")
 # statistic; values(name) gives values among which each stands that the column holds,
 # outside(name, limits) those beyond some limits with their rows,
 # is_whole(name) whether all its numbers are whole, bands(name, cuts, ends) the rows between cuts,
-# and gaps(order, unit, occasions) how many rows skip an occasion.
+# gaps(order, unit, occasions) how many rows skip an occasion, repeats(names) the first combination
+# that stands twice, rows_with(test) how many rows a condition holds for, groups(name, within) rows,
+# mean and SD of each group, coders_agree(names, meaning) how far coders do, and against(names) which
+# items run against the rest.
 lower <- function(turn, world) UseMethod("lower")
 
 # Before a turn is made: what it still has to know of the data, such as the names of its results.

@@ -48,8 +48,8 @@ NULL
 #' book <- turn_composite(book, ea_1_0:ea_7_0, as = "ease", how = "sum",
 #'   reversed = c(ea_4_0, ea_6_0))
 #' book <- turn_norm(book, ease, table = demo_file("ease-norms.csv"), within = age)
-#' waits <- data.frame(age = c(18, 60, 95), mean = c(14, 16, 18), sd = c(11, 12, 12))
-#' book <- turn_norm(book, wait_min, table = waits, how = "t", between = "linear")
+#' book <- turn_norm(book, wait_min, table = demo_file("wait-norms.csv"), how = "t",
+#'   between = "linear", as = "wait_t")
 #' @export
 turn_norm <- function(book, vars, table, within = NULL, raw = "raw", scaled = "scaled", ...,
                       how = "z", between = "step", as = NULL, missing = "carry", label = NULL,
@@ -79,9 +79,6 @@ turn_type("norm",
   },
   traits = c("sets the scale", "its table names variables")
 )
-
-# The columns that tell the kinds of table apart, in any case but those of L, M and S.
-norm_kinds <- list(raw = c("raw", "scaled"), moments = c("mean", "sd"), lms = c("L", "M", "S"))
 
 norm_words <- c(z = "z score", t = "T score", iq = "score of mean 100 and SD 15",
   percentile = "percentile")
@@ -180,37 +177,6 @@ raw_norms <- function(table, source, world) {
   in_bands(table, bands, world, function(rows) {
     list(raw_table(table$raw[rows], table$scaled[rows], source))
   })
-}
-
-# A choose over the combinations of bands; whose bands are none of them is outside the norms.
-# `value(rows)`: what stands for some rows of the table, as one value, or tests and values.
-in_bands <- function(table, bands, world, value) {
-  cell <- key_texts(lapply(table[bands], show_value))
-  each <- lapply(split_in_order(seq_along(cell), cell), function(rows) {
-    tests <- lapply(bands, function(name) {
-      condition_test(name, read_cell(table[[name]][rows[1]]), FALSE, FALSE, world)
-    })
-    banded(all_of_tests(tests), value(rows))
-  })
-  there <- all_of_tests(lapply(bands, function(name) call("!", call("unanswered", as.name(name)))))
-  chosen_of(c(unlist(unname(each), recursive = FALSE), list(list(there, NA, outside_norms))))
-}
-
-outside_norms <- "outside the norms"
-
-# Each of `values`, a value or a test with its value and kind, under the test of its band.
-banded <- function(test, values) {
-  lapply(values, function(one) {
-    if (!is.list(one)) return(list(test, one, NA))
-    list(if (is.null(test)) one[[1]] else call("&", test, one[[1]]), one[[2]], one[[3]])
-  })
-}
-
-# Tests with their values and kinds as one choose.
-chosen_of <- function(each) {
-  pairs <- unlist(lapply(each, function(one) one[1:2]), recursive = FALSE)
-  list(expr = as.call(c(list(as.name("choose")), unname(pairs))),
-    kinds = vapply(each, function(one) as.character(one[[3]]), ""))
 }
 
 raw_table <- function(raw, scaled, source) {

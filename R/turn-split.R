@@ -24,9 +24,10 @@ NULL
 #' @section Errors: Class `ableturn_error`: `ableturn_error_split_numbers` for a variable of
 #'   numbers, `ableturn_error_split_many` for over 100 different answers.
 #' @examples
-#' book <- turnbook(data.frame(person = 1:4, uses = c("work;shop", "shop", NA, "care; work")))
-#' book <- turn_split(book, uses)
-#' look(book, c(uses_care, uses_shop, uses_work), together = TRUE)
+#' third <- turnbook(demo_file("ferry-wave3.csv"),
+#'   codebook = demo_file("ferry-wave3.codebook.json"), id = person)
+#' third <- turn_split(third, wishes)
+#' look(third, starts_with("wishes_"), together = TRUE)
 #' @export
 turn_split <- function(book, vars, by = ";", loose = FALSE, ..., as = NULL, label = NULL,
                        note = NULL, high = NULL, accept = NULL, replace = FALSE) {

@@ -221,10 +221,6 @@ accepted_line <- function(f) {
   folded(glyph("*"), " accepted [", f$id, "] ", f$variable, ": ", f$accepted)
 }
 
-# In a receipt: what its other lines do not tell already, the most serious first.
-told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold",
-  "no-spread", "group-boundary")
-
 # Whether a finding about gaps says all that no rule caught.
 all_in_gaps <- function(part) {
   ids <- vapply(part$found, `[[`, "", "id")

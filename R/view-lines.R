@@ -5,6 +5,10 @@ remark_lines <- function(texts, plain = FALSE) {
   }, texts, plain), use.names = FALSE)
 }
 
+# Findings that other lines of a receipt tell already.
+told_elsewhere <- c("unmatched", "key-unmatched", "boundary", "text-number", "must-hold",
+  "no-spread", "group-boundary")
+
 # What is a finding as well is said there, but for those that are told by their remark alone.
 is_own_remark <- function(remark) {
   is.null(remark$finding) || isTRUE(remark$plain) || remark$finding %in% told_elsewhere

@@ -14,7 +14,10 @@ pages <- list(
   key = list(c("qz_1", "qz_2"), "#f-wrong", "none"), norm = list("st_1", ".path", "no.csv"),
   crosswalk = list("occupation", ".path", "no.csv"), group = list("income", "#f-within", "nobody"),
   change = list("wait_min", "#f-unit", "nobody"), interact = list("wait_min", "#f-b", "nobody"),
-  instrument = list("age", ".path", "no.yaml"),
+  instrument = list("age", ".path", "no.yaml"), winsorize = list("wait_min", "#f-at", "1 99"),
+  fill = list(c("tr_1", "tr_2"), "#f-at_least", "9"), split = list("ticket", "#f-as", "age"),
+  component = list(c("st_1", "st_3"), "#f-at_least", "9"),
+  consensus = list(c("qz_1", "qz_2"), "#f-at_least", "9"),
   must_hold = list("age", "#f-condition", "children <="),
   define = list("crossings", "#f-limits", "5 1")
 )
