@@ -180,7 +180,7 @@ since_of <- function(quo, book) {
     word <- as.character(expr)
     if (!word %in% names(book)) expr <- get0(word, rlang::quo_get_env(quo)) %||% word
   }
-  if (is.character(expr)) return(list(word = check_choice(expr, "from", change_origins)))
+  if (is.character(expr) && length(expr) == 1 && expr %in% change_origins) return(list(word = expr))
   if (!is.call(expr)) fail("from-unclear", got = paste(deparse(expr), collapse = " "))
   list(formula = formula_of(expr, book, rlang::quo_get_env(quo)))
 }

@@ -13,7 +13,15 @@ test_each("a guess leads to what was meant", list(
     "define(book, items, limits = c(1, 5)) first"),
   min = list(quote(turn_composite(frame, c(q1, q2), min_valid = 1)), "at_least = 3"),
   base = list(quote(turn_dummy(frame, g, base = "a")), "reference = \"...\""),
-  name = list(quote(turn_flag(frame, x > 3, name = "f")), "as = \"...\"")
+  name = list(quote(turn_flag(frame, x > 3, name = "f")), "as = \"...\""),
+  baseline = list(quote(turn_change(frame, x, unit = g, order = id, baseline = id == 1)),
+    "from = wave == 1"),
+  id = list(quote(turn_change(frame, x, id = g, time = id)), "unit = person"),
+  probs = list(quote(turn_winsorize(frame, x, probs = c(0.1, 0.9))), "at = c(0.01, 0.99)"),
+  sep = list(quote(turn_split(frame, g, sep = ";")), "by = \";\""),
+  group = list(quote(item_analysis(frame, c(q1, q2), group = g)), "by = ..."),
+  alpha = list(quote(turn_change(frame, x, unit = g, order = id, how = "reliable", alpha = 0.8)),
+    "reliability = 0.85")
 ), function(case, name) {
   error <- refused(eval(case[[1]]), "unused-argument")
   expect_match(conditionMessage(error), paste0("Write ", case[[2]]), fixed = TRUE)

@@ -96,6 +96,9 @@ test_that("the demo survey with every kind of turn is the same on every engine",
     turn_norm(age, as = "age_n", table = data.frame(raw = c("0 .. 39", "40 .."),
       scaled = c(10, 20))) |>
     turn_group(income, within = household_id, how = "median") |>
+    turn_winsorize(wait_min) |> turn_component(tr_1:tr_4, as = "trust", at_least = 3) |>
+    turn_fill(tr_1:tr_4, at_least = 3) |> turn_split(ticket, by = " ") |>
+    turn_consensus(c(qz_1, qz_2, qz_3, qz_4), as = "code", ties = "first") |>
     turn_interact(age, household) |> turn_compute(draw_normal(seed = 3), as = "noise") |>
     turn_compute(years_between(as.Date("1990-02-28"), as.Date("2031-03-01")) + age, as = "y"))
   expect_length(setdiff(core("turn_verbs")(), c(core("verbs_in")(book, names(book)), "change",
@@ -169,6 +172,8 @@ test_that("what cannot be said in SQL is refused with its reason, and listed", {
     odd_name = list(book(data.frame("a\nb" = 1, y = 1, check.names = FALSE), y + 1), "sqlite"),
     long_name = list(book(setNames(data.frame(1, 2), c(strrep("n", 64), "y")), y + 1),
       "postgresql"),
+    percentiles = list(quietly(turn_norm(turnbook(data.frame(x = 1:3)), x, how = "percentile",
+      table = data.frame(mean = 2, sd = 1))), "sqlite"),
     truth_name = list(quietly(turn_compute(data.frame(a = 1), a + 1, as = "True")), "sqlite"),
     alike_names = list(book(data.frame(a = 1, A = 2), a + 1), "duckdb"),
     many_columns = list(book(as.data.frame(as.list(setNames(1:1600, paste0("c", 1:1600)))), c1 + 1),
