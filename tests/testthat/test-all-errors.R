@@ -293,7 +293,8 @@ test_that("what an error says to do can be done, and is what the error was about
 })
 
 # What only a server that fails, a full disk or another process can raise.
-elsewhere <- c("answers-many", "component-record", "blocks-unlike", "desk-no-port", "distribution-many",
+elsewhere <- c("answers-many", "component-record",
+  "blocks-unlike", "desk-no-port", "distribution-many",
   "duckdb-needed", "file-closed", "no-schema", "not-renamed", "numbers-extreme", "package-unlike",
   "prove-many-rows", "question-unsent", "script-cannot-read", "sheet-no-lock", "sql-several",
   "typed-rule", "unmatched-many")
