@@ -40,9 +40,9 @@ check_turn <- function(turn) UseMethod("check_turn")
 # outside(name, limits) those beyond some limits with their rows,
 # is_whole(name) whether all its numbers are whole, bands(name, cuts, ends) the rows between cuts,
 # gaps(order, unit, occasions) how many rows skip an occasion, repeats(names) the first combination
-# that stands twice, rows_with(test) how many rows a condition holds for, groups(name, within)
-# rows, mean and SD of each group, coders_agree(names, meaning) how far coders do, and against(names)
-# which items run against the rest.
+# that stands twice, rows_with(test) how many rows a condition holds for, groups(name, within) the
+# rows, mean and SD of each group, coders_agree(names, meaning) how far coders do, and
+# against(names) which items run against the rest.
 lower <- function(turn, world) UseMethod("lower")
 
 # Before a turn is made: what it still has to know of the data, such as the names of its results.
