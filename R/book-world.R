@@ -21,6 +21,7 @@ world_of <- function(book, recorded = list(), site = site_of(book),
     },
     few = function(name) few_answers(variable(name)),
     is_text = function(name) has_text(variable(name)) || is_empty(variable(name)),
+    has_numbers = function(name) value_type(variable(name)) == "number",
     kinds_met = function(name) names(missing_of(variable(name))),
     kinds = function(name) kinds_known(variable(name))
   ))

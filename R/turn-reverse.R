@@ -85,8 +85,8 @@ items_beside <- function(items, world) {
   alike <- world$names[grepl("[0-9]$", world$names) & sub("[0-9]+$", "", world$names) == stem]
   limits <- world$meaning(items[1])$limits
   utils::head(Filter(function(name) {
-    is.numeric(world$column(name)) && identical(world$meaning(name)$limits, limits)
-  }, alike), 60)
+    world$has_numbers(name) && identical(world$meaning(name)$limits, limits)
+  }, alike), 30)
 }
 
 reversed_meaning <- function(meaning, name, limits) {
