@@ -49,12 +49,9 @@ checks_on <- function(book, names) {
     NA)]
 }
 
-# Whether units of the book have rows in several groups of a variable: those of its changes, or
-# those that its identifier names.
+# Whether units that changes of the book are about have rows in several groups of a variable.
 shares_units <- function(book, by) {
-  units <- unique(c(info_of(book)$id, unlist(lapply(steps_of(book), function(entry) {
-    if (identical(entry$turn$verb, "change")) entry$turn$unit
-  }))))
+  units <- unique(unlist(lapply(steps_of(book), function(entry) entry$turn$unit)))
   any(vapply(units, function(unit) {
     site <- site_of(book)
     both <- call("group", call("choose", call("!", call("unanswered", as.name(by))), as.name(by)),

@@ -108,9 +108,10 @@ alpha_by_group <- function(nodes, made, book) {
   if (!isTRUE(made$receipt$items$alpha > 0)) return(NULL)
   site <- site_of(book)
   for (by in groups_of_book(book)) {
-    groups <- tryCatch(reliability_by(nodes, site, by, list(omega = FALSE, ordinal = FALSE),
-      sample = TRUE), ableturn_error = function(e) NULL)
-    if (is.null(groups) || shares_units(book, by)) next
+    # a hint that a site refuses is left out
+    groups <- tryCatch(if (!shares_units(book, by)) reliability_by(nodes, site, by,
+      list(omega = FALSE, ordinal = FALSE), sample = TRUE), ableturn_error = function(e) NULL)
+    if (is.null(groups)) next
     groups <- groups[groups$complete >= 30, ]
     if (!isTRUE(group_differences(groups, FALSE)$apart)) next
     return(new_finding("alpha-by-group", made$out$name, source = by, values = paste(groups$group,

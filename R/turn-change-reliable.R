@@ -55,16 +55,16 @@ reference_answers <- function(source, turn, world) {
   call("choose", origin_test(x, turn, world), x)
 }
 
-lower_reliable <- function(turn, world, sources, before) {
+lower_reliable <- function(turn, sources, before) {
   if (turn$how != "reliable") return(NULL)
   names <- named_results(turn)
-  classes <- lapply(names, lowered_class, turn = turn, world = world)
+  classes <- lapply(names, lowered_class, turn = turn)
   crossed <- if (!is.null(turn$cutoff)) Map(lowered_crossing, names, sources, before,
-    MoreArgs = list(turn = turn, world = world))
+    MoreArgs = list(turn = turn))
   c(classes, unname(crossed))
 }
 
-lowered_class <- function(name, turn, world) {
+lowered_class <- function(name, turn) {
   up <- if (turn$better == "high") 1L else -1L
   rc <- as.name(name)
   expr <- call("choose", call(">", rc, 1.96), up, call("<", rc, -1.96), -up, 0L)
@@ -76,7 +76,7 @@ lowered_class <- function(name, turn, world) {
 }
 
 # Whether the cut-off lies between the two: it is itself on the upper side.
-lowered_crossing <- function(name, source, before, turn, world) {
+lowered_crossing <- function(name, source, before, turn) {
   at <- turn$cutoff
   up <- if (turn$better == "high") 1L else -1L
   x <- as.name(source)

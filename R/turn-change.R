@@ -110,8 +110,7 @@ NULL
 #' turn_group(book, income, within = household_id, leave_out = TRUE)
 #' @export
 turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference",
-  from = "previous", ...,
-                        occasions = NULL, skip_missing = FALSE, reliability = NULL, sd = NULL,
+                        from = "previous", ..., occasions = NULL, skip_missing = FALSE, reliability = NULL, sd = NULL,
                         better = NULL, cutoff = NULL, as = NULL, label = NULL, note = NULL,
                         high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
@@ -160,9 +159,7 @@ change_ways <- c("difference", "ratio", "percent", "value", "reliable")
 change_origins <- c("previous", "first", "last")
 
 change_in_words <- function(derived, turn) {
-  since <- switch(turn$since %||% "previous", previous = "the occasion before",
-    paste("the", turn$since, "occasion"))
-  if (!is.null(turn$baseline)) since <- paste("the occasion where", turn$baseline)
+  since <- since_in_words(turn)
   whose <- if (!is.null(turn$unit)) paste0(", of the same ", turn$unit)
   how <- turn$how %||% "difference"
   if (derived$name %in% reliable_names(turn, named_results(turn))) {
@@ -230,7 +227,7 @@ lower.change_turn <- function(turn, world) {
     new_lowered(names[i], change_node(sources[i], before[[i]], turn, world),
       change_meaning(turn, world, sources[i], i), remarks = c(remarks, reliable_remark(turn)))
   })
-  c(changes, lower_reliable(turn, world, sources, before))
+  c(changes, lower_reliable(turn, sources, before))
 }
 
 change_node <- function(source, before, turn, world) {
@@ -244,14 +241,14 @@ change_node <- function(source, before, turn, world) {
   )
 }
 
-change_words <- c(difference = "change", ratio = "ratio to", percent = "change in percent",
+change_words <- c(difference = "change", percent = "change in percent",
   reliable = "reliable change index")
 
 change_meaning <- function(turn, world, source, place) {
   old <- world$meaning(source)
   since <- since_in_words(turn)
   words <- switch(turn$how, value = since, ratio = paste("ratio to", since),
-    difference = "change", change_words[[turn$how]])
+    change_words[[turn$how]])
   if (!turn$how %in% c("value", "ratio") && !is_plain_previous(turn)) {
     words <- paste(words, "since", since)
   }
