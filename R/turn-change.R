@@ -110,9 +110,9 @@ NULL
 #' turn_group(book, income, within = household_id, leave_out = TRUE)
 #' @export
 turn_change <- function(book, vars, unit = NULL, order = NULL, how = "difference",
-                        from = "previous", ..., occasions = NULL, skip_missing = FALSE, reliability = NULL, sd = NULL,
-                        better = NULL, cutoff = NULL, as = NULL, label = NULL, note = NULL,
-                        high = NULL, accept = NULL, replace = FALSE) {
+                        from = "previous", ..., occasions = NULL, skip_missing = FALSE,
+                        reliability = NULL, sd = NULL, better = NULL, cutoff = NULL, as = NULL,
+                        label = NULL, note = NULL, high = NULL, accept = NULL, replace = FALSE) {
   refuse_dots(...)
   check_choice(how, "how", change_ways)
   told <- list(unit = rlang::enquo(unit), order = rlang::enquo(order))
