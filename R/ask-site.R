@@ -1,6 +1,6 @@
 # A site: where the rows of some variables are, and what questions are put to. There are three: rows
 # in memory; answers in memory, each of which stands for several rows (`times`); a table of a
-# database, on one server or several. What is wanted of rows is asked in one of nine kinds of
+# database, on one server or several. What is wanted of rows is asked in one of ten kinds of
 # question, and nothing that asks knows which site answers.
 #
 # A site knows variables by name, `variable(name)`; the formulas of a question name these. Groups
@@ -34,7 +34,9 @@ question_kinds <- list(
   new_kind("steps_at", "order, unit, names; occasions: values in their order",
     "how many rows of a unit skip an occasion"),
   new_kind("rows_at", "names; where: values of variables; id: the variable to sort by",
-    "a data frame")
+    "a data frame"),
+  new_kind("window_at", "names; where: a condition; order: see window_at(); id; from, n: which rows",
+    "columns: x and reason of each variable; rows: their numbers; id: their identifiers")
 )
 
 counts_at <- function(site, keys = list(), where = NULL, most = Inf, ...) UseMethod("counts_at")

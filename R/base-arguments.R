@@ -103,6 +103,23 @@ check_number <- function(value, argument, size = 1) {
   value
 }
 
+# A whole number from `least` on.
+check_whole <- function(value, argument, least = 0) {
+  value <- check_number(value, argument)
+  if (value != floor(value) || value < least || value > .Machine$integer.max) {
+    fail("not-a-number", argument = argument, size = paste("a whole number from", least, "on"),
+      got = show_value(value))
+  }
+  as.double(value)
+}
+
+# Dots that take variables have no names: one that has is a misspelt argument.
+refuse_named <- function(dots, arguments) {
+  name <- setdiff(names(dots), "")[1]
+  if (length(dots) && !is.na(name) && nzchar(name)) fail("unused-argument", name = name,
+    hint = guess_hint(name, arguments), known = arguments)
+}
+
 # A package that is only needed for some of the work.
 need_package <- function(package, what) {
   if (!requireNamespace(package, quietly = TRUE)) {

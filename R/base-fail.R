@@ -1,6 +1,7 @@
-# Every error, worded once: what is wrong and where, then what to do; `sheet`: what to do for who
-# works on a turn sheet rather than in R, where that differs. Each room adds the words of its own
-# errors, and of its findings.
+# Every error, worded once: what is wrong and where, then what to do; where that differs, `sheet`:
+# what to do for who works on a turn sheet rather than in R; `desk`: for who points and types into
+# fields, and `desk_what`: what is wrong, in the words of the page. Each room adds the words of its
+# own errors, and of its findings.
 error_words <- new.env(parent = emptyenv())
 
 finding_words <- new.env(parent = emptyenv())
@@ -24,9 +25,8 @@ fail <- function(id, ...) {
     values[[key]] <- show_controls(values[[key]], "\n")
   }
   words <- error_words[[id]]$words
-  text <- fill_words(words[1:2], values)
+  text <- fill_words(words_for_reader(words, 1:2), values)
   in_sheet <- if ("sheet" %in% names(words)) fill_words(words["sheet"], values)
-  if (speaks_sheet()) text[2] <- in_sheet %||% text[2]
   stop(errorCondition(
     paste(text, collapse = "\n"),
     class = c(paste0("ableturn_error_", gsub("-", "_", id)),
@@ -47,10 +47,21 @@ call_of_analyst <- function() {
   }
 }
 
-# Whether what to do is said for a turn sheet and the command line, rather than for R.
-speaks_sheet <- function() isTRUE(getOption("ableturn.speaks_sheet"))
+# Whom messages are for: "r", or "sheet" for a turn sheet and the command line, or "desk".
+reader <- function() getOption("ableturn.reader", "r")
 
-for_r_or_cli <- function(in_r, in_sheet) if (speaks_sheet()) in_sheet else in_r
+# What is wrong and what to do, of all the words of a message; `places`: where these stand for R.
+words_for_reader <- function(words, places) {
+  own <- c(what = if (reader() == "desk") "desk_what", todo = if (reader() != "r") reader())
+  own <- own[own %in% names(words)]
+  if (reader() == "desk" && is.na(own["todo"]) && "sheet" %in% names(words)) own["todo"] <- "sheet"
+  pick <- function(key, place) unname(words[if (is.na(own[key])) place else own[key]])
+  c(pick("what", places[1]), pick("todo", places[2]))
+}
+
+for_reader <- function(in_r, in_sheet, on_desk = in_sheet) {
+  switch(reader(), r = in_r, sheet = in_sheet, desk = on_desk)
+}
 
 # Pieces of an error that may be lines in themselves.
 several_lines <- c("shown", "why", "todo")
@@ -97,10 +108,12 @@ word_errors(list(
     "Check what is given for {argument}."),
   "unused-argument" = c("There is no argument `{name}`.{hint}", "The arguments are: {known}."),
   "bad-letters" = c("In {name} there is text whose bytes are no letters ({count} such): {text}.",
-    "Read the file with its own encoding, or convert it: iconv(x, \"latin1\", \"UTF-8\")."),
+    "Read the file with its own encoding, or convert it: iconv(x, \"latin1\", \"UTF-8\").",
+    desk = "Save the file in UTF-8, and open it again."),
   "file-exists" = c("{path} exists already and was left as it is.",
     "Choose another name, or add overwrite = TRUE.",
-    sheet = "Choose another name, or add --overwrite."),
+    sheet = "Choose another name, or add --overwrite.",
+    desk = "Choose another name, or tick that it may be replaced."),
   "file-is-source" = c(paste("{path} is a file that this work was opened from, which is never",
     "written over. Nothing was written."),
     "Choose another name."),
@@ -108,7 +121,8 @@ word_errors(list(
     "Check that the folder is yours to write in and the disk is not full."),
   "no-folder" = c("There is no folder {folder}.", "Make it first, or choose another."),
   "package-needed" = c("For {what} the package {package} is needed, and it is not installed.",
-    "Install it: install.packages(\"{package}\")."),
+    "Install it: install.packages(\"{package}\").",
+    desk = "It has to be installed in R first."),
   "file-ending" = c("{path} promises another format: {what} is written as {known}.",
     "Give it that ending: there is no {ending} here yet.")
 ))
@@ -122,7 +136,8 @@ word_errors(list(
   "file-odd" = c("{path} is no ordinary file.", "Name a file."),
   "file-binary" = c("{path} is no text file, nor of another open format that is read here.",
     paste("Save the table as CSV; or read it with any reader and give the data frame,",
-      "turnbook(data): attributes label, labels, na_values and na_range of its columns count.")),
+      "turnbook(data): attributes label, labels, na_values and na_range of its columns count."),
+    desk = "Save the table as CSV, and choose that."),
   "file-not-utf8" = c("{path}, line {line}, is not in UTF-8.", "Save it in UTF-8."),
   "file-outside" = c("{path} names a file that is not in its own folder: {name}.",
     "Put that file beside it, or name it yourself.")

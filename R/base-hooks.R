@@ -32,6 +32,7 @@ hooks <- list(
   new_hook("repeats_at", "ask", "sql", "a question"),
   new_hook("steps_at", "ask", "sql", "a question"),
   new_hook("rows_at", "ask", "sql", "a question"),
+  new_hook("window_at", "ask", "sql", "a question"),
   new_hook("in_one_state", "ask", "sql", "all questions about the same rows"),
   new_hook("read_together", "ask", "sql", "the answers of several originals in one pass"),
   new_hook("check_unit", "ask", "sql", "whether the rows of a unit are together"),

@@ -9,6 +9,8 @@
 #' @param var The variable, or one of those that the turn made.
 #' @param ... New arguments of that turn, as in its own call: `at_least = 4`,
 #'   rules, or a formula. Rules replace all rules. What is not named stays.
+#' @param learned Of a variable that was made from a sheet: `"recorded"` keeps the means, cut points
+#'   and so on that are on record, `"refit"` learns them anew from these data, from then on.
 #' @return The book. The receipt says how many turns were evaluated and how many
 #'   rows of each variable differ.
 #' @section Errors: `ableturn_error_cycle` where a variable would be made from
@@ -19,9 +21,11 @@
 #' book <- turn_composite(book, st_1:st_6, reversed = c(st_2, st_5), as = "strain")
 #' book <- turn_standardize(book, strain)
 #' book <- amend(book, strain, at_least = 4)
+#' book <- amend(book, strain_z, learned = "refit")
 #' book <- drop_turn(book, strain_z)
 #' @export
-amend <- function(book, var, ...) {
+amend <- function(book, var, ..., learned = "recorded") {
+  check_choice(learned, "learned", c("recorded", "refit"))
   came <- book
   book <- as_book(book)
   name <- derived_var(book, rlang::enquo(var), "amended")
@@ -31,7 +35,7 @@ amend <- function(book, var, ...) {
   check_turn(turn)
   turn <- settle_turn(turn, world_of(drop_entry(book, place)))
   check_amended(book, old, turn)
-  made <- put_in_place(book, place, turn)
+  made <- put_in_place(book, place, turn, learned == "recorded")
   step <- list(type = "amend", verb = turn$verb, makes = turn$makes)
   as_given(finish_step(made$book, book, step, amend_receipt(book, made, turn)), came)
 }
@@ -55,9 +59,10 @@ check_amended <- function(book, old, turn) {
 }
 
 # The amended turn takes the place of the old one; it and what depends on it are made again.
-put_in_place <- function(book, place, turn) {
+put_in_place <- function(book, place, turn, recorded = TRUE) {
   log <- steps_of(book)
   old <- log[[place]]$turn$makes
+  log[[place]]$recorded <- if (recorded && isTRUE(log[[place]]$recorded)) TRUE
   turn$learned <- if (isTRUE(log[[place]]$recorded)) log[[place]]$turn$learned
   log[[place]]$turn <- turn
   book <- in_order(with_parts(book, log = log, columns = rename_columns(book, old, turn$makes)))

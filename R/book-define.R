@@ -32,6 +32,8 @@
 #'   and none is given ([turn_standardize()], [turn_bin()], [turn_group()], [look()],
 #'   [item_analysis()]), and the receipt says so; `weight = NULL` in such a call is for none. A turn
 #'   sheet says for each turn which weight it takes. `"none"` takes it back.
+#' @param set The name of a set that the variables belong to, such as a scale or a part of the
+#'   questionnaire. On the desk the variables of a set stand together and can be shown alone.
 #' @return The book.
 #' @section Errors: Class `ableturn_error`, for values without names, twice the
 #'   same code, or limits in the wrong order.
@@ -41,7 +43,7 @@
 #' @export
 define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, level = NULL,
                    limits = NULL, high = NULL, low = NULL, unit = NULL, note = NULL,
-                   asked_if = NULL, read = NULL, role = NULL) {
+                   asked_if = NULL, read = NULL, role = NULL, set = NULL) {
   refuse_dots(...)
   asked <- rlang::enexpr(asked_if)
   env <- parent.frame()
@@ -50,7 +52,7 @@ define <- function(book, vars, ..., label = NULL, codes = NULL, missing = NULL, 
   vars <- select_vars(book, rlang::enquo(vars))
   meaning <- check_meaning(label, codes, missing, level, limits, high, low, unit, note,
     if (is.character(asked)) asked else if (!is.null(asked)) formula_of(asked, book, env),
-    read, role)
+    read, role, set)
   if (!length(meaning)) fail("define-nothing", name = vars)
   as_given(define_vars(book, vars, meaning), came)
 }

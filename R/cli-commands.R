@@ -2,12 +2,13 @@
 cli_look <- function(given) {
   options <- given$options
   vars <- if (is.null(options$database)) given$args[-1] else given$args
+  rows <- options[intersect(names(options), c("rows", "where", "sort-by", "seed", "working"))]
   if (is.null(options$database) && !length(given$args)) {
     return(cli_wrong("Name a data file, or --database and --table.", NULL))
   }
   at <- cli_connect(options)
-  book <- as_book(turnbook(if (is.null(at)) given$args[1] else at, codebook = options$codebook,
-    reading = if (is.null(at)) cli_reading(options$reading), table = options$table))
+  book <- cli_book(at %||% given$args[1], at, options)
+  if (length(rows)) return(cli_look_rows(vars, book, rows, given))
   subjects <- lapply(vars, cli_subject, book = book)
   if (!length(subjects)) subjects <- lapply(names(book), subject_of_variable, book = book)
   else subjects <- unlist(subjects, recursive = FALSE)
@@ -16,6 +17,33 @@ cli_look <- function(given) {
     weight) else
     look_at(book, subjects, cli_name(options$by, book), weight)
   cli_show(seen, given)
+}
+
+# The data, and what a sheet makes of them where one is named.
+cli_book <- function(data, at, options) {
+  reading <- if (is.null(at)) cli_reading(options$reading)
+  if (is.null(options$sheet)) return(as_book(turnbook(data, codebook = options$codebook,
+    reading = reading, table = options$table)))
+  withr::local_options(ableturn.quiet = TRUE)
+  as_book(apply_turns(data, options$sheet, codebook = options$codebook, reading = reading,
+    table = options$table))
+}
+
+cli_look_rows <- function(vars, book, rows, given) {
+  names <- unlist(lapply(vars, function(text) {
+    vapply(cli_subject(text, book), `[[`, "", "name")
+  }))
+  for (name in setdiff(names, names(book))) fail_unknown(name, names(book))
+  order <- if (!is.null(rows$`sort-by`)) sorted_by(trimws(strsplit(rows$`sort-by`, ",")[[1]]), book)
+  window <- list(n = cli_whole(rows$rows %||% "20", "rows", 1), from = 1,
+    seed = if (!is.null(rows$seed)) cli_whole(rows$seed, "seed"))
+  where <- if (!is.null(rows$where)) formula_text(items_written_out(parse_formula(rows$where),
+    book))
+  cli_show(look_at_rows(book, unique(names), where, order, window, isTRUE(rows$working)), given)
+}
+
+cli_whole <- function(text, option, least = 0) {
+  check_whole(suppressWarnings(as.numeric(text)), option, least)
 }
 
 # The database that is named, if any; it is left when the command has done its work.
@@ -221,14 +249,14 @@ cli_show <- function(x, given) {
 
 # What it shows are calls of R, so that what to do is said in such, too.
 cli_demo <- function(given) {
-  withr::local_options(ableturn.speaks_sheet = NULL)
+  withr::local_options(ableturn.reader = NULL)
   run_demo(given$options$out %||% "ableturn-demo")
   0L
 }
 
 # On the desk the calls of R are shown, so that what to do is said in such, too.
 cli_desk <- function(given) {
-  withr::local_options(ableturn.speaks_sheet = NULL, ableturn.desk_alone = TRUE)
+  withr::local_options(ableturn.reader = NULL, ableturn.desk_alone = TRUE)
   options <- given$options
   rlang::inject(desk(if (length(given$args)) given$args, codebook = options$codebook,
     id = !!options$id, sheet = options$sheet, reading = cli_reading(options$reading),

@@ -17,7 +17,7 @@ cli_command <- function(args) {
   spec <- cli_commands[[command]]
   if (any(args %in% c("--help", "-h"))) return(cli_help(c(spec$help, "", cli_option_lines(spec))))
   withr::local_options(width = max(60, min(160, cli::console_width())),
-    ableturn.speaks_sheet = TRUE)
+    ableturn.reader = "sheet")
   given <- cli_read(args[-1], spec)
   if (!is.null(given$wrong)) return(cli_wrong(given$wrong, NULL))
   spec$run(given)

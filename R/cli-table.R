@@ -39,6 +39,12 @@ cli_commands <- list(
       by = cli_takes("VAR", "groups to show apart"),
       weight = cli_takes("VAR", "a weight for each row"),
       together = cli_switch("ticked answers in one table, with one denominator"),
+      sheet = cli_takes("FILE", "a turn sheet, whose variables are looked at as well"),
+      rows = cli_takes("N", "rows, old beside new, in place of frequencies"),
+      where = cli_takes("CONDITION", "rows for which it holds: \"crossings > 4\""),
+      "sort-by" = cli_takes("VARS", "rows in this order; --sort-by=-VAR from the highest down"),
+      seed = cli_takes("N", "rows drawn at random, the same for the same number"),
+      working = cli_switch("the working of each row below it"),
       format_option)
   ),
   run = list(

@@ -4,7 +4,7 @@
 # The screen after an event, and the messages for the page: each is a list with `do`, the name of
 # what the page is to do, and what that needs.
 answer <- function(screen, event) {
-  own <- if (is_one(event$do, is.character)) screen_acts[[event$do]]
+  own <- if (is_one(event$do, is.character)) c(screen_acts, condition_acts, open_acts)[[event$do]]
   if (!is.null(own)) return(own(screen, event))
   before <- screen
   if (identical(event$do, "fill")) {
@@ -19,6 +19,7 @@ answer <- function(screen, event) {
 
 # What goes wrong unforeseen is told, and leaves everything as it was.
 answer_safely <- function(screen, event) {
+  withr::local_options(ableturn.reader = "desk")
   tryCatch(answer(screen, event), error = function(e) {
     list(screen = screen, says = list(list(do = "trouble", html = as_html(error_html(e)))))
   })
@@ -27,8 +28,10 @@ answer_safely <- function(screen, event) {
 # What was typed comes as the page has it. What no field can mean is an error of the form.
 filled_desk <- function(state, event) {
   if (is.null(state$form) || !identical(event$verb, state$form$verb)) return(state)
-  typed <- tryCatch(typed_of_page(form_fields(state$form$verb), event$typed, state$form$typed),
-    error = identity)
+  fields <- form_fields(state$form$verb)
+  texts <- texts_like_ranges(state$book, state$chosen)
+  state$read <- read_back(fields, event$typed, texts)
+  typed <- tryCatch(typed_of_page(fields, event$typed, state$form$typed, texts), error = identity)
   if (!inherits(typed, "error")) return(desk_do(state, list(do = "fill", typed = typed)))
   state$tried <- list(error = typed, argument = typed$argument)
   state

@@ -3,7 +3,7 @@
 # The call of a verb: `chosen` variables and what was `typed`, by argument. An error of what was
 # typed names its `argument`.
 form_call <- function(verb, book, chosen, typed) {
-  given <- compact(given_by(form_fields(verb), typed, book))
+  given <- compact(given_by(form_fields(verb), typed, book, texts_like_ranges(book, chosen)))
   rules <- given$rules
   given <- given[setdiff(names(given), "rules")]
   taken <- if (!are_cases(typed$rules)) taken_argument(verb, chosen, typed)
@@ -12,11 +12,11 @@ form_call <- function(verb, book, chosen, typed) {
 }
 
 # What was typed into fields, as values by argument; NULL where nothing was.
-given_by <- function(fields, typed, book) {
+given_by <- function(fields, typed, book, texts = character()) {
   lapply(self_named(intersect(names(fields), names(typed))), function(argument) {
     at_argument(argument, {
       if (fields[[argument]]$kind %in% c("name", "names")) refuse_strange(typed[[argument]], book)
-      typed_argument(fields[[argument]], typed[[argument]])
+      typed_argument(fields[[argument]], typed[[argument]], texts)
     })
   })
 }

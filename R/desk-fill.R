@@ -23,16 +23,19 @@ form_of_meaning <- function(meaning) {
 # For each kind of field: a value as it would be typed; `turn` is that which it belongs to.
 as_typed <- list(
   text = function(value, turn) show_value(value)[1],
+  path = function(value, turn) show_value(value)[1],
   texts = function(value, turn) paste(value, collapse = "\n"),
   choice = function(value, turn) show_value(value),
   flag = function(value, turn) value,
   number = function(value, turn) show_number(as.double(value)),
   numbers = function(value, turn) paste(show_number(as.double(value)), collapse = " "),
+  limits = function(value, turn) paste(show_number(as.double(value)), collapse = " to "),
   name = function(value, turn) value,
   names = function(value, turn) value,
   value = function(value, turn) show_value(value)[1],
   values = function(value, turn) matchers_as_typed(value),
   formula = function(value, turn) value,
+  condition = function(value, turn) value,
   moments = function(value, turn) paste(show_number(as.double(unname(value))), collapse = " "),
   named = function(value, turn) {
     if (is.null(names(value))) value <- setNames(rep_len(value, length(turn$from)), turn$from)
@@ -77,7 +80,7 @@ amend_call <- function(book, name, chosen, typed) {
   verb <- derived_in(book, name)$verb
   fields <- form_fields(verb)
   fields <- fields[setdiff(names(fields), c("as", "replace", "rules"))]
-  stated <- given_by(fields, typed, book)
+  stated <- given_by(fields, typed, book, texts_like_ranges(book, chosen))
   given <- lapply(self_named(names(fields)), function(argument) {
     stated[[argument]] %||% usual_argument(verb, argument)
   })

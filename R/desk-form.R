@@ -8,15 +8,27 @@ desk_forms <- new.env(parent = emptyenv())
 
 #   ask     the turn as an answer to "What should become of it?"
 #   when    one line: when one wants it
+#   group   what people want of it, a name of desk_groups
 #   suits   a function of what is chosen, see chosen_facts(): whether it makes sense for that
 #   takes   the argument that takes what is chosen; "..." for the dots; NULL where it is not used; a
 #           function of what was typed where it depends on that
 #   named   what the result is called at first, where the verb gives it no name
 #   fields  the further arguments, in the order in which they are asked for, see desk_field()
-desk_form <- function(verb, ask, when, suits, takes = "vars", named = NULL, fields = list()) {
-  assign(verb, list(verb = verb, ask = ask, when = when, suits = suits, takes = takes,
-    named = named, fields = fields, place = length(desk_forms) + 1), desk_forms)
+desk_form <- function(verb, ask, when, suits, group, takes = "vars", named = NULL,
+                      fields = list()) {
+  stopifnot(group %in% names(desk_groups))
+  assign(verb, list(verb = verb, ask = ask, when = when, suits = suits, group = group,
+    usual = verb %in% usual_forms, takes = takes, named = named, fields = fields, place = length(desk_forms) + 1), desk_forms)
 }
+
+# What people want of the turns, in the order in which it is offered.
+desk_groups <- c(codes = "Other codes or categories", scores = "One out of several items",
+  numbers = "Numbers, changed or compared", models = "For a regression",
+  conditions = "By a condition")
+
+# What is wanted most stands before all groups.
+usual_forms <- c("recode", "collapse", "bin", "reverse", "composite", "standardize", "compute",
+  "dummy")
 
 #   kind     how it is typed, see typed_argument()
 #   label    what it asks for
@@ -95,6 +107,14 @@ all_no_or_yes <- function(book, name) {
 
 # The answers to the question that make sense for what is chosen, in their order.
 fitting_forms <- function(facts) Filter(function(form) isTRUE(form$suits(facts)), all_desk_forms())
+
+# Those of desk_starters that make sense for what is chosen, each with its name.
+starters_for <- function(state) {
+  facts <- chosen_facts(state$book, state$chosen)
+  named <- Map(function(starter, name) c(starter, list(starter = name)), desk_starters,
+    names(desk_starters))
+  unname(Filter(function(starter) isTRUE(starter$suits(facts)), named))
+}
 
 all_desk_forms <- function() {
   forms <- as.list(desk_forms)

@@ -24,15 +24,26 @@ receipt_html <- function(receipt, label = "Receipt") {
   if (length(receipt)) as_on_page(said_html(receipt_lines(receipt), label))
 }
 
-# An error in the words of the package: what is wrong, and what to do.
-error_words_of <- function(error) {
+# An error in the words of the package: what is wrong, and what to do. Arguments are called as the
+# `fields` of the form call them.
+error_words_of <- function(error, fields = list()) {
+  if (inherits(error, "ableturn_error_argument_needed")) return(wanted_words(error, fields))
   lines <- strsplit(conditionMessage(error), "\n", fixed = TRUE)[[1]]
+  for (argument in names(fields)) {
+    lines <- gsub(paste0("`", argument, "`"), paste0("\u201c", fields[[argument]]$label, "\u201d"),
+      lines, fixed = TRUE)
+  }
   show_controls(trimws(lines[nzchar(trimws(lines))]))
 }
 
-error_html <- function(error, class = "error") {
+wanted_words <- function(error, fields) {
+  argument <- error$detail$argument
+  paste0("Still to be filled in: ", fields[[argument]]$label %||% "the variables, at the left", ".")
+}
+
+error_html <- function(error, class = "error", fields = list()) {
   if (is.null(error)) return(NULL)
-  lines <- error_words_of(error)
+  lines <- error_words_of(error, fields)
   htmltools::tags$div(class = class, htmltools::tags$strong(lines[1]),
     lapply(lines[-1], htmltools::tags$div))
 }
@@ -48,9 +59,22 @@ button_html <- function(words, do, ..., class = NULL, called = NULL, off = FALSE
 
 # A drawing, or in words why there is none. `height` and `width` in inches.
 picture_html <- function(figure, id, words, width = 7.4, height = 3.9) {
+  room <- getOption("ableturn.room")
+  if (length(room)) {
+    fits <- max(4.4, min(width, room / 62))
+    height <- height * max(0.8, fits / width)
+    width <- fits
+  }
   tryCatch(in_plain_settings(figure_html(figure, id, words, width, height)), error = function(e) {
     error_html(e, "no-picture")
   })
+}
+
+# Pictures are drawn for the room that the page has for them, in pixels.
+with_room <- function(event, code) {
+  room <- suppressWarnings(as.numeric(event$wide))
+  withr::local_options(ableturn.room = if (length(room) == 1 && isTRUE(room > 100)) room)
+  force(code)
 }
 
 # What is not shown until it is opened.

@@ -64,7 +64,7 @@ ways_out <- list(
 
 way_fields <- function(way) {
   way <- ways_out[[way]]
-  path <- if (!is.null(way$ending)) list(path = desk_field("text", "File", paste("In",
+  path <- if (!is.null(way$ending)) list(path = desk_field("path", "File", paste("In",
     show_controls(getwd()), "unless a whole path is typed.")))
   c(path, way$fields, if (!is.null(way$ending)) list(overwrite = desk_field("flag",
     "Replace the file if it is there already")))
@@ -112,7 +112,8 @@ leave_html <- function(state, way) {
   state$form <- list(verb = NULL, typed = list(path = proposed_path(state$book, way)))
   tags$form(id = "leave-form", `data-way` = way, autocomplete = "off",
     tags$h2(id = "leave-title", told$title), tags$p(class = "quiet", told$when),
-    fields_html(fields, state),
+    fields_html(fields, state), if (!is.null(fields$path)) folded_html("Choose a folder",
+      folder_html(getwd())),
     tags$div(id = "left", `aria-live` = "polite"),
     tags$p(class = "buttons", tags$button(type = "submit", class = "main", if (way == "prove")
       "Run the scripts" else "Write"),

@@ -14,11 +14,13 @@ form_html <- function(state) {
     tags$h3(id = "form-title", tabindex = "-1", if (is.null(amends)) told$ask else
       paste("Change how", name_list(amends), "was made:", told$ask)),
     tags$p(class = "quiet", told$when, "Nothing is recorded until you keep it."),
+    if (!is.null(form$like)) tags$p(class = "quiet", "Filled in as in ", show_controls(form$like),
+      ". Give the result its name and label."),
     if (isTRUE(form$restored)) tags$p(class = "quiet restored", "As you left it. ", if (is.null(
       amends)) button_html("Start anew", "ask", verb = form$verb, anew = "true", class = "link")),
     fields_html(fields, state),
     tags$p(class = "buttons keep", tags$button(type = "submit", class = "main", "Keep"),
-      button_html("Leave it", "leave"), tags$a(class = "to-trial", href = "#pane-trial",
+      button_html("Leave it", "leave"), button_html("Help", "help", verb = form$verb), tags$a(class = "to-trial", href = "#pane-trial",
         "What would come of it")))
 }
 
@@ -50,7 +52,9 @@ field_html <- function(argument, fields, state) {
       tags$label(class = "field-name", `for` = at$id, field$label)
     },
     if (field$kind != "flag") inside,
-    if (!is.null(field$help)) tags$div(class = "help", id = paste0(at$id, "-help"), field$help),
+    if (field$kind %in% c("number", "numbers", "limits", "moments", "values")) tags$div(class =
+      "read-as", `aria-live` = "polite"),
+    hint_html(at),
     tags$div(class = "field-error", id = paste0(at$id, "-error"), role = "alert"))
 }
 
@@ -61,6 +65,7 @@ kinds_of_many <- c("rules", "reasons", "codes", "named", "accepts", "names", "ta
 # it.
 fields_of_page <- list(
   text = function(at) input_html(at),
+  path = function(at) input_html(at, class = "a-path"),
   texts = function(at) {
     one <- at$argument == "label" && length(at$state$chosen) < 2
     htmltools::tags$textarea(id = at$id, rows = if (one) 1 else 3,
@@ -73,11 +78,13 @@ fields_of_page <- list(
   },
   number = function(at) input_html(at, size = 10, inputmode = "decimal"),
   numbers = function(at) input_html(at),
+  limits = function(at) input_html(at, size = 14),
   name = function(at) input_html(at, list = "variable-names"),
   names = function(at) chips_html(at),
   value = function(at) input_html(at, size = 10),
   values = function(at) input_html(at),
   formula = function(at) formula_html(at),
+  condition = function(at) condition_field(at),
   moments = function(at) input_html(at, size = 14),
   named = function(at) named_html(at),
   rules = function(at) rules_html(at),
@@ -141,19 +148,26 @@ formula_html <- function(at) {
     htmltools::tags$p(class = "inline", htmltools::tags$label(`for` = paste0(at$id, "-put"),
       "Put in a variable"), htmltools::tags$input(id = paste0(at$id, "-put"), type = "text",
       list = "variable-names", class = "put-name", `data-into` = at$id)),
-    folded_html("What a formula may hold", table_html(words_of_formulas(),
-      "Signs and functions")))
+    formula_help_html(at$id))
 }
 
-words_of_formulas <- function() {
-  words <- as.list(formula_words)
-  words <- words[sort_points(names(words))]
-  data.frame(word = names(words), "what it gives" = vapply(words, `[[`, "", "help"),
-    check.names = FALSE, row.names = NULL)
+# A condition is pointed at, or typed as a formula.
+condition_field <- function(at) {
+  htmltools::tagList(condition_html(at$id, at$typed), formula_help_html(at$id))
 }
 
-# For each chosen variable one value.
+# For each chosen variable one value; a key of a test can be typed in one line, or come from a file.
 named_html <- function(at) {
+  tags <- htmltools::tags
+  htmltools::tagList(if (at$argument == "key" && length(at$state$chosen) > 1) tags$p(class = "inline",
+    tags$label(`for` = "key-line", "All in one line"), tags$input(id = "key-line", type = "text",
+      class = "key-line", placeholder = "2 4 1 3, or BDAC", autocomplete = "off"),
+    tags$label(`for` = "key-file", "or a file"), tags$input(id = "key-file", type = "file",
+      class = "key-file"), tags$span(class = "key-told quiet", `aria-live` = "polite")),
+  named_lines(at))
+}
+
+named_lines <- function(at) {
   lapply(seq_along(at$state$chosen), function(i) {
     name <- at$state$chosen[i]
     id <- paste0(at$id, "-", i)
@@ -193,7 +207,8 @@ line_html <- function(line, i, first, second) {
     htmltools::tags$input(type = "text", value = paste(unlist(value), collapse = "; "),
       placeholder = words, `aria-label` = paste(words, i))
   }
-  htmltools::tags$div(class = "line", field(line[[1]], first), field(line[[2]], second))
+  htmltools::tags$div(class = "line", field(line[[1]], first), field(line[[2]], second),
+    htmltools::tags$span(class = "read-as"))
 }
 
 # A label for each code: those that are known, and those that were met.

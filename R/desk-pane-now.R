@@ -35,6 +35,7 @@ look_html <- function(name, book) {
     htmltools::tagAppendAttributes(facts_html(figures_of(seen)), class = "figures"),
     answers_html(table),
     suspects_html(subject),
+    all_values_html(name, book),
     picture_place("look", name),
     if (is_derived(book, name)) made_html(name, book),
     htmltools::tags$p(class = "buttons", button_html("What it means", "ask", verb = "define"),
@@ -64,6 +65,15 @@ answers_html <- function(table) {
   if (all(missing)) cells["valid %"] <- NULL
   htmltools::tagList(table_html(cells, if (all(missing)) "Missing" else "Answers"),
     if (length(left_out(table, shown))) htmltools::tags$p(class = "quiet", left_out(table, shown)))
+}
+
+# All values of a variable, fetched when they are looked for.
+all_values_html <- function(name, book) {
+  if (facts_of(variable_in(book, name))$few) return(NULL)
+  folded_html("Its values", htmltools::tags$p(class = "inline", htmltools::tags$label(`for` =
+    "value-search", "Holding"), htmltools::tags$input(id = "value-search", type = "search",
+    `data-name` = name, autocomplete = "off")), htmltools::tags$div(id = "values", class = "tall",
+    tabindex = "0", role = "region", `aria-label` = "Values"))
 }
 
 # Codes that look like missing ones, with the way to say so.
@@ -170,13 +180,32 @@ question_html <- function(state) {
     desk_forms$define$ask))
   tags$section(`aria-labelledby` = "question-title",
     tags$h3(id = "question-title", tabindex = "-1", "What should become of it?"),
-    tags$div(class = "answers", lapply(forms, function(form) {
-      button_html(htmltools::tagList(tags$strong(form$ask), tags$span(form$when)), "ask",
-        verb = form$verb, class = "answer")
-    })),
+    tags$input(type = "search", id = "answer-search", placeholder = "Find, such as: regression",
+      `aria-label` = "Find an answer", autocomplete = "off"),
+    again_html(state), answers_in_groups(forms, starters_for(state)),
     if (length(others)) tags$p(class = "help", paste0("Not for what is chosen: ", paste(others,
       collapse = ", "), ". These want numbers, several variables, or few categories. Numbers of a",
       " nominal level count as names: What it means can say otherwise.")))
+}
+
+# The usual ones, then the others by what people want of them.
+answers_in_groups <- function(forms, starters) {
+  usual <- Filter(function(form) form$usual, forms)
+  others <- Filter(function(form) !form$usual, c(forms, starters))
+  groups <- lapply(names(desk_groups), function(group) {
+    these <- Filter(function(form) form$group == group, others)
+    if (length(these)) htmltools::tags$div(class = "answer-group",
+      htmltools::tags$h4(desk_groups[[group]]), answers_html_of(these))
+  })
+  htmltools::tagList(if (length(usual)) htmltools::tags$div(class = "answer-group",
+    answers_html_of(usual)), groups)
+}
+
+answers_html_of <- function(forms) {
+  htmltools::tags$div(class = "answers", lapply(forms, function(form) {
+    button_html(htmltools::tagList(htmltools::tags$strong(form$ask), htmltools::tags$span(
+      form$when)), "ask", verb = form$verb, starter = form$starter, class = "answer")
+  }))
 }
 
 # What was done last: its receipt, or why it was not done.

@@ -63,7 +63,7 @@ ranges_html <- function(ranges) {
     tags$div(class = "line range", tags$input(type = "text", class = "when", value = range$when,
       placeholder = "1 .. 4", `aria-label` = paste("Range", i)), tags$span("becomes"),
     tags$input(type = "text", class = "becomes", size = 8, value = range$becomes,
-      `aria-label` = paste("Range", i, "becomes")))
+      `aria-label` = paste("Range", i, "becomes")), tags$span(class = "read-as"))
   }
   ranges <- c(ranges, list(list(when = "", becomes = "")))
   tags$div(class = "ranges", tags$div(class = "field-name", "Ranges"),

@@ -38,15 +38,15 @@ kind_of_values <- function(values) {
 # The table as it was filled in, as rules of a sheet. Those that were there `before` keep their
 # order. The table has `values` (each value, kind and what it `becomes`), `ranges` (what is typed
 # and becomes), `cases` (conditions on several variables), `rest` and the `labels` of the new codes.
-filled_rules <- function(table, before = NULL) {
+filled_rules <- function(table, before = NULL, texts = character()) {
   labels <- pairs_as_list(table$labels)
   of_values <- in_order_of(rules_of_values(table$values), before)
   ranges <- lapply(filled_in(table$ranges), function(row) {
-    list(code = typed_code(row$becomes), when = typed_when(row$when))
+    list(code = typed_code(row$becomes), when = typed_when(row$when, texts))
   })
   cases <- lapply(filled_in(table$cases), function(row) {
     list(code = typed_code(row$becomes),
-      where = lapply(compact_typed(pairs_as_list(row$where)), typed_when))
+      where = lapply(compact_typed(pairs_as_list(row$where)), typed_when, texts = texts))
   })
   rules <- c(of_values, ranges, cases, rest_from_table(table$rest))
   lapply(rules, function(rule) {
@@ -95,14 +95,23 @@ code_as_typed <- function(rule) {
 
 # What a rule takes, typed: values and ranges parted by semicolons; "missing: Refused";
 # "holding: bus"; "inside: bus"; "fits: ^A"; "any number"; text in quotes is nothing but text.
-typed_when <- function(typed) {
+typed_when <- function(typed, texts = character()) {
   pieces <- strsplit(one_typed(typed), "\\s*;\\s*")[[1]]
-  plainer(lapply(pieces[nzchar(pieces)], typed_piece))
+  pieces <- unlist(lapply(pieces[nzchar(pieces)], numbers_apart))
+  plainer(lapply(pieces, typed_piece, texts = texts))
+}
+
+# "98, 99" and "1-3, 7" are several, and a text with a comma in it is one.
+numbers_apart <- function(piece) {
+  parts <- strsplit(piece, "\\s*,\\s+")[[1]]
+  reads <- vapply(parts, function(part) grepl(plain_number, part) ||
+    !is.null(read_typed_range(part)), NA)
+  if (all(reads)) parts else piece
 }
 
 plainer <- function(pieces) if (length(pieces) == 1) pieces[[1]] else pieces
 
-typed_piece <- function(piece) {
+typed_piece <- function(piece, texts = character()) {
   after <- function(word) trimws(sub(paste0("^", word, "\\s*:"), "", piece))
   if (grepl(plain_number, piece)) return(as_code(as.numeric(piece)))
   if (piece == "any number") return(list(number = "any"))
@@ -112,7 +121,12 @@ typed_piece <- function(piece) {
   if (grepl("^holding\\s*:", piece)) return(list(holding = listed(after("holding"))))
   if (grepl("^inside\\s*:", piece)) return(list(holding = list(inside = listed(after("inside")))))
   if (grepl("^fits\\s*:", piece)) return(list(holding = list(regex = after("fits"))))
-  if (grepl("^\".*\"$", piece)) list(text = substr(piece, 2, nchar(piece) - 1)) else piece
+  if (grepl("^\".*\"$", piece)) return(list(text = substr(piece, 2, nchar(piece) - 1)))
+  range <- read_typed_range(piece, texts)
+  if (!is.null(range)) return(write_range(range))
+  number <- if (!piece %in% texts) read_number(piece)
+  if (length(number) && !is.na(number)) as_code(number) else if (!is.null(read_range(piece)))
+    list(text = piece) else piece
 }
 
 # The other way: what a rule of a sheet takes, as it would be typed.

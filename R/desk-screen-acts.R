@@ -9,17 +9,55 @@ screen_acts <- list(
     list(screen = screen, says = c(pane_messages(screen, names(panes)),
       beside_panes(screen, "hello", all)))
   },
-  search = function(screen, event) {
-    screen$search <- one_typed(event$text)
+  # what the list of variables shows
+  list = function(screen, event) {
+    screen$view <- view_asked(event, screen$state$book)
     list(screen = screen, says = pane_messages(screen, "variables"))
+  },
+  # which steps of the record are shown, one that was opened, and all of them to be printed
+  find = function(screen, event) {
+    screen$find <- one_typed(event$text)
+    html <- as_html(record_html(screen$state$book, search = screen$find))
+    with_message(screen, list(do = "into", list = "record", html = html))
+  },
+  step = function(screen, event) {
+    place <- step_asked(screen$state$book, event$place)
+    with_message(screen, list(do = "step", place = place,
+      html = as_html(step_body_html(screen$state$book, place))))
+  },
+  print = function(screen, event) {
+    with_message(screen, list(do = "print", html = as_html(printed_record(screen$state$book))))
+  },
+  # a tab other than the record, when nothing else is to be done
+  stale = function(screen, event) {
+    list(screen = screen, says = pane_messages(screen, "tab"))
+  },
+  grid = function(screen, event) grid_answer(screen, event),
+  row = function(screen, event) {
+    html <- in_its_place(row_working_html(screen$state, event$key))
+    with_message(screen, list(do = "place", place = "row-working", html = html))
+  },
+  values = function(screen, event) {
+    name <- known_on_desk(screen$state, event$name)
+    html <- in_its_place(values_html(name, screen$state$book, one_typed(event$text)))
+    with_message(screen, list(do = "place", place = "values", html = html))
+  },
+  help = function(screen, event) {
+    verb <- check_choice(event$verb, "verb", vapply(all_desk_forms(), `[[`, "", "verb"))
+    with_message(screen, list(do = "dialog", html = as_html(help_html(verb, event$argument))))
+  },
+  calls = function(screen, event) {
+    book <- screen$state$book
+    with_message(screen, list(do = "calls", text = calls_so_far(book),
+      steps = length(steps_of(book))))
   },
   # the rows of a list that come into sight
   more = function(screen, event) {
     from <- as.integer(event$from)
     book <- screen$state$book
     html <- switch(one_typed(event$list),
-      variables = variables_html(screen$state, screen$search, from),
-      record = record_html(book, from),
+      variables = variables_html(screen$state, screen$view, from),
+      record = record_html(book, from, screen$find),
       codebook = codebook_rows_html(book, from))
     with_message(screen, list(do = "more", list = event$list, html = as_html(html)))
   },
@@ -35,8 +73,8 @@ screen_acts <- list(
     trial <- identical(event$of, "trial")
     book <- if (trial) state$tried$book else state$book
     name <- one_typed(event$name)
-    html <- if (name %in% names(book)) if (trial && is_derived(book, name)) trial_picture(name,
-      book) else look_picture(name, book)
+    html <- with_room(event, if (name %in% names(book)) if (trial && is_derived(book, name))
+      trial_picture(name, book) else look_picture(name, book))
     with_message(screen, list(do = "picture", of = event$of, name = name, html = as_html(html)))
   },
   tab = function(screen, event) {
@@ -72,6 +110,8 @@ screen_acts <- list(
   },
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
+    begun <- if (is_long_way(way, screen$state$book)) begun_way(screen, way, event$typed)
+    if (!is.null(begun)) return(begun)
     left <- leave_in_its_words(screen$state$book, way, event$typed)
     before <- screen
     if (way == "sheet" && is.null(left$error)) {
@@ -88,6 +128,13 @@ screen_acts <- list(
   }
 )
 
+# A step that there is, by its place.
+step_asked <- function(book, place) {
+  place <- suppressWarnings(as.integer(place))
+  if (!isTRUE(place %in% seq_along(steps_of(book)))) fail("desk-act", act = show_value(place)[1])
+  place
+}
+
 with_message <- function(screen, message) list(screen = screen, says = list(message))
 
 # What cannot be shown is told where it would stand.
@@ -99,6 +146,14 @@ trial_picture <- function(name, book) {
   if (inherits(figure, "error")) return(error_html(figure, "no-picture"))
   picture_html(figure, "trial", paste0(named_label(book, name), ". ", validity_words(book, name),
     "."), 8.4, 4.4)
+}
+
+# A way that is gone beside the desk; NULL where what was typed is wrong, which is told at once.
+begun_way <- function(screen, way, typed) {
+  typed <- tryCatch(typed_of_page(way_fields(way), typed), error = function(e) NULL)
+  if (is.null(typed)) return(NULL)
+  screen <- begin_work(screen, way, typed)
+  list(screen = screen, says = work_messages(screen, look_at_work(screen$work)))
 }
 
 leave_in_its_words <- function(book, way, typed) {

@@ -66,7 +66,24 @@ hear <- function(room, session, said) {
   if (identical(event$do, "close")) return(close_desk(room, session))
   answered <- quietly_answered(room$screen, event)
   room$screen <- answered$screen
+  watch_work(room)
   tell_page(session, c(answered$says, list(list(do = "answered", n = event$n))))
+}
+
+# How far work beside the desk is, told to the page that is open until it is done.
+watch_work <- function(room) {
+  work <- room$screen$work
+  if (is.null(work) || identical(room$watched, work$process)) return(invisible())
+  room$watched <- work$process
+  look <- function() {
+    if (!identical(room$screen$work$process, work$process)) return(invisible())
+    told <- look_at_work(work)
+    messages <- work_messages(room$screen, told)
+    if (told$is == "done") room$screen["work"] <- list(NULL)
+    if (!is.null(room$active)) tell_page(room$active, messages)
+    if (told$is == "working") later::later(look, 0.4)
+  }
+  later::later(look, 0.4)
 }
 
 # A text and nothing else: it is never taken for an address or the name of a file.

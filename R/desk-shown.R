@@ -21,21 +21,39 @@ kind_in_words <- function(book, name) {
   if (inherits(column_of(variable_in(book, name))$x, "Date")) "date" else "number"
 }
 
-# Of each step: its `type`, what it `makes` or is about, what it `says` in a sentence, how many rows
-# are `valid` of what it made, its open findings in words, and which later variables depend on it.
-# `places`: of which steps.
+# Of each step: its `type`, what it `makes` or is about, which variables it `reads`, what it `says` in
+# a sentence, its `note`, how many rows are `valid` of what it made, its findings in words, those that
+# are open and those that were `accepted`. `places`: of which steps.
 desk_steps <- function(book, places = seq_along(steps_of(book))) {
-  open <- Filter(function(finding) is.null(finding$because), all_findings(book))
   lapply(intersect(places, seq_along(steps_of(book))), function(place) {
     step <- steps_of(book)[[place]]
-    makes <- step$turn$makes %||% step$vars
-    mine <- Filter(function(finding) finding$variable %in% step$turn$makes, open)
-    list(place = place, type = step$type, makes = makes %||% character(),
-      says = step_in_words(step, book),
-      valid = vapply(step$turn$makes, function(name) validity_words(book, name), ""),
-      findings = lapply(mine, in_words), users = setdiff(users_of(book, makes), makes))
+    made <- step$turn$makes
+    judged <- split(found_of(made, book), accepted_of(found_of(made, book)))
+    c(short_step(book, place), list(says = step_in_words(step, book),
+      note = step$turn$note %||% step$meaning$note,
+      valid = vapply(made, function(name) validity_words(book, name), ""),
+      findings = lapply(judged[["FALSE"]], in_words),
+      accepted = lapply(judged[["TRUE"]], in_words)))
   })
 }
+
+# Of a step what its line tells, which costs little.
+short_step <- function(book, place) {
+  step <- steps_of(book)[[place]]
+  made <- step$turn$makes
+  list(place = place, type = step$type, verb = step$turn$verb,
+    makes = made %||% step$vars %||% character(),
+    reads = as.character(unique(unlist(lapply(made, function(name) derived_in(book, name)$reads)))),
+    open = sum(!accepted_of(found_of(made, book))),
+    noted = !is.null(step$turn$note %||% step$meaning$note))
+}
+
+found_of <- function(names, book) {
+  found <- unlist(lapply(names, function(name) derived_in(book, name)$found), recursive = FALSE)
+  found[!duplicated(vapply(found, finding_key, ""))]
+}
+
+accepted_of <- function(found) !vapply(found, function(f) is.null(f$because), NA)
 
 step_in_words <- function(step, book) {
   if (step$type == "turn") return(methods_sentence(step$turn, book))
@@ -49,7 +67,7 @@ meaning_in_words <- function(meaning) {
   limits <- if (length(meaning$limits)) paste(show_number(meaning$limits), collapse = " to ")
   told <- c(Label = meaning$label, Codes = codes_in_words(meaning$codes),
     Missing = kinds_in_words(meaning$missing), Level = meaning$level,
-    High = direction_in_words(meaning), Unit = meaning$unit, Limits = limits,
+    High = direction_in_words(meaning), Unit = meaning$unit, Limits = limits, Set = meaning$set,
     "Asked if" = meaning$asked_if, Note = meaning$note, Read = meaning$read, Role = meaning$role)
   told[nzchar(told)]
 }

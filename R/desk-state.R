@@ -9,17 +9,22 @@
 #   error   of the last thing that was done, where it failed; nothing was changed then
 #   receipt of the last thing that was done
 #   unfinished  forms that were left half filled in, see keep_unfinished()
+#   back    the form that is gone on with after a definition
+#   focus   the field that the keyboard is to go to
+#   copied  a step that is to be made of other variables, too: its `verb`, what was `typed`, and what
+#           it made (`called`)
 new_desk <- function(book) {
   list(book = book, chosen = character(), form = NULL, tried = NULL, error = NULL, receipt = NULL,
-    unfinished = list())
+    unfinished = list(), copied = NULL)
 }
 
 # A desk after something was done: `event` has the name of what (`do`) and what is needed for it.
 # What no browser of ours would say is refused.
 desk_do <- function(state, event) {
-  act <- if (is_one(event$do, is.character)) desk_acts[[event$do]]
+  all <- c(desk_acts, advice_acts, copy_acts)
+  act <- if (is_one(event$do, is.character)) all[[event$do]]
   if (is.null(act)) fail("desk-act", act = show_value(event$do %||% "")[1])
-  state[c("error", "receipt")] <- list(NULL)
+  state[c("error", "receipt", "focus")] <- list(NULL)
   act(state, event)
 }
 
@@ -27,6 +32,7 @@ desk_acts <- list(
   choose = function(state, event) {
     names <- known_on_desk(state, event$names)
     state <- keep_unfinished(state)
+    state["back"] <- list(NULL)
     state$chosen <- names
     without_form(state)
   },
@@ -35,7 +41,8 @@ desk_acts <- list(
     verbs <- c(vapply(fits, `[[`, "", "verb"), if (length(state$chosen)) "define")
     verb <- check_choice(event$verb, "verb", verbs)
     state <- if (isTRUE(event$anew)) without_unfinished(state, verb) else keep_unfinished(state)
-    with_form(state, verb, isTRUE(event$suspects))
+    state <- with_form(state, verb, isTRUE(event$suspects))
+    if (isTRUE(event$starter %in% names(desk_starters))) begin_with(state, event$starter) else state
   },
   fill = function(state, event) {
     if (is.null(state$form)) return(state)
@@ -47,7 +54,7 @@ desk_acts <- list(
   leave = function(state, event) {
     state <- if (isTRUE(event$keep)) keep_unfinished(state) else
       without_unfinished(state, unfinished_key(state$form))
-    without_form(state)
+    back_to_form(without_form(state))
   },
   amend = function(state, event) {
     name <- made_on_desk(state, event$name)
@@ -63,6 +70,7 @@ desk_acts <- list(
   },
   accept = function(state, event) {
     name <- made_on_desk(state, event$name)
+    if (is_untyped(event$reason)) fail("accept-reason")
     reason <- setNames(one_typed(event$reason), event$finding)
     accept <- c(turn_of(state$book, name)$accept, reason)
     after_call(state, rlang::call2(amend, book = state$book, var = name, accept = accept))
@@ -74,6 +82,18 @@ desk_acts <- list(
       !!!setNames(list(as.name(name)), new)))
     if (is.null(after$error)) after$chosen <- new
     after
+  },
+  # the codes, labels and so on of what was defined in a step
+  redefine = function(state, event) {
+    state$chosen <- known_on_desk(keep_unfinished(state), event$names)
+    with_form(state, "define")
+  },
+  undo_to = function(state, event) {
+    place <- step_asked(state$book, event$place)
+    while (length(steps_of(state$book)) > place && is.null(state$error)) {
+      state <- after_call(state, rlang::call2(undo, state$book))
+    }
+    state
   },
   undo = function(state, event) after_call(state, rlang::call2(undo, state$book)),
   redo = function(state, event) after_call(state, rlang::call2(redo, state$book))
@@ -110,6 +130,14 @@ with_form <- function(state, verb, suspects = FALSE) {
   if (suspects) typed$missing <- with_suspects(typed$missing, state)
   state$form <- list(verb = verb, typed = typed, amends = NULL, known = known, start = typed)
   with_trial(if (suspects) state else with_unfinished(state))
+}
+
+# A form filled in as one of desk_starters has it.
+begin_with <- function(state, starter) {
+  typed <- desk_starters[[starter]]$typed(state$chosen)
+  state$form$typed[names(typed)] <- typed
+  state$form$start <- state$form$typed
+  with_trial(state)
 }
 
 # A form that was left half filled in, by the turn it is for: it stands there again when the form is
@@ -212,7 +240,7 @@ with_form_kept <- function(state) {
   after <- without_unfinished(after, unfinished_key(form))
   made <- setdiff(names(after$book), before)
   if (length(made)) after$chosen <- made
-  without_form(after)
+  back_to_form(without_form(after))
 }
 
 # The desk with the book after a call, or as it was and the error.
@@ -236,6 +264,8 @@ still_there <- function(state, book) {
 }
 
 word_errors(list(
+  "accept-reason" = c("A finding is accepted with a reason.", "Say why it is all right as it is.",
+    desk = "Say why it is all right as it is."),
   "desk-act" = c("The desk knows nothing to do that is called {act}.",
     "Load the page anew, and report it if it happens again.")
 ))

@@ -3,22 +3,22 @@
 
 # By kind of field, where it is not kept as it comes; `before` is what the desk has kept of it.
 kinds_of_page <- list(
-  rules = function(said, before) filled_rules(said, before),
-  named = function(said, before) pairs_as_list(said),
-  codes = function(said, before) pairs_as_list(said),
-  accepts = function(said, before) pairs_as_list(said),
-  reasons = function(said, before) alike_as_one(pairs_as_list(said)),
-  pairs = function(said, before) pairs_as_list(said),
-  names = function(said, before) as.character(unlist(said)),
-  table = function(said, before) table_of_page(said, before)
+  rules = function(said, before, texts) filled_rules(said, before, texts),
+  named = function(said, before, ...) pairs_as_list(said),
+  codes = function(said, before, ...) pairs_as_list(said),
+  accepts = function(said, before, ...) pairs_as_list(said),
+  reasons = function(said, before, ...) alike_as_one(pairs_as_list(said)),
+  pairs = function(said, before, ...) pairs_as_list(said),
+  names = function(said, before, ...) as.character(unlist(said)),
+  table = function(said, before, ...) table_of_page(said, before)
 )
 
-typed_of_page <- function(fields, said, before = list()) {
+typed_of_page <- function(fields, said, before = list(), texts = character()) {
   known <- intersect(names(said), names(fields))
   lapply(self_named(known), function(argument) {
     kind <- kinds_of_page[[fields[[argument]]$kind]]
     if (is.null(kind)) return(plain_of_page(said[[argument]]))
-    at_argument(argument, kind(said[[argument]], before[[argument]]))
+    at_argument(argument, kind(said[[argument]], before[[argument]], texts))
   })
 }
 

@@ -11,7 +11,8 @@ codebook_columns <- list(
   missing = c("missing", "ismissing", "missingreason"), level = c("level", "measurementlevel"),
   unit = c("unit", "units"), note = c("note", "notes", "remark", "comment"),
   minimum = c("minimum", "min", "lowest"), maximum = c("maximum", "max", "highest"),
-  high = "high", low = "low", read = "read", role = "role"
+  high = "high", low = "low", read = "read", role = "role",
+  set = "set"
 )
 
 read_codebook_table <- function(path, table = NULL) {
@@ -62,7 +63,7 @@ meaning_of_rows <- function(rows) {
     missing = if (nrow(missing)) setNames(lapply(missing$code, read_code), missing$reason),
     level = if (!is.na(first("level"))) lower_ascii(first("level")), unit = given("unit"),
     high = given("high"), low = given("low"), read = given("read"),
-    role = known_role(given("role")),
+    role = known_role(given("role")), set = given("set"),
     limits = if (all(grepl(plain_number, ends))) as.numeric(ends)
   )
 }
@@ -117,7 +118,7 @@ rows_of_meaning <- function(name, m) {
   out <- data.frame(variable = name, label = once(m$label), code = code, code_label = label,
     missing = reason, level = once(m$level), unit = once(m$unit), minimum = once(m$limits[1]),
     maximum = once(m$limits[2]), high = once(m$high), low = once(m$low), read = once(m$read),
-    role = once(m$role),
+    role = once(m$role), set = once(m$set),
     note = once(m$note))
   names(out)[4] <- "code label"
   out

@@ -99,7 +99,7 @@ read_field <- function(field, name, path) {
       level = get("level") %||% if (isTRUE(get("categoriesOrdered"))) "ordinal",
       high = get("high"), low = get("low"), unit = get("unit"),
       asked_if = read_asked(get("askedIf")), read = get("read") %||% read_way(get),
-      role = known_role(get("role"))
+      role = known_role(get("role")), set = get("set")
     ))
 }
 
@@ -208,7 +208,7 @@ write_descriptor <- function(name, book) {
     missingValues = write_missing(m$missing),
     constraints = if (length(m$limits)) list(minimum = m$limits[1], maximum = m$limits[2]),
     level = m$level, high = m$high, low = m$low, unit = m$unit, askedIf = m$asked_if, read = m$read,
-    role = m$role,
+    role = m$role, set = m$set,
     decimalChar = if (identical(m$read, "decimal comma")) ",",
     groupChar = switch(m$read %||% "", "decimal comma" = ".", "decimal point" = ","),
     derivedFrom = if (is_derived(book, name)) as.list(derived_in(book, name)$from)

@@ -182,11 +182,13 @@ word_errors(list(
   "no-such-table" = c("{path} holds no {table}.{hint}", "It holds {known}."),
   "which-table" = c("{path} holds {known}, so that it is not clear what to open.",
     "Say which: reading = list(table = \"wave1.csv\").",
-    sheet = "Say which: --reading \"table: wave1.csv\"."),
+    sheet = "Say which: --reading \"table: wave1.csv\".",
+    desk = "Choose one of them."),
   "no-letters" = c("{path}{where} holds bytes that are no letters in {encoding}.",
     "Leave `encoding` out: it is found out."),
   "not-wide" = c("The file is not written in UTF-16.", "Leave `encoding` out: it is found out."),
   "skip-all" = c("{path} has fewer lines than are to be skipped ({lines}).",
     "Write how many lines stand above the line of names: reading = list(skip = 2).",
-    sheet = "Write how many lines stand above the line of names: --reading \"skip: 2\".")
+    sheet = "Write how many lines stand above the line of names: --reading \"skip: 2\".",
+    desk = "Say how many lines stand above the line of names.")
 ), unread = TRUE)

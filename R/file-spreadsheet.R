@@ -184,7 +184,8 @@ limits_code <- function(limits) {
 word_errors(list(
   "sheet-too-long" = c(
     "A spreadsheet holds 1,048,575 rows below the names, 16,384 columns, 32,767 letters a cell.",
-    "Write a .parquet or .csv file, or fewer columns: columns = ...")
+    "Write a .parquet or .csv file, or fewer columns: columns = ...",
+    desk = "Write a .parquet or .csv file, or fewer columns.")
 ))
 
 word_errors(list(
@@ -192,16 +193,20 @@ word_errors(list(
     "It may be locked by a password, or of an older kind: save it anew as .xlsx, or as CSV."),
   "which-sheet" = c("{path} has the sheets {known}, so that it is not clear which to open.",
     "Say which: reading = list(table = \"Answers\").",
-    sheet = "Say which: --reading \"table: Answers\"."),
+    sheet = "Say which: --reading \"table: Answers\".",
+    desk = "Choose one of them."),
   "sheet-far" = c(paste("{path} names cells as far as row {row} and column {column}: room for all",
     "before them would fill the memory."),
     "Say where the table stands: reading = list(range = \"A1:H200\").",
-    sheet = "Say where the table stands: --reading \"range: A1:H200\"."),
+    sheet = "Say where the table stands: --reading \"range: A1:H200\".",
+    desk = "Save the table anew."),
   "sheet-empty" = c("The sheet {sheet} of {path} holds no table.",
-    "Say where it stands: reading = list(table = , range = \"B3:H200\")."),
+    "Say where it stands: reading = list(table = , range = \"B3:H200\").",
+    desk = "Choose another table of the file."),
   "header-empty" = c("{path}: the cell {cell} should name a column and is empty.",
     paste("Where a heading is merged over several columns, give each its name; where the names",
-      "stand further down, say so: reading = list(skip = 2), or range = \"B3:H200\"."))
+      "stand further down, say so: reading = list(skip = 2), or range = \"B3:H200\"."),
+    desk = "Give each column a name in the file; rows above the names can be left out.")
 ), unread = TRUE)
 
 most_cells <- 1e8

@@ -65,10 +65,15 @@ all_findings <- plainly(function(book) {
   columns <- derived_of(book)
   found <- unlist(lapply(columns, `[[`, "found"), recursive = FALSE, use.names = FALSE)
   once <- !duplicated(vapply(found, finding_key, ""))
+  c(found[once], findings_of_data(book))
+})
+
+# Those that belong to no turn.
+findings_of_data <- function(book) {
   of_data <- c(check_findings(book), news_findings(book), changed_finding(book),
     learned_now_finding(book), unused_weight(book))
-  c(found[once], with_accepted(of_data, info_of(book)$accept))
-})
+  with_accepted(of_data, info_of(book)$accept)
+}
 
 # The data are called as on the sheet, but their rows or fingerprint are others.
 changed_finding <- function(book) {

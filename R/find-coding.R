@@ -93,12 +93,14 @@ few_hold <- function(made, of, values, rows, codes) {
 # choose.
 merging_call <- function(of, labels, rows, all) {
   if (length(rows) == 1) {
-    return(for_r_or_cli(paste0("turn_collapse(book, ", of, ", becomes(\"...\", c(",
-      quote_text(labels), ", \"...\")))"), "a turn collapse with rules that name both"))
+    return(for_reader(paste0("turn_collapse(book, ", of, ", becomes(\"...\", c(",
+      quote_text(labels), ", \"...\")))"), "a turn collapse with rules that name both",
+      "the same name beside both"))
   }
   share <- show_number(max(5, floor(100 * max(rows) / all) + 1) / 100)
-  for_r_or_cli(paste0("turn_collapse(book, ", of, ", rarer_than = ", share, ")"),
-    paste0("a turn collapse with rarer_than: ", share))
+  for_reader(paste0("turn_collapse(book, ", of, ", rarer_than = ", share, ")"),
+    paste0("a turn collapse with rarer_than: ", share),
+    paste0("merge what is rarer than ", show_number(100 * as.numeric(share)), " %"))
 }
 
 # All dummies of a variable on one side of an interaction; said with the first product.

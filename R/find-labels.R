@@ -5,7 +5,7 @@ label_contradicts <- function(made) {
   if (!length(bands)) return(NULL)
   wrong <- bands_contradicted(bands, 1)
   if (!any(wrong) || any(vapply(other_units, fits_in_unit, NA, bands = bands))) return(NULL)
-  or <- if (identical(made$turn$verb, "bin")) for_r_or_cli(paste0(", or none: amend(book, ",
+  or <- if (identical(made$turn$verb, "bin")) for_reader(paste0(", or none: amend(book, ",
     made$out$name, ", labels = NULL)"), ", or none")
   new_finding("label-contradicts", made$out$name, or = or %||% "",
     values = vapply(bands[wrong], function(band) {

@@ -98,11 +98,13 @@ nearly_in_table <- function(made) {
     near <- loosen(met$values) %in% loosen(table) & !met$values %in% normal_text(table)
     if (any(near)) near_miss_finding(made$out$name, name, met, near, "row of the table",
       if (made$turn$verb == "crosswalk") {
-        for_r_or_cli("add loose = TRUE, or add them to the table",
-          "add loose: true, or add them to the table")
+        for_reader("add loose = TRUE, or add them to the table",
+          "add loose: true, or add them to the table",
+          "let texts match whatever their case, or add them to the table")
       } else {
         paste("add them to the table, or recode them first with",
-          for_r_or_cli("loose = TRUE", "loose: true"))
+          for_reader("loose = TRUE", "loose: true",
+            "texts that match whatever their case"))
       })
   })
 }
@@ -155,7 +157,8 @@ near_miss <- function(made) {
   met <- answers_of(source)
   near <- !text_named(met$values, matchers, FALSE) & text_named(met$values, matchers, TRUE)
   if (any(near)) near_miss_finding(out$name, out$from, met, near, "rule",
-    for_r_or_cli("add loose = TRUE, or name them", "add loose: true, or name them"))
+    for_reader("add loose = TRUE, or name them", "add loose: true, or name them",
+      "let texts match whatever their case, or name them"))
 }
 
 # Whether some matcher names, or is held by, a text.

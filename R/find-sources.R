@@ -48,14 +48,14 @@ blank_or_answer <- function(source, made, book) {
 sign_finding <- function(variable, made, signs, rows, taken, from) {
   source <- variable$name
   sign <- quote_text(signs[1])
-  how <- if (!is.null(from)) for_r_or_cli(paste0("reading = list(blank = ", sign,
+  how <- if (!is.null(from)) for_reader(paste0("reading = list(blank = ", sign,
     "), or blank = character()"), paste0("under data: reading: {blank: [", sign,
-    "]}, or blank: []"))
+    "]}, or blank: []"), paste0(sign, " stands for a blank, or is an answer, as the file is read"))
   new_finding("blank-or-answer", made$out$name, source = source, taken = taken,
     values = rows_in_words(quote_text(signs), rows),
-    say = how %||% for_r_or_cli(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
+    say = how %||% for_reader(paste0("define(book, ", source, ", missing = c(\"No answer\" = ",
       sign, ")), or accept it"), paste0("under define: ", source, ": {missing: {\"No answer\": [",
-      sign, "]}}, or accept it")))
+      sign, "]}}, or accept it"), "by What it means, or accept it"))
 }
 
 # The texts that rules and formulas name.

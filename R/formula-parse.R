@@ -54,13 +54,26 @@ refuse_depth <- function(node, text, path) {
 }
 
 fail_parse <- function(text, message, path) {
-  chain <- grepl("[<>]=?[^<>=&|]+[<>]=?", text)
-  id <- if (chain) "chained-comparison" else "formula-broken"
   at <- as.integer(regmatches(message, regexec(":([0-9]+):([0-9]+):", message))[[1]][2:3])
-  line <- strsplit(text, "\n")[[1]][max(1, at[1], na.rm = TRUE)]
+  lines <- strsplit(text, "\n")[[1]]
+  line <- lines[min(length(lines), max(1, at[1], na.rm = TRUE))]
+  if (grepl("unexpected (end of input|INCOMPLETE_STRING)", message)) {
+    fail("formula-unfinished", shown = paste0("  ", text), path = path)
+  }
   mark <- if (!is.na(at[2])) paste0("\n  ", strrep(" ", max(0, at[2] - 1)), "^")
-  fail(id, shown = paste0("  ", line, mark), path = path)
+  shown <- paste0("  ", line, mark)
+  bare <- gsub("\"[^\"]*\"|'[^']*'|`[^`]*`", "", text)
+  word <- Filter(function(word) grepl(paste0("\\b", word, "\\b"), bare), names(signs_for_words))[1]
+  if (length(word) && !is.na(word)) fail("formula-worded", word = word,
+    sign = signs_for_words[[word]], shown = shown, path = path)
+  if (grepl("[<>]=?[^<>=&|,]+[<>]=?", bare)) fail("chained-comparison", shown = shown, path = path)
+  id <- if (grepl(",", bare, fixed = TRUE)) "formula-comma" else "formula-broken"
+  fail(id, shown = shown, path = path)
 }
+
+# Words that people write for signs, the plainest last.
+signs_for_words <- c(between = "x >= 1 & x <= 5", is = "==, or is.na(x) for what is missing",
+  "in" = "x %in% c(1, 2)", and = "&", or = "|", not = "!")
 
 # Constants as constants: -1 is a number, TRUE a truth value, c(1, 2) one vector.
 tidy_node <- function(node) {

@@ -34,7 +34,7 @@ without_fields <- function(meaning, fields) {
 # Checks what an analyst states about a variable and gives it as a meaning.
 check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NULL, limits = NULL,
                           high = NULL, low = NULL, unit = NULL, note = NULL, asked_if = NULL,
-                          read = NULL, role = NULL) {
+                          read = NULL, role = NULL, set = NULL) {
   new_meaning(
     label = check_text(label, "label"),
     codes = check_codes(codes),
@@ -47,7 +47,8 @@ check_meaning <- function(label = NULL, codes = NULL, missing = NULL, level = NU
     note = check_text(note, "note"),
     asked_if = check_text(asked_if, "asked_if"),
     read = if (!is.null(read)) check_choice(read, "read", names(ways_to_read)),
-    role = if (!is.null(role)) check_choice(role, "role", variable_roles)
+    role = if (!is.null(role)) check_choice(role, "role", variable_roles),
+    set = check_text(set, "set")
   )
 }
 

@@ -102,7 +102,8 @@ offered_kind <- function(offers) {
 
 offered_call <- function(name, offers) {
   ways <- paste0("\"", offers, "\"")
-  for_r_or_cli(paste0("define(book, ", quote_name(name), ", read = ",
+  for_reader(paste0("define(book, ", quote_name(name), ", read = ",
     paste(ways, collapse = " or "), ")"),
-  paste0("under define: ", name, ": {read: ", paste(ways, collapse = " or "), "}"))
+  paste0("under define: ", name, ": {read: ", paste(ways, collapse = " or "), "}"),
+  paste0("by What it means, read as ", paste(ways, collapse = " or ")))
 }

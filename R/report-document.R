@@ -188,6 +188,9 @@ knit_print.ableturn_collinearity <- knit_print.ableturn_look
 knit_print.ableturn_news <- knit_print.ableturn_look
 
 #' @exportS3Method knitr::knit_print
+knit_print.ableturn_rows <- knit_print.ableturn_look
+
+#' @exportS3Method knitr::knit_print
 knit_print.ableturn_checks <- knit_print.ableturn_look
 
 #' @exportS3Method knitr::knit_print

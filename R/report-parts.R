@@ -150,7 +150,8 @@ several_sentence <- function(turn, book) {
 
 spread_words <- function(name, book) {
   derived <- derived_in(book, name)
-  if (!is.numeric(derived$x[0]) || length(derived$meaning$codes) || derived$facts$valid < 2) {
+  if (!is.numeric(derived$x[0]) || length(derived$meaning$codes) || derived$facts$valid < 2 ||
+    identical(derived$meaning$level, "nominal")) {
     return("")
   }
   told <- moments_at(site_of_one(derived), as.name(name), of = c("mean", "sd"))

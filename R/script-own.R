@@ -94,7 +94,7 @@ meaning_arguments <- function(m) {
     if (length(m$missing)) paste0("missing = ",
       sub("^c", "list", named(m$missing, function(v) vapply(v, matchers_call, "")))),
     text("level"), if (length(m$limits)) paste0("limits = ", write_constant(m$limits)),
-    text("high"), text("low"), text("unit"), text("note"), text("read"),
+    text("high"), text("low"), text("unit"), text("note"), text("read"), text("set"),
     if (!is.null(m$asked_if)) paste0("asked_if = ",
       code_formula(m$asked_if))
   )

@@ -99,7 +99,7 @@ sheet_meaning <- function(m) {
     missing = if (length(m$missing)) labelled_flow(lapply(m$missing, sheet_matchers)),
     level = if (!is.null(m$level)) bare(m$level), limits = m$limits, high = m$high, low = m$low,
     unit = m$unit, note = m$note, asked_if = m$asked_if, read = m$read,
-    role = if (!is.null(m$role)) bare(m$role)
+    role = if (!is.null(m$role)) bare(m$role), set = m$set
   )
   compact(out)
 }

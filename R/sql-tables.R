@@ -121,14 +121,20 @@ check_table <- function(connection, table) {
 }
 
 table_hint <- function(connection) {
+  known <- tables_in_sight(connection)
+  if (length(known)) paste("It holds", name_list(known, 8)) else
+    "It holds no table that can be seen"
+}
+
+# The tables that can be named without their schema.
+tables_in_sight <- function(connection) {
   engine <- engine_at(connection)
   known <- tryCatch({
     path <- engine$path(connection)
     all <- fetch(connection, engine$tables)
     all$name[paste(all$database, all$schema) %in% paste(path$database, path$schema)]
   }, error = function(e) character())
-  if (length(known)) paste("It holds", name_list(sort_points(unique(known)), 8)) else
-    "It holds no table that can be seen"
+  sort_points(unique(known))
 }
 
 table_sql <- function(table) paste(sql_name(table), collapse = ".")

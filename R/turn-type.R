@@ -68,7 +68,7 @@ rule_keys <- c(code = "code", when = "matchers", where = "conditions", rest = "f
 meaning_keys <- c(
   label = "text", codes = "codes", missing = "missing", level = "word", limits = "numbers",
   high = "text", low = "text", unit = "text", note = "text", asked_if = "formula", read = "word",
-  role = "word"
+  role = "word", set = "text"
 )
 
 # A turn as a call of its verb, part by part, in the order in which they are written. Each part has

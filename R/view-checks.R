@@ -75,14 +75,14 @@ news_lines <- function(news) {
   more <- nrow(news) - nrow(shown)
   c(warned(folded(glyph("!"), " New in these data, not seen when the record was made:")),
     table_lines(shown), if (more) paste0("  and ", more, " more",
-      for_r_or_cli(": new_in_data(book)", "")))
+      for_reader(": new_in_data(book)", "", "")))
 }
 
 #' @export
 print.ableturn_checks <- plainly(function(x, ...) {
   if (!nrow(x)) say(paste("Nothing must hold yet. State it:",
-    for_r_or_cli("must_hold(book, children <= household)",
-      "a step must_hold: \"children <= household\"")))
+    for_reader("must_hold(book, children <= household)",
+      "a step must_hold: \"children <= household\"", "A rule that must hold")))
   else say(c(title_line(counted(nrow(x), "check")), table_lines(as.data.frame(x)), failing_rows(x)))
   invisible(x)
 })
@@ -178,8 +178,9 @@ print.ableturn_findings <- plainly(function(x, ...) {
       "accepted")),
     unlist(lapply(open_findings(x, open), finding_lines)),
     if (any(open$severity == "warn")) folded("What is meant as it is can be accepted on its turn: ",
-      for_r_or_cli(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
-        paste0("accept: [{finding: ", open$id[1], ", because: \"the reason\"}]"))),
+      for_reader(paste0("accept = c(\"", open$id[1], "\" = \"the reason\")"),
+        paste0("accept: [{finding: ", open$id[1], ", because: \"the reason\"}]"),
+        "by Accept it, with the reason")),
     unlist(lapply(which(nzchar(x$accepted)), function(i) accepted_line(as.list(x[i, ]))))
   ))
   invisible(x)
@@ -204,7 +205,7 @@ raw_finding_lines <- function(found) unlist(lapply(lapply(found, in_words), find
 finding_lines <- function(f, most = Inf) {
   sign <- if (f$severity == "warn") glyph("!") else glyph("*")
   todo <- folded(f$todo, indent = 4)
-  tail <- paste0(" [", f$id, "]")
+  tail <- for_reader(paste0(" [", f$id, "]"), paste0(" [", f$id, "]"), "")
   what <- folded(sign, " ", f$what, tail)
   room <- max(1, most - length(todo))
   if (length(what) > room) what <- cut_lines(folded(sign, " ", f$what), room, tail)
@@ -236,6 +237,6 @@ receipt_findings <- function(parts) {
   shown <- lapply(utils::head(found, 4), in_words)
   more <- length(found) - length(shown)
   rest <- if (more) folded("and ", counted(more, "more finding"), ": ",
-    for_r_or_cli("findings(book)", "ableturn findings SHEET"))
+    for_reader("findings(book)", "ableturn findings SHEET", "Findings"))
   c(unlist(lapply(shown, finding_lines, most = 3)), rest)
 }

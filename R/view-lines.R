@@ -95,7 +95,7 @@ learned_words <- function(notes, start) {
   if (startsWith(note_word(note), "component_")) return(component_learned(note, start))
   own <- switch(note_word(note), categories = "", split_entries = "",
     distribution = distribution_words(notes, start),
-    rare_values = folded("Too few rows: ", first_of_many(note$is)),
+    rare_values = folded("Too few rows: ", if (length(note$is)) first_of_many(note$is) else "none"),
     spelled = if (is_split_note(note)) "" else folded("Texts that matched ", sought_words(note),
       ": ",
       if (length(note$is)) first_of_many(quote_text(note$is)) else "none"))

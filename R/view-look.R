@@ -184,10 +184,10 @@ suspect_lines <- function(subject) {
   example <- paste0("\"...\" = ", show_number(codes), collapse = ", ")
   c(
     warned(folded(glyph("!"), " ", start, each)),
-    show_controls(paste0("  If so", for_r_or_cli(
+    show_controls(paste0("  If so", for_reader(
       paste0(": define(book, ", quote_name(subject$name), ", missing = c(", example, "))"),
       paste0(", under define: ", subject$name, ": {missing: {",
-        gsub("\" = ", "\": ", example, fixed = TRUE), "}}"))))
+        gsub("\" = ", "\": ", example, fixed = TRUE), "}}"), ", say that they are no answers")))
   )
 }
 
@@ -205,9 +205,9 @@ keep_lines <- function(subject) {
   if (is.null(subject$formula)) return(NULL)
   c(
     learned_lines(subject$learned),
-    show_controls(paste0("  Nothing is recorded. To keep it: ", for_r_or_cli(
+    show_controls(paste0("  Nothing is recorded. To keep it: ", for_reader(
       paste0("turn_compute(book, ", subject$formula, ", as = \"...\")"),
-      paste0("a turn compute: NAME, formula: ", quote_text(subject$formula)))))
+      paste0("a turn compute: NAME, formula: ", quote_text(subject$formula)), "A formula")))
   )
 }
 

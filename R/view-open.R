@@ -17,8 +17,9 @@ second_line_lines <- function(texts) {
   c(warned(folded(glyph("!"), " The first row looks like a second line under the names: ",
     paste(c(shown, if (length(texts) > 3) "and more"), collapse = ", "),
     ". Say what it is, labels or something to be left out:", indent = 0)),
-  paste0("    ", for_r_or_cli("reading = list(second_line = \"labels\"), or \"left out\"",
-    "--reading 'second_line: labels', or 'second_line: left out'")))
+  paste0("    ", for_reader("reading = list(second_line = \"labels\"), or \"left out\"",
+    "--reading 'second_line: labels', or 'second_line: left out'",
+    "say so where the file is opened")))
 }
 
 # A line of data that is taken for labels would be lost.
@@ -52,9 +53,10 @@ unsettled_lines <- function(asked) {
     may_be <- if (length(ways) > 1) paste(ways, collapse = " or ") else
       paste0(if (grepl("decimal", ways)) "a number (" else "a date (", ways, ") or something else")
     said <- paste(quote_text(ways), collapse = " or ")
-    call <- for_r_or_cli(
+    call <- for_reader(
       paste0("reading = list(columns = c(", quote_name(name), " = ", said, "))"),
-      paste0("--reading 'columns: {", name, ": ", said, "}'"))
+      paste0("--reading 'columns: {", name, ": ", said, "}'"),
+      paste0("What it means, read as ", said))
     c(warned(folded(glyph("!"), " ", name_list(names), if (length(names) > 1) " stay text: " else
       " stays text: ", quote_text(asked[[name]]$example), " may be ", may_be,
     if (length(unfit)) paste0(" (", quote_text(unfit), " is none)"),
@@ -72,9 +74,9 @@ sign_lines <- function(signs) {
     c(warned(folded(glyph("!"), " ", first$sign, " in ",
       name_list(paste0(names, " (", grouped(rows), ")"), 8), ": blank or an answer? Taken for ",
       if (first$taken == "blank") "blank" else "an answer", ". Say which:", indent = 0)),
-    paste0("    ", for_r_or_cli(paste0("reading = list(blank = \"", first$sign, "\"), or blank = ",
+    paste0("    ", for_reader(paste0("reading = list(blank = \"", first$sign, "\"), or blank = ",
       "character() for an answer"), paste0("--reading 'blank: [\"", first$sign,
-      "\"]', or 'blank: []' for an answer"))))
+      "\"]', or 'blank: []' for an answer"), "say so where the file is opened")))
   }))
 }
 
@@ -103,7 +105,7 @@ odd_lines <- function(odd) {
 # Files of a package that are not what they were.
 altered_lines <- function(files) {
   if (length(files)) warned(folded(glyph("!"), " Changed since it was packed: ", name_list(files),
-    ". ", for_r_or_cli("check_package()", "ableturn unpack --check"), " tells more.", indent = 0))
+    ". ", for_reader("check_package()", "ableturn unpack --check", "checking the package in R"), " tells more.", indent = 0))
 }
 
 passing_lines <- function(servers) {
@@ -124,8 +126,8 @@ package_lines <- function(turn) {
   c(folded("Packed into ", turn$path, " (", size_in_words(turn$size), "): ",
     name_list(turn$files, 20), ". It was opened again, and gives the same columns.", indent = 0),
   if (length(turn$lacking)) folded(glyph("!"), " Not stated: ", paste(turn$lacking,
-    collapse = ", "), ". ", for_r_or_cli("about = list(creators = ..., licence = ...)",
-    "--about \"creators: ..., licence: ...\""), " tells others what they may do.", indent = 0))
+    collapse = ", "), ". ", for_reader("about = list(creators = ..., licence = ...)",
+    "--about \"creators: ..., licence: ...\"", "Naming who made it and what others may do"), " tells others what they may do.", indent = 0))
 }
 
 size_in_words <- function(bytes) {

@@ -40,7 +40,7 @@ failing_line <- function(failing) {
   warned(folded(glyph("!"), " Must hold and does not: ",
     paste0(names(failing)[1], " (", counted(failing[1], "row"), ")"),
     if (length(failing) > 1) paste0(", and ", counted(length(failing) - 1, "more check"),
-      for_r_or_cli(": checks(book)", ""))))
+      for_reader(": checks(book)", ""))))
 }
 
 amend_lines <- function(receipt) {
@@ -92,8 +92,8 @@ left_out_lines <- function(turn) {
 # Columns that a book cannot hold.
 # Texts that a spreadsheet would run.
 written_as_read_lines <- function(turn) {
-  c(folded("Written as read: ", name_list(turn$names), ". ", for_r_or_cli("values = \"typed\"",
-    "--values typed"), " has the texts.", indent = 0),
+  c(folded("Written as read: ", name_list(turn$names), ". ", for_reader("values = \"typed\"",
+    "--values typed", "Values as typed"), " has the texts.", indent = 0),
     if (length(turn$unfit)) warned(folded(glyph("!"), " Texts that do not fit are missing there: ",
       name_list(paste0(names(turn$unfit), " (", grouped(turn$unfit), ")")), ".", indent = 0)))
 }

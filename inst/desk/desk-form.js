@@ -2,7 +2,7 @@
 (function (desk) {
   var files = {};
 
-  function all(box, selector) { return Array.prototype.slice.call(box.querySelectorAll(selector)); }
+  var all = desk.all;
   function value(box, selector) {
     var input = box.querySelector(selector || "input, select, textarea");
     return input ? input.value : "";
@@ -15,11 +15,15 @@
 
   // By kind of field, where it is more than the text that stands in it.
   var typed = {
+    condition: function (box) { return value(box, "textarea"); },
     flag: function (box) { return box.querySelector("input").checked; },
     names: function (box) {
       var names = all(box, ".chip").map(function (chip) { return chip.dataset.name; });
-      var rest = value(box, ".chip-input").trim();
-      return rest ? names.concat(rest) : names;
+      var input = box.querySelector(".chip-input");
+      var rest = input.value.trim();
+      // a name that is still being typed is none yet
+      var open = document.activeElement === input && !desk.known(rest) && desk.begins(rest);
+      return rest && !open ? names.concat(rest.split(/[,;]\s*/).filter(Boolean)) : names;
     },
     named: function (box) {
       return all(box, "[data-name]").map(function (line) {
@@ -94,16 +98,66 @@
     reader.readAsDataURL(file);
   };
 
-  desk.fieldError = function (field, lines) {
+  // What is wrong with a field, or (`wanted`) what is still to be filled in there.
+  desk.fieldError = function (field, lines, wanted) {
     var place = field && field.querySelector(".field-error");
     if (!place) return;
     place.textContent = (lines || []).join(" ");
+    place.classList.toggle("wanted", Boolean(wanted));
     all(field, "input, select, textarea").forEach(function (input) {
-      if (lines) input.setAttribute("aria-invalid", "true");
+      if (lines && !wanted) input.setAttribute("aria-invalid", "true");
       else input.removeAttribute("aria-invalid");
     });
     var folded = field.closest("details");
     if (lines && folded) folded.open = true;
+  };
+
+  // What was typed, in our notation, where that is another.
+  desk.readBack = function (form, read) {
+    all(form, "[data-field]").forEach(function (box) {
+      var told = read[box.dataset.field];
+      var lines = all(box, ".read-as");
+      if (box.dataset.kind === "rules" || box.dataset.kind === "reasons") {
+        lines.forEach(function (line, i) { say(line, Array.isArray(told) ? told[i] : ""); });
+      } else if (lines.length) say(lines[0], told);
+    });
+    function say(line, text) { line.textContent = text ? "read as " + text : ""; }
+  };
+
+  // The key of a test, typed in one line or from a file.
+  desk.keyTyped = function (input) {
+    var lines = all(input.closest("[data-field]"), "[data-name]");
+    var parts = input.value.trim().split(/[\s,;]+/).filter(Boolean);
+    if (parts.length === 1 && parts[0].length === lines.length) parts = parts[0].split("");
+    lines.forEach(function (line, i) { if (parts[i] !== undefined) setAnswer(line, parts[i]); });
+    input.closest("[data-field]").querySelector(".key-told").textContent =
+      parts.length + " of " + lines.length + " answers";
+  };
+  function setAnswer(line, text) {
+    var field = line.querySelector("select, input");
+    if (field.tagName !== "SELECT") { field.value = text; return; }
+    var found = all(field, "option").find(function (option) {
+      return option.value.toLowerCase() === text.toLowerCase() || option.textContent.toLowerCase() === text.toLowerCase();
+    });
+    if (found) field.value = found.value;
+  }
+  desk.readKey = function (input) {
+    if (!input.files[0]) return;
+    var reader = new FileReader();
+    reader.onload = function () {
+      desk.say({ do: "key_file", name: input.files[0].name, bytes: reader.result.split(",")[1] || "" });
+    };
+    reader.readAsDataURL(input.files[0]);
+  };
+  desk.fillKey = function (told) {
+    var box = document.querySelector("#form [data-field='key']");
+    if (!box) return;
+    if (told.error) { desk.fieldError(box, told.error); return; }
+    told.pairs.forEach(function (pair) {
+      var line = all(box, "[data-name]").find(function (one) { return one.dataset.name === pair[0]; });
+      if (line) setAnswer(line, pair[1]);
+    });
+    desk.fill();
   };
 
   // One line stays free below those that are filled in.
@@ -111,9 +165,23 @@
     var line = input.closest(".line.range, .lines > .line, tr.case");
     if (!line || !input.value || line.nextElementSibling) return;
     var fresh = line.cloneNode(true);
-    all(fresh, "input").forEach(function (copy) { copy.value = ""; copy.removeAttribute("value"); });
+    emptied(fresh);
     line.parentNode.appendChild(fresh);
+    numbered(line.parentNode);
   };
+  function emptied(line) {
+    all(line, "input").forEach(function (copy) { copy.value = ""; copy.removeAttribute("value"); });
+    all(line, ".read-as").forEach(function (told) { told.textContent = ""; });
+  }
+  // Each line says to screen readers which one it is.
+  function numbered(lines) {
+    all(lines, ":scope > .line, :scope > .case").forEach(function (line, i) {
+      all(line, "[aria-label]").forEach(function (input) {
+        input.setAttribute("aria-label", input.getAttribute("aria-label").replace(/\d+( becomes)?$/, (i + 1) + "$1")
+          .replace(/^Group \d+/, "Group " + (i + 1)));
+      });
+    });
+  }
 
   // Groups are numbered as they are described, unless they were given a code.
   desk.numberCase = function (row) {
@@ -128,8 +196,9 @@
   desk.addLine = function (button) {
     var lines = button.parentNode.querySelector(".lines");
     var fresh = lines.lastElementChild.cloneNode(true);
-    all(fresh, "input").forEach(function (copy) { copy.value = ""; copy.removeAttribute("value"); });
+    emptied(fresh);
     lines.appendChild(fresh);
+    numbered(lines);
     fresh.querySelector("input").focus();
   };
 
@@ -168,6 +237,44 @@
     rules.querySelector(".labels").hidden = !codes.length;
   };
 
+  // Names become names on a comma, a blank that no name has there, Enter, a choice or on leaving.
+  desk.chipsTyped = function (input, how) {
+    var text = input.value;
+    var chosen = how === undefined || how === "insertReplacementText";
+    var whole = how === "done" || chosen && desk.known(text.trim());
+    var parts = text.split(/[,;\n]+/);
+    var rest = whole ? "" : parts.pop();
+    var left = [];
+    if (rest && / $/.test(rest) && desk.known(rest.trim()) && !desk.begins(rest)) { parts.push(rest); rest = ""; }
+    parts.forEach(function (part) { left = left.concat(chipsOf(input, part.trim())); });
+    if (whole || left.length || rest !== text) input.value = left.concat(rest.trim() ? rest.replace(/^ +/, "") : []).join(", ");
+  };
+  // What is no name, nor several parted by blanks, stays as it is typed.
+  function chipsOf(input, text) {
+    if (!text) return [];
+    var names = desk.known(text) ? [text] : text.split(/\s+/);
+    if (!names.every(desk.known)) return [text];
+    names.forEach(function (name) { desk.addChip(input, name); });
+    return [];
+  }
+
+  // A variable put into a field: a name more, the name, or a piece of the formula.
+  desk.putInto = function (field, name) {
+    if (field.classList.contains("chip-input")) desk.addChip(field, name);
+    else if (field.classList.contains("put-name")) {
+      field.value = "";
+      return desk.putInto(desk.at(field.dataset.into), name);
+    } else if (field.tagName === "TEXTAREA") {
+      desk.putText(field, /^[A-Za-z.][A-Za-z0-9._]*$/.test(name) ? name : "`" + name.replace(/[\\`]/g, "\\$&") + "`");
+    } else field.value = name;
+    field.focus();
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+    desk.fill();
+  };
+  desk.putText = function (field, text) {
+    field.setRangeText(text, field.selectionStart, field.selectionEnd, "end");
+  };
+
   desk.addChip = function (input, other) {
     var name = other || input.value.trim();
     if (!name) return false;
@@ -182,7 +289,7 @@
     off.textContent = "\u00d7";
     chip.appendChild(off);
     input.parentNode.insertBefore(chip, input);
-    input.value = "";
+    if (!other) input.value = "";
     return true;
   };
 

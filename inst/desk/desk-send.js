@@ -1,13 +1,19 @@
 // What the page says to R: one thing at a time, the newest of its kind. What an analyst does goes
 // before what is only drawn or counted, so that nobody waits for a picture.
-window.desk = {};
+// `desk.acts`: what R may ask the page to do, by name; each file adds its own.
+window.desk = { acts: {} };
 (function (desk) {
+  desk.at = function (id) { return document.getElementById(id); };
+  desk.all = function (box, selector) {
+    return box ? Array.prototype.slice.call(box.querySelectorAll(selector)) : [];
+  };
   var asked = 0;
   var open = null;
   var waiting = [];
   var typing = null;
-  var replaced = { fill: ["fill", "picture"], search: ["search"] };
-  var late = ["picture", "measure", "more"];
+  var replaced = { fill: ["fill", "picture"], list: ["list"], find: ["find"], grid: ["grid"], values: ["values"],
+    calls: ["calls"], stale: ["stale"] };
+  var late = ["picture", "measure", "more", "stale", "calls"];
 
   desk.say = function (event) {
     var gone = replaced[event.do] || [];

@@ -1,13 +1,12 @@
 // The page: what R sends is put into its panes; what is done on it is said to R.
 (function (desk) {
-  function at(id) { return document.getElementById(id); }
-  function all(box, selector) { return Array.prototype.slice.call(box.querySelectorAll(selector)); }
-  var last = null; // the variable that the keyboard or the mouse came to last
-  var picked = []; // what is chosen, in the order in which it was
-  var calls = ""; // the work so far as calls of R
+  var at = desk.at, all = desk.all;
+  var calls = ""; // the work so far as calls of R, with how many steps
+  var told_steps = 0;
+  var worked = 0;
 
   // What R asks the page to do.
-  var acts = {
+  Object.assign(desk.acts, {
     pane: function (told) {
       var pane = at("pane-" + told.pane);
       var focus = focusIn(pane);
@@ -17,20 +16,14 @@
       if (place) { place.appendChild(old); place.classList.add("old"); }
       if (told.pane === "form") opened(pane);
       if (told.pane === "trial") at("desk").classList.toggle("forming", told.html !== "");
-      watch(pane);
+      desk.watch(pane);
+      if (told.pane === "variables") desk.numberRows();
+      if (told.pane === "tab") desk.gridOpened();
+      if (told.pane === "tab" || told.pane === "form") desk.picksIn(pane);
       focusAgain(pane, focus);
     },
-    more: function (told) {
-      var end = document.querySelector(".more[data-list='" + told.list + "']");
-      if (!end) return;
-      end.insertAdjacentHTML("afterend", told.html);
-      var box = end.parentNode;
-      joinGroups(box);
-      end.remove();
-      watch(box);
-    },
     measured: function (told) {
-      rows().forEach(function (row) {
+      all(at("pane-variables"), "[role='option']").forEach(function (row) {
         if (row.dataset.name === told.name) row.querySelector(".share").innerHTML = told.html;
       });
     },
@@ -42,31 +35,27 @@
       });
     },
     place: function (told) { if (at(told.place)) at(told.place).innerHTML = told.html; },
+    key: function (told) { desk.fillKey(told); },
     chosen: function (told) {
-      mark(told.names);
+      var same = desk.picked.join("\n") === told.names.join("\n");
+      desk.mark(told.names);
       at("now-title").textContent = told.title;
+      if (!same) desk.gridAgain();
     },
     tried: function (told) {
       var form = at("form");
       if (!form) return;
       desk.soFar(told.becomes);
+      desk.readBack(form, told.read || {});
       if (at("f-as")) at("f-as").placeholder = told.makes && told.makes.length === 1 ? told.makes[0] : "";
       all(form, "[data-field]").forEach(function (box) { desk.fieldError(box, null); });
       if (told.error) desk.fieldError(form.querySelector("[data-field='" + told.argument + "']"),
-        told.error);
-    },
-    names: function (told) {
-      var list = at("variable-names");
-      list.textContent = "";
-      told.names.forEach(function (name) {
-        var option = document.createElement("option");
-        option.value = name;
-        list.appendChild(option);
-      });
+        told.error, told.wanted);
     },
     after: function (told) {
       if (told.failed) return;
-      if (told.act === "ask" || told.act === "amend") focusForm();
+      if (told.focus && focusField(told.focus)) return;
+      if (["ask", "amend", "again", "template", "redefine", "define_then", "make_of"].indexOf(told.act) >= 0) focusForm();
       if (told.act === "keep" && !told.open) focusOn(at("now-title"));
       if (told.act === "leave") focusOn(at("question-title") || at("now-title"));
     },
@@ -80,16 +69,45 @@
       if (first) first.focus();
     },
     left: function (told) {
-      at("left").innerHTML = told.html;
-      all(at("leave-form"), "[data-field]").forEach(function (box) { desk.fieldError(box, null); });
-      var field = at("leave-form").querySelector("[data-field='" + told.argument + "']");
+      at("work").hidden = true;
+      var form = at("leave-form");
+      var place = form && (!told.way || form.dataset.way === told.way) ? at("left") : null;
+      if (!place) return note(told);
+      place.innerHTML = told.html;
+      all(form, "[data-field]").forEach(function (box) { desk.fieldError(box, null); });
+      var field = form.querySelector("[data-field='" + told.argument + "']");
       if (told.error && field) {
         desk.fieldError(field, told.error);
-        at("left").textContent = "";
+        place.textContent = "";
       }
     },
+    // work beside the desk: what it is at, with a way to stop it
+    working: function (told) {
+      at("work").hidden = false;
+      at("work-said").textContent = told.words;
+      var form = at("leave-form");
+      if (form && form.dataset.way === told.way) {
+        at("left").textContent = "Under way. The desk can be used meanwhile: close this, it goes on.";
+      }
+    },
+    opened: function (told) {
+      at("dialog").close();
+      document.title = "Desk: " + told.title;
+      document.querySelector(".top h1 .quiet").textContent = told.title;
+      window.location.hash = "";
+      focusOn(at("now-title"));
+    },
+    folder: function (told) { if (at("folder")) at("folder").outerHTML = told.html; },
     answered: function (told) { desk.answered(told.n); },
-    calls: function (told) { calls = told.text; },
+    // the calls are for a page that R has left: they are fetched when nothing else is to be done
+    worked: function (told) {
+      worked = told.steps;
+      window.setTimeout(function () { desk.say({ do: "calls" }); }, 1500);
+    },
+    calls: function (told) { calls = told.text; told_steps = told.steps; },
+    stale: function (told) {
+      if (told.tab === "rows") desk.gridAgain(); else desk.say({ do: "stale", tab: told.tab });
+    },
     elsewhere: function () {
       desk.forget();
       bar("The desk went on in another window.", "Work on here", function () {
@@ -102,7 +120,7 @@
       at("desk").setAttribute("data-state", "closed");
       document.body.textContent = told.words;
     }
-  };
+  });
 
   // R is gone: the page stays, says what is safe where, and gives the calls.
   function lost() {
@@ -117,11 +135,11 @@
     }[kept.kept] || "";
     at("desk").classList.add("lost");
     bar("R does not answer any more. " + safe, "Connect again", comeBack);
-    if (calls) {
+    if (calls && worked) {
       var copy = document.createElement("button");
       copy.type = "button";
       copy.className = "copy-calls";
-      copy.textContent = "Copy the R calls";
+      copy.textContent = "Copy the R calls" + (told_steps < worked ? " of " + told_steps + " steps" : "");
       at("trouble").appendChild(copy);
     }
   }
@@ -151,6 +169,16 @@
     if (navigator.clipboard) navigator.clipboard.writeText(calls).catch(function () {});
   }
 
+  // What ended while its dialogue was closed.
+  function note(told) {
+    at("trouble").innerHTML = told.html;
+    var off = document.createElement("button");
+    off.type = "button";
+    off.textContent = "All right";
+    off.addEventListener("click", function () { at("trouble").textContent = ""; });
+    at("trouble").appendChild(off);
+  }
+
   function bar(words, button, done) {
     var place = at("trouble");
     var press = document.createElement("button");
@@ -176,6 +204,16 @@
     var title = pane.closest("section") && pane.closest("section").querySelector("h2");
     if (same) same.focus(); else if (title) { title.tabIndex = -1; title.focus(); }
   }
+  // The field that an advice is about.
+  function focusField(name) {
+    var box = document.querySelector("#form [data-field='" + name + "']") || (name === "rest" ? at("rest") && at("rest").parentNode : null);
+    if (!box) return false;
+    for (var folded = box.closest("details"); folded; folded = folded.parentNode.closest("details")) folded.open = true;
+    var input = box.querySelector("input:not([type='hidden']), select, textarea");
+    box.scrollIntoView({ block: "center" });
+    if (input) input.focus({ preventScroll: true });
+    return true;
+  }
   function focusOn(place) { if (place) { place.focus(); place.scrollIntoView({ block: "nearest" }); } }
   function focusForm() {
     var title = at("form-title");
@@ -189,17 +227,6 @@
   function opened(pane) {
     desk.forgetFiles();
     all(pane, ".rules").forEach(desk.labelLines);
-  }
-
-  // Groups of the same title that came in two pieces become one.
-  function joinGroups(box) {
-    var met = {};
-    all(box, "[data-group]").forEach(function (group) {
-      var first = met[group.dataset.group];
-      if (!first) { met[group.dataset.group] = group; return; }
-      all(group, "[role='option']").forEach(function (row) { first.appendChild(row); });
-      group.remove();
-    });
   }
 
   // Lists load further rows, and rows are counted, when they come into sight.
@@ -220,76 +247,19 @@
       while (unmeasured.length) desk.say({ do: "measure", names: unmeasured.splice(0, 12) });
     }, 60);
   }
-  function watch(pane) {
+  desk.watch = function (pane) {
     all(pane, ".more").forEach(function (end) { seen.observe(end); });
     all(pane, "[role='option']").forEach(function (row) {
       if (!row.querySelector(".bar")) seen.observe(row);
     });
     all(pane, ".picture:not(:has(svg:only-child)), .picture.old").forEach(function (place) {
-      if (place.dataset.name) desk.say({ do: "picture", of: place.dataset.picture, name: place.dataset.name });
+      if (place.dataset.name) askPicture(place);
     });
-  }
-
-  // The list of variables.
-  function rows() { return all(at("pane-variables"), "[role='option']"); }
-  function choose(names) { desk.say({ do: "choose", names: names }); }
-  function come(row) {
-    all(at("pane-variables"), ".here").forEach(function (one) { one.classList.remove("here"); });
-    if (!row) return;
-    row.classList.add("here");
-    row.scrollIntoView({ block: "nearest" });
-    at("pane-variables").setAttribute("aria-activedescendant", row.id);
-    last = row.dataset.name;
-  }
-  function here() {
-    return rows().find(function (row) { return row.dataset.name === last; });
-  }
-  function toggle(row) {
-    var names = picked.slice();
-    var place = names.indexOf(row.dataset.name);
-    if (place < 0) names.push(row.dataset.name); else names.splice(place, 1);
-    mark(names);
-    choose(names);
-  }
-  function stretch(row, more) {
-    var list = rows();
-    var a = list.indexOf(here());
-    var b = list.indexOf(row);
-    if (a < 0) a = b;
-    var names = list.slice(Math.min(a, b), Math.max(a, b) + 1).map(function (one) { return one.dataset.name; });
-    if (more) names = picked.concat(names.filter(function (name) { return picked.indexOf(name) < 0; }));
-    mark(names);
-    choose(names);
-  }
-  function only(row) { mark([row.dataset.name]); choose([row.dataset.name]); }
-  function mark(names) {
-    picked = names.slice();
-    rows().forEach(function (row) {
-      row.setAttribute("aria-selected", names.indexOf(row.dataset.name) >= 0);
-    });
-  }
-  function listKey(event) {
-    var list = rows();
-    var place = list.indexOf(here());
-    var moves = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 };
-    var row = here();
-    if (event.key in moves) {
-      var next = list[Math.max(0, Math.min(list.length - 1, place + moves[event.key]))];
-      if (place < 0) next = list[0];
-      if (event.shiftKey && next) {
-        var names = picked.slice();
-        [row, next].forEach(function (one) {
-          if (one && names.indexOf(one.dataset.name) < 0) names.push(one.dataset.name);
-        });
-        mark(names);
-        choose(names);
-      }
-      come(next);
-    } else if (event.key === " " && row) toggle(row);
-    else if (event.key === "Enter" && row) only(row);
-    else if (event.key === "a" && event.ctrlKey) { mark(list.map(function (one) { return one.dataset.name; })); choose(picked); }
-    else return;
-    event.preventDefault();
+  };
+  // Drawn for the room that there is, in the colours of the page.
+  function askPicture(place) {
+    var dark = window.matchMedia("(prefers-color-scheme: dark)").matches;
+    desk.say({ do: "picture", of: place.dataset.picture, name: place.dataset.name, wide: Math.round(place.clientWidth), dark: dark });
   }
 
   // What is pressed.
@@ -317,19 +287,12 @@
       one.tabIndex = one === button ? 0 : -1;
     });
     at("desk").classList.toggle("reading", button.dataset.tab !== "record");
+    at("desk").classList.toggle("rows-wide", button.dataset.tab === "rows");
     at("pane-tab").setAttribute("aria-labelledby", button.id);
     desk.say({ do: "tab", tab: button.dataset.tab });
   }
 
   document.addEventListener("click", function (event) {
-    var row = event.target.closest("[role='option']");
-    if (row) {
-      if (event.shiftKey) stretch(row, event.ctrlKey || event.metaKey);
-      else if (event.ctrlKey || event.metaKey || event.target.closest(".tick")) toggle(row);
-      else only(row);
-      if (!event.shiftKey) come(row);
-      return;
-    }
     var button = event.target.closest("button");
     if (!button) return;
     if (button.dataset.tab) tab(button);
@@ -337,15 +300,50 @@
     else if (button.classList.contains("copy-calls")) copyCalls(button);
     else if (button.classList.contains("chip-off")) { button.parentNode.remove(); fill(); }
     else if (button.classList.contains("take-chosen")) {
-      picked.forEach(function (name) { desk.addChip(button.parentNode.querySelector("input"), name); });
+      desk.picked.forEach(function (name) { desk.addChip(button.parentNode.querySelector("input"), name); });
     } else if (button.classList.contains("add-line")) desk.addLine(button);
     else if (button.classList.contains("accept-in-form")) desk.acceptLine(at("form"), button.dataset.finding);
     else if (button.classList.contains("accept-it")) accept(button.closest(".accept"));
+    else if (button.classList.contains("word")) putWord(button);
+    else if (button.classList.contains("to-folder")) toFolder(button);
+    else if (button.classList.contains("to-file")) toFile(button.dataset.path);
+    else if (button.classList.contains("recent-file")) recent(JSON.parse(button.dataset.given));
     else if (button.dataset.do) desk.say(said(button));
   });
   function accept(line) {
-    desk.say({ do: "accept", name: line.dataset.name, finding: line.dataset.finding,
-      reason: line.querySelector(".reason").value });
+    var reason = line.querySelector(".reason");
+    line.querySelector(".field-error").textContent = reason.value.trim() ? "" : "Give the reason.";
+    if (!reason.value.trim()) { reason.focus(); return; }
+    desk.say({ do: line.dataset.of === "data" ? "accept_data" : "accept", name: line.dataset.name,
+      finding: line.dataset.finding, reason: reason.value });
+  }
+  function putWord(button) {
+    var field = at(button.dataset.into);
+    desk.putText(field, button.dataset.text);
+    field.focus();
+    if (field.closest("#form")) fill();
+    desk.pickFrom(field.id);
+  }
+  // Files and folders go into the field of a path that had the cursor last.
+  var pathField = null;
+  document.addEventListener("focusin", function (event) {
+    if (event.target.classList.contains("a-path")) pathField = event.target;
+  });
+  function thePath() {
+    return pathField && document.contains(pathField) ? pathField : document.querySelector("#leave-form .a-path");
+  }
+  function toFile(path) { thePath().value = path; thePath().focus(); }
+  function toFolder(button) {
+    var path = thePath();
+    if (at("leave-form").dataset.way !== "open") {
+      var name = path.value.split("/").pop();
+      path.value = button.dataset.path ? button.dataset.path + "/" + name : name;
+    }
+    desk.say({ do: "folder", path: button.dataset.path });
+  }
+  function recent(given) {
+    ["data", "codebook", "sheet", "id"].forEach(function (key) { if (at("f-" + key)) at("f-" + key).value = given[key] || ""; });
+    at("f-data").focus();
   }
 
   document.addEventListener("submit", function (event) {
@@ -353,18 +351,17 @@
     if (event.target.id === "form") keep();
     if (event.target.id !== "leave-form") return;
     if (event.target.dataset.way === "close") { desk.say({ do: "close" }); return; }
-    at("left").textContent = "Working ...";
+    at("left").textContent = "Working. The desk waits until this is done ...";
+    if (event.target.dataset.way === "open") { desk.say({ do: "open", typed: desk.typed(event.target) }); return; }
     desk.say({ do: "send", way: event.target.dataset.way, typed: desk.typed(event.target) });
   });
 
   document.addEventListener("input", function (event) {
     var input = event.target;
-    if (input.id === "search") {
-      desk.soon(function () { desk.say({ do: "search", text: input.value }); }, 200);
-      return;
-    }
-    if (input.classList.contains("put-name")) return putName(input);
-    if (input.classList.contains("chip-input") && known(input.value)) { desk.addChip(input); }
+    if (input.classList.contains("put-name")) return putName(input, event.inputType);
+    if (input.classList.contains("chip-input")) desk.chipsTyped(input, event.inputType);
+    if (input.id === "answer-search") return findAnswer(input.value);
+    if (input.classList.contains("key-line")) desk.keyTyped(input);
     if (input.name === "which-rules") whichRules(input);
     if (input.id === "rest") at("rest-code").hidden = input.value !== "code";
     desk.freeLine(input);
@@ -374,19 +371,30 @@
     if (input.closest("#form") && input.type !== "file") fill();
   });
   document.addEventListener("change", function (event) {
-    if (event.target.type === "file") desk.readFile(event.target, function () { fill(true); });
+    if (event.target.type === "file") {
+      if (event.target.classList.contains("key-file")) desk.readKey(event.target);
+      else desk.readFile(event.target, function () { fill(true); });
+    }
+    if (event.target.classList.contains("chip-input") && event.target.closest("#form")) {
+      desk.chipsTyped(event.target, "done");
+      fill();
+    }
   });
-  function known(name) {
-    return Array.prototype.some.call(at("variable-names").options, function (option) { return option.value === name; });
+  function putName(input, how) {
+    if (how !== "done" && how !== undefined && how !== "insertReplacementText") return;
+    if (desk.known(input.value)) desk.putInto(input, input.value);
   }
-  function putName(input) {
-    if (!known(input.value)) return;
-    var into = at(input.dataset.into);
-    var name = /^[A-Za-z.][A-Za-z0-9._]*$/.test(input.value) ? input.value : "`" + input.value.replace(/[\\`]/g, "\\$&") + "`";
-    into.setRangeText(name, into.selectionStart, into.selectionEnd, "end");
-    input.value = "";
-    into.focus();
-    fill();
+  desk.fill = fill;
+  // Answers to the question that hold all the words.
+  function findAnswer(text) {
+    var words = text.toLowerCase().split(/\s+/);
+    all(at("pane-question"), ".answer").forEach(function (tile) {
+      var told = tile.textContent.toLowerCase();
+      tile.hidden = !words.every(function (word) { return told.indexOf(word) >= 0; });
+    });
+    all(at("pane-question"), ".answer-group").forEach(function (group) {
+      group.hidden = all(group, ".answer").every(function (tile) { return tile.hidden; });
+    });
   }
   function whichRules(radio) {
     var rules = radio.closest(".rules");
@@ -396,14 +404,15 @@
 
   document.addEventListener("keydown", function (event) {
     var target = event.target;
-    if (target.id === "pane-variables") return listKey(event);
+    if (target.id === "pane-variables") return desk.listKey(event);
     if (target.getAttribute("role") === "tab") return tabKey(event);
     var form = target.closest("#form");
     if (event.key === "Enter" && event.ctrlKey && at("form")) { event.preventDefault(); keep(); return; }
     if (event.key === "Escape" && form) { desk.say({ do: "leave", keep: true }); return; }
     if (form && target.tagName === "INPUT" && event.key === "Enter") {
       event.preventDefault();
-      if (target.classList.contains("chip-input")) { desk.addChip(target); }
+      if (target.classList.contains("chip-input")) desk.chipsTyped(target, "done");
+      if (target.classList.contains("put-name")) return putName(target, "done");
       if (target.classList.contains("becomes")) step(target, 1); else fill(true);
     }
     if (form && target.classList.contains("becomes") && event.key === "ArrowDown") { event.preventDefault(); step(target, 1); }
@@ -426,23 +435,9 @@
     tab(next);
   }
 
-  // What depends on the step that one points at.
-  function pointed(event) {
-    var card = event.target.closest && event.target.closest(".card");
-    all(document, ".card.depends").forEach(function (one) { one.classList.remove("depends"); });
-    if (!card) return;
-    var users = JSON.parse(card.dataset.users || "[]");
-    all(document, ".card").forEach(function (one) {
-      var makes = JSON.parse(one.dataset.makes || "[]");
-      if (one !== card && makes.some(function (name) { return users.indexOf(name) >= 0; })) one.classList.add("depends");
-    });
-  }
-  document.addEventListener("mouseover", pointed);
-  document.addEventListener("focusin", pointed);
-
   function listen() {
     Shiny.addCustomMessageHandler("desk", function (messages) {
-      messages.forEach(function (told) { acts[told.do](told); });
+      messages.forEach(function (told) { desk.acts[told.do](told); });
     });
     window.jQuery(document).on("shiny:connected", function () { desk.say({ do: "hello" }); });
     window.jQuery(document).on("shiny:disconnected", function () {

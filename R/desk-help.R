@@ -1,0 +1,72 @@
+#' @include desk-form.R
+NULL
+
+# Help on the page: a line at the field with an example, and the page of each turn, which says what
+# it computes, when one wants it, and where that comes from. It is the help page of the function,
+# as it was installed.
+
+hint_html <- function(at) {
+  tags <- htmltools::tags
+  verb <- at$state$form$verb
+  htmltools::tagList(
+    if (!is.null(at$field$help)) tags$div(class = "help", id = paste0(at$id, "-help"),
+      at$field$help, if (!is.null(verb)) help_button(verb, at)),
+    if (is.null(at$field$help) && !is.null(verb)) tags$div(class = "help", help_button(verb, at)))
+}
+
+help_button <- function(verb, at) {
+  button_html("?", "help", verb = verb, argument = at$argument, class = "ask-help",
+    called = paste("Help:", at$field$label))
+}
+
+# The dialogue with the page of a turn; of one argument, what is said of that stands on top.
+help_html <- function(verb, argument = NULL) {
+  tags <- htmltools::tags
+  form <- desk_forms[[verb]]
+  field <- if (is_one(argument, is.character)) form_fields(verb)[[argument]]
+  page <- help_page(verb)
+  tags$div(id = "help-page", tags$h2(id = "leave-title", field$label %||% form$ask),
+    if (!is.null(field)) tags$div(class = "argument", argument_html(page, argument),
+      if (!is.null(field$help)) tags$p(field$help)),
+    tags$p(tags$strong(form$ask), ". ", form$when),
+    if (is.null(page)) tags$p(class = "quiet", "The help pages are not installed here.") else
+      folded_html("The whole page", tags$div(class = "help-page", htmltools::HTML(page)),
+        open = is.null(field)),
+    tags$p(class = "buttons", tags$button(type = "button", class = "close-dialog main", "Back")))
+}
+
+# The page as a piece of HTML without links; NULL where none is installed. It is our own text.
+help_page <- function(verb) {
+  name <- if (verb %in% c("define", "must_hold")) verb else paste0("turn_", verb)
+  known <- help_pages[[name]]
+  if (!is.null(known)) return(known)
+  pages <- tryCatch(tools::Rd_db("ableturn"), error = function(e) list())
+  found <- Filter(function(rd) name %in% rd_aliases(rd), pages)
+  if (!length(found)) return(NULL)
+  path <- tempfile(fileext = ".html")
+  on.exit(unlink(path))
+  tools::Rd2HTML(found[[1]], path, fragment = TRUE, stages = "render")
+  text <- paste(readLines(path, encoding = "UTF-8", warn = FALSE), collapse = "\n")
+  text <- gsub("</?a\\b[^>]*>|<h2[^>]*>.*?</h2>", "", text, perl = TRUE)
+  assign(name, text, help_pages)
+  text
+}
+
+help_pages <- new.env(parent = emptyenv())
+
+rd_aliases <- function(rd) {
+  unlist(lapply(rd, function(part) {
+    if (identical(attr(part, "Rd_tag"), "\\alias")) trimws(paste(unlist(part), collapse = ""))
+  }))
+}
+
+# What the page says of one argument.
+argument_html <- function(page, argument) {
+  if (is.null(page)) return(NULL)
+  rows <- regmatches(page, gregexpr("(?s)<tr[^>]*>.*?</tr>", page, perl = TRUE))[[1]]
+  about <- grepl(paste0("<code[^>]*>[^<]*\\b", argument, "\\b[^<]*</code>\\s*</td>"), rows,
+    perl = TRUE)
+  if (!any(about)) return(NULL)
+  cells <- regmatches(rows[about][1], gregexpr("(?s)<td>.*?</td>", rows[about][1], perl = TRUE))[[1]]
+  htmltools::HTML(gsub("</?td>", "", cells[length(cells)]))
+}

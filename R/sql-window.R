@@ -1,0 +1,43 @@
+#' @include ask-window.R sql-question.R
+NULL
+
+# A window on a table: one query, in which the rows are put in order and counted off. On shards each
+# gives those that may be among them.
+#' @export
+window_at.ableturn_table_site <- function(site, names, where = NULL, order = list(), id = NULL,
+                                          from = 1, n = 20) {
+  shown <- unlist(lapply(names, function(name) list(as.name(name), reason_node(name))))
+  nodes <- c(shown, lapply(order, `[[`, "by"), if (!is.null(id)) list(as.name(id)))
+  question <- new_question(site, nodes, where)
+  down <- c(vapply(order, `[[`, NA, "down"), if (!is.null(id)) FALSE)
+  keys <- question$columns[length(shown) + seq_along(down)]
+  sorted <- if (length(keys)) paste("ORDER BY", listed_sql(sort_sql(keys, down)))
+  limit <- function(first) paste(c(sorted, "LIMIT", number_sql(n + if (first) from - 1 else 0,
+    site$engine), if (!first && from > 1) c("OFFSET", number_sql(from - 1, site$engine))),
+    collapse = " ")
+  sharded <- !is.null(site$shards)
+  found <- fetch_asked(question, c("SELECT", listed_sql(paste(question$columns, "AS",
+    question$names)), question$from, limit(sharded)),
+    setNames(question$types, question$names), if (sharded) function(from) {
+      paste("SELECT * FROM", from, limit(FALSE))
+    })
+  window_fetched(asked_values(found, question), names, site, !is.null(id))
+}
+
+# What is missing comes last.
+sort_sql <- function(columns, down) {
+  unlist(Map(function(column, down) {
+    c(paste("CASE WHEN", column, "IS NULL THEN 1 ELSE 0 END"), paste0(column, if (down) " DESC"))
+  }, columns, down), use.names = FALSE)
+}
+
+window_fetched <- function(values, names, site, with_id) {
+  columns <- lapply(seq_along(names), function(i) {
+    column <- column_of(site$variable(names[i]))
+    x <- as_column(values[[2 * i - 1]], column$x)
+    why <- as.integer(values[[2 * i]])
+    x[!is.na(why)] <- NA
+    list(x = x, reason = column$kinds[why])
+  })
+  list(rows = NULL, id = if (with_id) values[[length(values)]], columns = setNames(columns, names))
+}
