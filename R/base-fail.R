@@ -52,11 +52,12 @@ reader <- function() getOption("ableturn.reader", "r")
 
 # What is wrong and what to do, of all the words of a message; `places`: where these stand for R.
 words_for_reader <- function(words, places) {
-  own <- c(what = if (reader() == "desk") "desk_what", todo = if (reader() != "r") reader())
-  own <- own[own %in% names(words)]
-  if (reader() == "desk" && is.na(own["todo"]) && "sheet" %in% names(words)) own["todo"] <- "sheet"
-  pick <- function(key, place) unname(words[if (is.na(own[key])) place else own[key]])
-  c(pick("what", places[1]), pick("todo", places[2]))
+  own <- switch(reader(), desk = list("desk_what", c("desk", "sheet")), sheet = list(NULL, "sheet"))
+  pick <- function(i) {
+    known <- if (length(own)) intersect(own[[i]], names(words))
+    unname(words[if (length(known)) known[1] else places[i]])
+  }
+  c(pick(1), pick(2))
 }
 
 for_reader <- function(in_r, in_sheet, on_desk = in_sheet) {

@@ -23,7 +23,7 @@ advise_field <- function(words, variable, field) {
 
 advise_learn <- function(name) list(list(words = "Learn anew", do = "relearn", name = name))
 
-source_of <- function(f) f$pieces$source %||% f$pieces$name
+advised_source <- function(f) f$pieces$source %||% f$pieces$name
 
 advice_of_findings <- list(
   "direction-unknown" = function(f) advise_field("Say what high means", f$variable, "high"),
@@ -39,20 +39,20 @@ advice_of_findings <- list(
     TRUE),
   "entries-alike" = function(f) advise_fill("Take them for the same", f$variable, "loose", TRUE),
   "held-much" = function(f) advise_field("Take ends further out", f$variable, "at"),
-  "open-range" = function(f) advise_define("They are no answers", source_of(f), "missing",
+  "open-range" = function(f) advise_define("They are no answers", advised_source(f), "missing",
     suspects = "true"),
-  "undeclared-missing" = function(f) advise_define("They are no answers", source_of(f), "missing",
+  "undeclared-missing" = function(f) advise_define("They are no answers", advised_source(f), "missing",
     suspects = "true"),
-  "blank-or-answer" = function(f) advise_define("They are no answers", source_of(f), "missing"),
-  "text-number" = function(f) advise_define("They are no answers", source_of(f), "missing"),
-  "beyond-limits" = function(f) c(advise_define("They are no answers", source_of(f), "missing"),
-    advise_define("State wider limits", source_of(f), "limits")),
-  "limits-unreached" = function(f) advise_define("State its own limits", source_of(f), "limits"),
-  "label-gap" = function(f) c(advise_define("Label them", source_of(f), "codes"),
-    advise_define("They are no answers", source_of(f), "missing")),
-  "number-as-level" = function(f) advise_define("State its level", source_of(f), "level"),
-  "category-arithmetic" = function(f) advise_define("State its level", source_of(f), "level"),
-  "order-lost" = function(f) advise_define("State their order", source_of(f), "codes"),
+  "blank-or-answer" = function(f) advise_define("They are no answers", advised_source(f), "missing"),
+  "text-number" = function(f) advise_define("They are no answers", advised_source(f), "missing"),
+  "beyond-limits" = function(f) c(advise_define("They are no answers", advised_source(f), "missing"),
+    advise_define("State wider limits", advised_source(f), "limits")),
+  "limits-unreached" = function(f) advise_define("State its own limits", advised_source(f), "limits"),
+  "label-gap" = function(f) c(advise_define("Label them", advised_source(f), "codes"),
+    advise_define("They are no answers", advised_source(f), "missing")),
+  "number-as-level" = function(f) advise_define("State its level", advised_source(f), "level"),
+  "category-arithmetic" = function(f) advise_define("State its level", advised_source(f), "level"),
+  "order-lost" = function(f) advise_define("State their order", advised_source(f), "codes"),
   "rare-category" = function(f) list(list(words = "Merge categories", do = "make_of",
     names = as_json(f$pieces$of), verb = "collapse")),
   "stale-learned" = function(f) advise_learn(""),
@@ -79,7 +79,7 @@ advice_buttons <- function(finding) {
 advice_of_error <- function(error, state) {
   id <- gsub("_", "-", sub("ableturn_error_", "", class(error)[1]))
   give <- advice_of_errors[[id]]
-  known <- intersect(as.character(error$detail$name), names(state$book))
+  known <- intersect(as.character(error$detail[["name"]]), names(state$book))
   if (!is.null(give) && length(known)) advice_html(give(replace(error$detail, "name", list(known))))
 }
 

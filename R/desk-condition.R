@@ -42,7 +42,7 @@ condition_of_row <- function(row, book) {
   if (how %in% without_value) return(fill_condition(comparisons[[how]]$form, name))
   text <- one_typed(row$value)
   if (how == "between") {
-    ends <- read_limits(text)
+    ends <- read_both_ends(text)
     if (length(ends) != 2 || anyNA(ends)) fail("typed-limits", label = name, typed = text)
     return(fill_condition(comparisons$between$form, name, show_number(ends[1]),
       show_number(ends[2])))
@@ -56,11 +56,11 @@ condition_of_row <- function(row, book) {
 fill_condition <- function(form, name, value = "", second = "") {
   # each mark is filled in once, so that no text is taken for a mark
   parts <- regmatches(form, gregexpr("%[xvw]|[^%]+|%", form))[[1]]
-  filled <- list("%x" = write_name(name), "%v" = value, "%w" = second)
+  filled <- list("%x" = name_in_formula(name), "%v" = value, "%w" = second)
   paste(vapply(parts, function(part) filled[[part]] %||% part, ""), collapse = "")
 }
 
-write_name <- function(name) formula_text(as.name(name))
+name_in_formula <- function(name) formula_text(as.name(name))
 
 # A value as it is written in a formula: a code by its label, a number, a date or a text.
 condition_value <- function(typed, name, book, as_text = FALSE) {

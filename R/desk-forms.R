@@ -9,7 +9,8 @@ desk_form("recode", "Other codes, by rules", group = "codes", takes = "...",
   suits = function(is) is$n >= 1 && !is$dates,
   when = "You say for each answer, or for a range of answers, what it becomes.",
   fields = list(
-    rules = desk_field("rules", "What each answer becomes"),
+    rules = desk_field("rules", "What each answer becomes", paste("Beside each value its new",
+      "code; a range takes all values in it; the first rule that fits a row counts.")),
     loose = desk_field("flag", "Texts match whatever their case, accents and outer blanks",
       seldom = TRUE)
   ))
@@ -18,7 +19,8 @@ desk_form("collapse", "Fewer categories", group = "codes", takes = "...",
   suits = function(is) is$n >= 1 && is$few && !is$dates,
   when = "Some categories mean the same, or are too rare to be told apart.",
   fields = list(
-    rules = desk_field("rules", "Categories that become one"),
+    rules = desk_field("rules", "Categories that become one", paste("Write the same new name",
+      "beside those that are merged; the others stay as they are.")),
     rarer_than = desk_field("number", "Merge what is rarer than this share",
       "0.05 stands for 5 percent of the valid answers."),
     most_frequent = desk_field("number", "Or keep so many of the most frequent", seldom = TRUE),

@@ -66,9 +66,9 @@ grid_window <- function(screen, event) {
   from <- place("from", known$rows)
   n <- min(place("n", 200), floor(most_cells_in_sight / length(names)))
   id <- info_of(book)$id
-  seen <- if (known$here) pick_window(known$site, names, window_of(known$places %||% known$rows,
-    from, n), id) else window_at(known$site, names, known$where, known$order, id, from, n)
-  list(all = known$rows, of = row_count(book), from = from, column = first, count = length(all),
+  seen <- if (known$here) pick_window(known$site, names, window_of(known$places %||%
+    as.double(known$rows), from, n), id) else window_at(known$site, names, known$where, known$order, id, from, n)
+  list(all = known$rows, head = id %||% "row", of = row_count(book), from = from, column = first, count = length(all),
     columns = unname(lapply(names, grid_column, seen = seen, book = book)),
     heads = as.list(row_heads(seen, known, from)), keys = as.list(row_keys(seen, known)))
 }
@@ -110,7 +110,7 @@ row_working_html <- function(state, key) {
 }
 
 # The values of a variable that hold a text in their value or label, with their rows.
-values_html <- function(name, book, text, from = 1, at_once = 100) {
+values_listed_html <- function(name, book, text, from = 1, at_once = 100) {
   found <- values_found(name, book, text)
   if (is.null(found)) return(htmltools::tags$p(class = "quiet", "Too many different values."))
   shown <- found[seq_len(nrow(found)) >= from & seq_len(nrow(found)) < from + at_once, ]

@@ -5,16 +5,10 @@ NULL
 # it computes, when one wants it, and where that comes from. It is the help page of the function,
 # as it was installed.
 
-hint_html <- function(at) {
-  tags <- htmltools::tags
+# Beside the name of a field of a turn.
+help_button <- function(at) {
   verb <- at$state$form$verb
-  htmltools::tagList(
-    if (!is.null(at$field$help)) tags$div(class = "help", id = paste0(at$id, "-help"),
-      at$field$help, if (!is.null(verb)) help_button(verb, at)),
-    if (is.null(at$field$help) && !is.null(verb)) tags$div(class = "help", help_button(verb, at)))
-}
-
-help_button <- function(verb, at) {
+  if (is.null(verb)) return(NULL)
   button_html("?", "help", verb = verb, argument = at$argument, class = "ask-help",
     called = paste("Help:", at$field$label))
 }
@@ -26,7 +20,7 @@ help_html <- function(verb, argument = NULL) {
   field <- if (is_one(argument, is.character)) form_fields(verb)[[argument]]
   page <- help_page(verb)
   tags$div(id = "help-page", tags$h2(id = "leave-title", field$label %||% form$ask),
-    if (!is.null(field)) tags$div(class = "argument", argument_html(page, argument),
+    if (!is.null(field)) tags$div(class = "argument", if (field$kind != "rules") argument_html(page, argument),
       if (!is.null(field$help)) tags$p(field$help)),
     tags$p(tags$strong(form$ask), ". ", form$when),
     if (is.null(page)) tags$p(class = "quiet", "The help pages are not installed here.") else

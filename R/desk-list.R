@@ -11,7 +11,7 @@ new_view <- function() list(search = "", sort = "place", show = "all")
 # Each order: its words, and a function of the names that gives what they are sorted by; where it is
 # the same, they keep their place.
 list_orders <- list(
-  place = list(words = "in the order of the data", by = NULL),
+  place = list(words = "as in the data", by = NULL),
   name = list(words = "by name", by = function(names, book) lower_case(names)),
   label = list(words = "by label", by = function(names, book) {
     vapply(names, function(n) lower_case(meaning_in(book, n)$label %||% n), "")
@@ -39,15 +39,15 @@ list_filters <- list(
   all = list(words = "all", fits = function(name, book) TRUE),
   made = list(words = "made here", fits = function(name, book) is_derived(book, name)),
   came = list(words = "originals", fits = function(name, book) !is_derived(book, name)),
-  number = list(words = "numbers", fits = function(name, book) is_kind(name, book, "number")),
-  text = list(words = "texts", fits = function(name, book) is_kind(name, book, "text")),
-  date = list(words = "dates", fits = function(name, book) is_kind(name, book, "date")),
-  nominal = list(words = "nominal", fits = function(name, book) is_level(name, book, "nominal")),
-  ordinal = list(words = "ordinal", fits = function(name, book) is_level(name, book, "ordinal")),
+  number = list(words = "numbers", fits = function(name, book) is_of_type(name, book, "number")),
+  text = list(words = "texts", fits = function(name, book) is_of_type(name, book, "text")),
+  date = list(words = "dates", fits = function(name, book) is_of_type(name, book, "date")),
+  nominal = list(words = "nominal", fits = function(name, book) is_of_level(name, book, "nominal")),
+  ordinal = list(words = "ordinal", fits = function(name, book) is_of_level(name, book, "ordinal")),
   scale = list(words = "interval or ratio", fits = function(name, book) {
     level_in(name, book) %in% c("interval", "ratio")
   }),
-  unstated = list(words = "no level stated", fits = function(name, book) is_level(name, book, "")),
+  unstated = list(words = "no level stated", fits = function(name, book) is_of_level(name, book, "")),
   missing = list(words = "with missing answers", fits = function(name, book) {
     facts_of(variable_in(book, name))$valid < row_count(book)
   }),
@@ -59,9 +59,9 @@ list_filters <- list(
   })
 )
 
-is_kind <- function(name, book, kind) kind_in_words(book, name) == kind
+is_of_type <- function(name, book, kind) kind_in_words(book, name) == kind
 
-is_level <- function(name, book, level) level_in(name, book) == level
+is_of_level <- function(name, book, level) level_in(name, book) == level
 
 level_in <- function(name, book) meaning_in(book, name)$level %||% ""
 

@@ -206,7 +206,8 @@ reopened_screen <- function(screen, book) {
   }
   if (!is.null(screen$rescue)) unlock_sheet(screen$rescue$path)
   fresh <- new_screen(with_rescue(book), rescue = found_rescue(book))
-  fresh$connection <- connection
+  fresh["connection"] <- list(connection)
+  fresh$beside <- screen$beside
   fresh
 }
 

@@ -70,6 +70,7 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   rescue <- found_rescue(book)
   room <- new.env(parent = emptyenv())
   room$screen <- new_screen(with_rescue(book), lesson, rescue)
+  room$screen$beside <- TRUE
   on.exit(if (!is.null(room$screen$rescue)) unlock_sheet(room$screen$rescue$path), add = TRUE)
   withr::local_options(shiny.maxRequestSize = most_bytes, shiny.sanitize.errors = TRUE)
   tell_address(gate)

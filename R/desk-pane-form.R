@@ -46,15 +46,15 @@ field_html <- function(argument, fields, state) {
   whole <- field$kind %in% kinds_of_many
   tags$div(class = paste("field", field$kind), `data-field` = argument, `data-kind` = field$kind,
     role = if (whole) "group", `aria-labelledby` = if (whole) paste0(at$id, "-name"),
-    if (field$kind == "flag") inside else if (whole) {
+    tags$div(class = "field-head", if (field$kind == "flag") inside else if (whole) {
       tags$div(class = "field-name", id = paste0(at$id, "-name"), field$label)
     } else {
       tags$label(class = "field-name", `for` = at$id, field$label)
-    },
+    }, help_button(at)),
     if (field$kind != "flag") inside,
     if (field$kind %in% c("number", "numbers", "limits", "moments", "values")) tags$div(class =
       "read-as", `aria-live` = "polite"),
-    hint_html(at),
+    if (!is.null(field$help)) tags$div(class = "help", id = paste0(at$id, "-help"), field$help),
     tags$div(class = "field-error", id = paste0(at$id, "-error"), role = "alert"))
 }
 

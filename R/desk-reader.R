@@ -4,57 +4,6 @@ NULL
 # One reader of numbers, lists and ranges for all fields, as people type them; as_typed and
 # write_range() say it back in our notation.
 
-number_typed <- "[-+]?(?:[0-9]+(?:[.,][0-9]+)?|[.,][0-9]+)(?:[eE][-+]?[0-9]+)?"
-
-# Dashes, signs and dots that a word processor makes of plain ones.
-plain_signs <- function(text) {
-  from <- c("\u2212", "\u2013", "\u2014", "\u2265", "\u2264", "\u2026", "\u00a0", "\u202f")
-  to <- c("-", "-", "-", ">=", "<=", "..", " ", " ")
-  for (i in seq_along(from)) text <- gsub(from[i], to[i], text, fixed = TRUE)
-  trimws(text)
-}
-
-# A number: 2.5, 2,5, 10 % for 0.1. NA where it is none. A comma before three figures may part
-# thousands: that has to be said.
-read_number <- function(text) {
-  text <- plain_signs(text)
-  share <- grepl("%$", text)
-  bare <- trimws(sub("%$", "", text))
-  if (!grepl(paste0("^", number_typed, "$"), bare, perl = TRUE)) return(NA_real_)
-  if (grepl("[0-9],[0-9]{3}$", bare) && !grepl("^[-+]?0,", bare)) fail("typed-comma", typed = text,
-    thousand = sub(",", "", bare, fixed = TRUE), decimal = sub(",", ".", bare, fixed = TRUE))
-  as.numeric(sub(",", ".", bare, fixed = TRUE)) / if (share) 100 else 1
-}
-
-# Each way to say a range, around %n for a number, and what it is in our functions.
-range_ways <- list(
-  list("%n ?(?:-|to|\\.\\.\\.?|:|until) ?%n", function(a, b) from(a, upto = b)),
-  list("(?:between|from) %n (?:and|to|until) %n", function(a, b) from(a, upto = b)),
-  list("%n ?(?:\\.\\.|to) ?(?:<|under|below) ?%n", function(a, b) from(a, under = b)),
-  list("(?:>=|=>|at least|from|minimum|not under|not below) ?%n", function(a) from(a)),
-  list("%n ?(?:\\+|\\.\\.\\.?|and (?:more|over|above|up|older)|or (?:more|over|above|older)|up)",
-    function(a) from(a)),
-  list("%n ?(?:-|to|\\.\\.\\.?) ?(?:high|highest|max|maximum|up)", function(a) from(a)),
-  list("(?:<=|=<|up to|upto|to|until|at most|maximum|\\.\\.\\.?) ?%n", function(a) upto(a)),
-  list("%n (?:and|or) (?:less|fewer|under|below|younger)", function(a) upto(a)),
-  list("(?:low|lowest|min|minimum) ?(?:-|to|\\.\\.\\.?) ?%n", function(a) upto(a)),
-  list("(?:>|over|above|more than|older than) ?%n", function(a) over(a)),
-  list("(?:<|under|below|less than|fewer than|younger than) ?%n", function(a) under(a))
-)
-
-# A range as it was typed; NULL where it is none. `texts` are values that look like one and are not.
-read_typed_range <- function(text, texts = character()) {
-  if (text %in% texts) return(NULL)
-  own <- read_range(text)
-  if (!is.null(own)) return(own)
-  text <- gsub("\\s+", " ", tolower(plain_signs(text)))
-  for (way in range_ways) {
-    form <- paste0("^", gsub("%n", paste0("(", number_typed, ")"), way[[1]], fixed = TRUE), "$")
-    part <- regmatches(text, regexec(form, text, perl = TRUE))[[1]][-1]
-    if (length(part)) return(do.call(way[[2]], lapply(part, read_number)))
-  }
-}
-
 # Numbers parted by blanks, commas or semicolons; `size`, how many there must be, if that is known.
 # A comma between two figures is a decimal mark, unless only as many numbers fit as parts are there:
 # where both may be meant, that has to be said.
@@ -74,7 +23,7 @@ read_number_list <- function(text, size = NULL) {
 }
 
 # Two limits: 1 5, 1-5, 1 to 5, 1,5.
-read_limits <- function(text) {
+read_both_ends <- function(text) {
   range <- read_typed_range(text)
   ends <- if (!is.null(range)) c(range$low, range$high)
   if (length(ends) && all(is.finite(ends))) ends else read_number_list(text, 2)
@@ -83,7 +32,7 @@ read_limits <- function(text) {
 # Values of the chosen variables, and labels, that look like ranges: "18-29".
 texts_like_ranges <- function(book, chosen) {
   if (!length(chosen)) return(character())
-  met <- tryCatch(rule_values(book, chosen)$table, error = function(e) NULL)
+  met <- tryCatch(rule_values(book, chosen, 5000)$table, error = function(e) NULL)
   texts <- unique(c(met$value[met$kind == "text"], met$label))
   texts <- texts[nzchar(texts) & grepl("[0-9]", texts)]
   texts[!vapply(texts, function(text) {
@@ -113,7 +62,7 @@ read_back <- function(fields, said, texts = character()) {
 said_kinds <- list(
   number = function(text, texts) show_number(read_number(text)),
   numbers = function(text, texts) paste(show_number(read_number_list(text)), collapse = " "),
-  limits = function(text, texts) paste(show_number(read_limits(text)), collapse = " to "),
+  limits = function(text, texts) paste(show_number(read_both_ends(text)), collapse = " to "),
   moments = function(text, texts) paste(show_number(read_number_list(text, 2)), collapse = " "),
   values = function(text, texts) matchers_as_typed(as_matchers(as.list(typed_values(text, texts)))),
   reasons = function(text, texts) matchers_as_typed(as_matchers(as.list(typed_values(text, texts))))
@@ -130,7 +79,5 @@ said_back <- function(typed, read, ...) {
 }
 
 word_errors(list(
-  "typed-comma" = c("{typed} may be a thousand or a decimal number.",
-    "Write {thousand} or {decimal}."),
   "typed-both" = c("{typed} may be two numbers or one.", "Write {list} or {decimal}.")
 ))

@@ -39,7 +39,7 @@ screen_acts <- list(
   },
   values = function(screen, event) {
     name <- known_on_desk(screen$state, event$name)
-    html <- in_its_place(values_html(name, screen$state$book, one_typed(event$text)))
+    html <- in_its_place(values_listed_html(name, screen$state$book, one_typed(event$text)))
     with_message(screen, list(do = "place", place = "values", html = html))
   },
   help = function(screen, event) {
@@ -110,7 +110,7 @@ screen_acts <- list(
   },
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
-    begun <- if (is_long_way(way, screen$state$book)) begun_way(screen, way, event$typed)
+    begun <- if (isTRUE(screen$beside) && is_long_way(way, screen$state$book)) begun_way(screen, way, event$typed)
     if (!is.null(begun)) return(begun)
     left <- leave_in_its_words(screen$state$book, way, event$typed)
     before <- screen
@@ -150,8 +150,15 @@ trial_picture <- function(name, book) {
 
 # A way that is gone beside the desk; NULL where what was typed is wrong, which is told at once.
 begun_way <- function(screen, way, typed) {
-  typed <- tryCatch(typed_of_page(way_fields(way), typed), error = function(e) NULL)
-  if (is.null(typed)) return(NULL)
+  typed <- tryCatch({
+    typed <- typed_of_page(way_fields(way), typed)
+    if (!is_untyped(typed$path)) {
+      check_target(one_typed(typed$path), isTRUE(typed$overwrite))
+      check_not_source(one_typed(typed$path), screen$state$book)
+    }
+    typed
+  }, error = function(e) NULL)
+  if (is.null(typed) || is_untyped(typed$path) && way != "prove") return(NULL)
   screen <- begin_work(screen, way, typed)
   list(screen = screen, says = work_messages(screen, look_at_work(screen$work)))
 }

@@ -9,6 +9,7 @@
 #   did     what was done so far, by name
 #   saved   the steps as they stood when the sheet was last saved, `saved_as` a file; NULL before
 #   work    what is done beside the desk, see begin_work()
+#   beside  whether long work is done beside the desk, rather than in this process
 #   connection  to the database that the desk was opened on, where other data are open now
 #   rescue  what an earlier desk has kept aside, see found_rescue(); NULL where nothing is offered
 new_screen <- function(book, lesson = NULL, rescue = NULL) {

@@ -28,12 +28,13 @@ desk_steps <- function(book, places = seq_along(steps_of(book))) {
   lapply(intersect(places, seq_along(steps_of(book))), function(place) {
     step <- steps_of(book)[[place]]
     made <- step$turn$makes
-    judged <- split(found_of(made, book), accepted_of(found_of(made, book)))
+    found <- found_of(made, book)
+    accepted <- accepted_of(found)
     c(short_step(book, place), list(says = step_in_words(step, book),
       note = step$turn$note %||% step$meaning$note,
       valid = vapply(made, function(name) validity_words(book, name), ""),
-      findings = lapply(judged[["FALSE"]], in_words),
-      accepted = lapply(judged[["TRUE"]], in_words)))
+      findings = lapply(found[!accepted], in_words),
+      accepted = lapply(found[accepted], in_words)))
   })
 }
 
@@ -49,11 +50,12 @@ short_step <- function(book, place) {
 }
 
 found_of <- function(names, book) {
-  found <- unlist(lapply(names, function(name) derived_in(book, name)$found), recursive = FALSE)
+  found <- unlist(lapply(names, function(name) derived_in(book, name)$found), recursive = FALSE,
+    use.names = FALSE)
   found[!duplicated(vapply(found, finding_key, ""))]
 }
 
-accepted_of <- function(found) !vapply(found, function(f) is.null(f$because), NA)
+accepted_of <- function(found) !vapply(found, function(f) is.null(f$because), NA, USE.NAMES = FALSE)
 
 step_in_words <- function(step, book) {
   if (step$type == "turn") return(methods_sentence(step$turn, book))

@@ -15,7 +15,7 @@
 #           it made (`called`)
 new_desk <- function(book) {
   list(book = book, chosen = character(), form = NULL, tried = NULL, error = NULL, receipt = NULL,
-    unfinished = list(), copied = NULL)
+    unfinished = list(), copied = NULL, back = NULL, focus = NULL)
 }
 
 # A desk after something was done: `event` has the name of what (`do`) and what is needed for it.

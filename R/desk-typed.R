@@ -20,7 +20,7 @@ typed_kinds <- list(
   numbers = function(typed, label, ...) typed_list_of_numbers(typed, label),
   limits = function(typed, label, ...) {
     if (is.numeric(typed)) return(typed)
-    ends <- as_code(read_limits(one_typed(typed)))
+    ends <- as_code(read_both_ends(one_typed(typed)))
     if (anyNA(ends) || length(ends) != 2) fail("typed-limits", label = label, typed = typed)
     ends
   },

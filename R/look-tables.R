@@ -33,7 +33,7 @@ total_weight <- function(found, weighted) {
   sum(weights_of(found, weighted)) + sum(found$others)
 }
 
-look_rows <- function(part, value, label, rows, weighted, amount = NA_real_) {
+rows_of_look <- function(part, value, label, rows, weighted, amount = NA_real_) {
   quick_table(
     part = rep(part, length(value)), value = value, label = label,
     rows = as_row_counts(rep_len(rows, length(value))),
@@ -48,14 +48,14 @@ value_rows <- function(valid, codes, weighted) {
   if (!is.null(valid$others)) return(frequent_rows(valid, met))
   values <- category_order(c(met, unname(codes)[!codes %in% met]), codes)
   at <- match(values, met)
-  look_rows("value", show_value(values), telling_label(values, codes) %|% "",
+  rows_of_look("value", show_value(values), telling_label(values, codes) %|% "",
     valid$rows[at] %|% 0, weights_of(valid, weighted)[at] %|% 0)
 }
 
 frequent_rows <- function(valid, met) {
   rest <- valid$others
   rows <- c(valid$rows, if (rest) rest)
-  look_rows("value", c(met, if (rest) "..."), rep(c("", "all others"), c(length(met), rest > 0)),
+  rows_of_look("value", c(met, if (rest) "..."), rep(c("", "all others"), c(length(met), rest > 0)),
     rows, rows)
 }
 
@@ -73,7 +73,7 @@ statistic_table <- function(stats, kind, valid, weighted) {
   names(stats) <- statistic_names
   if (!is.na(stats[["valid"]]) && stats[["valid"]] < 2) stats[["sd"]] <- NA_real_
   if (kind %in% c("dates", "times")) stats <- stats[c("valid", "lowest", "median", "highest")]
-  look_rows("statistic", names(stats), rep("", length(stats)), sum(valid$rows),
+  rows_of_look("statistic", names(stats), rep("", length(stats)), sum(valid$rows),
     total_weight(valid, weighted), unname(stats))
 }
 
@@ -99,7 +99,7 @@ missing_rows <- function(gone, variable, weighted) {
   kinds <- column_of(variable)$kinds
   place <- gone$keys[[length(gone$keys)]]
   at <- match(seq_along(kinds), place)
-  out <- look_rows("missing", kinds, rep("", length(kinds)), gone$rows[at] %|% 0,
+  out <- rows_of_look("missing", kinds, rep("", length(kinds)), gone$rows[at] %|% 0,
     weights_of(gone, weighted)[at] %|% 0)
   out[out$rows > 0, ]
 }

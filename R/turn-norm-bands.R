@@ -9,12 +9,18 @@ in_bands <- function(table, bands, world, value) {
   cell <- key_texts(lapply(table[bands], show_value))
   each <- lapply(split_in_order(seq_along(cell), cell), function(rows) {
     tests <- lapply(bands, function(name) {
-      condition_test(name, read_cell(table[[name]][rows[1]]), FALSE, FALSE, world)
+      condition_test(name, read_band(table[[name]][rows[1]], name, world), FALSE, FALSE, world)
     })
     banded(all_of_tests(tests), value(rows))
   })
   there <- all_of_tests(lapply(bands, function(name) call("!", call("unanswered", as.name(name)))))
   chosen_of(c(unlist(unname(each), recursive = FALSE), list(list(there, NA, outside_norms))))
+}
+
+# A band of numbers may be written as manuals do: 18-29, 65+, under 18.
+read_band <- function(cell, name, world) {
+  range <- if (is.character(cell) && is.numeric(world$column(name))) read_typed_range(cell)
+  if (is.null(range)) read_cell(cell) else list(range)
 }
 
 outside_norms <- "outside the norms"

@@ -189,7 +189,7 @@ raw_table <- function(raw, scaled, source) {
 
 range_table <- function(raw, scaled, source) {
   pairs <- Map(function(cell, value) {
-    matcher <- read_cell(as.character(cell))[[1]]
+    matcher <- read_typed_range(as.character(cell)) %||% read_cell(as.character(cell))[[1]]
     x <- as.name(source)
     if (!matcher$type %in% c("values", "range")) {
       fail("norm-raw", cell = quote_text(as.character(cell)))

@@ -74,7 +74,7 @@
   function names(box) {
     var row = element("div", "row", "grid-names");
     row.setAttribute("aria-rowindex", 1);
-    row.appendChild(place(element("div", "columnheader", "grid-cell row-head", "row"), 0, 0));
+    row.appendChild(place(element("div", "columnheader", "grid-cell row-head", now.head), 0, 0));
     now.columns.forEach(function (column, i) {
       var cell = element("div", "columnheader", "grid-cell" + (column.made ? " derived" : ""));
       var press = document.createElement("button");

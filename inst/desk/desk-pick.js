@@ -2,6 +2,7 @@
 // formula from the rows, and the rows from the formula.
 (function (desk) {
   var all = desk.all, at = desk.at;
+  var typing = null;
   function boxOf(id) { return document.querySelector(".condition[data-for='" + id + "']"); }
   function make(tag, name, label) {
     var one = document.createElement(tag);
@@ -80,7 +81,7 @@
   desk.acts.picked = function (told) {
     var field = at(told.id);
     if (!field) return;
-    var line = boxOf(told.id).querySelector(".pick-error") || make("div", "pick-error field-error");
+    var line = boxOf(told.id).querySelector(".pick-error") || make("div", "pick-error");
     boxOf(told.id).appendChild(line);
     line.textContent = (told.error || []).join(" ");
     if (told.error) return;
@@ -104,7 +105,8 @@
       if (line === line.parentNode.lastElementChild && part.value) oneMore(box);
     }
     if (part.classList.contains("pick-join")) all(box, ".pick-word").forEach(function (word) { word.textContent = part.value; });
-    desk.soon(function () { desk.say({ do: "picked", id: box.dataset.for, join: joinIn(box), rows: rowsIn(box) }); }, 200);
+    window.clearTimeout(typing);
+    typing = window.setTimeout(function () { desk.say({ do: "picked", id: box.dataset.for, join: joinIn(box), rows: rowsIn(box) }); }, 200);
   }
   function oneMore(box) {
     var lines = all(box, ".pick");
@@ -117,7 +119,6 @@
     if (event.target.closest(".picks")) changed(event.target);
     else if (event.target.closest(".condition")) desk.soonPick(event.target.id);
   });
-  var typing = null;
   desk.soonPick = function (id) {
     window.clearTimeout(typing);
     typing = window.setTimeout(function () { desk.pickFrom(id); }, 700);

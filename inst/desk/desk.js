@@ -15,7 +15,10 @@
       var place = old && pane.querySelector(".picture");
       if (place) { place.appendChild(old); place.classList.add("old"); }
       if (told.pane === "form") opened(pane);
-      if (told.pane === "trial") at("desk").classList.toggle("forming", told.html !== "");
+      if (told.pane === "trial") {
+        at("desk").classList.toggle("forming", told.html !== "");
+        picturesAgain();
+      }
       desk.watch(pane);
       if (told.pane === "variables") desk.numberRows();
       if (told.pane === "tab") desk.gridOpened();
@@ -102,7 +105,7 @@
     // the calls are for a page that R has left: they are fetched when nothing else is to be done
     worked: function (told) {
       worked = told.steps;
-      window.setTimeout(function () { desk.say({ do: "calls" }); }, 1500);
+      window.setTimeout(function () { desk.say({ do: "calls" }); }, 200);
     },
     calls: function (told) { calls = told.text; told_steps = told.steps; },
     stale: function (told) {
@@ -256,9 +259,19 @@
       if (place.dataset.name) askPicture(place);
     });
   };
+  // Where the panes got another width.
+  function picturesAgain() {
+    window.setTimeout(function () {
+      all(document, ".picture").forEach(function (place) {
+        var drawn = Number(place.dataset.wide || 0);
+        if (drawn && Math.abs(drawn - place.clientWidth) > 60) askPicture(place);
+      });
+    }, 60);
+  }
   // Drawn for the room that there is, in the colours of the page.
   function askPicture(place) {
     var dark = window.matchMedia("(prefers-color-scheme: dark)").matches;
+    place.dataset.wide = Math.round(place.clientWidth);
     desk.say({ do: "picture", of: place.dataset.picture, name: place.dataset.name, wide: Math.round(place.clientWidth), dark: dark });
   }
 
@@ -288,6 +301,7 @@
     });
     at("desk").classList.toggle("reading", button.dataset.tab !== "record");
     at("desk").classList.toggle("rows-wide", button.dataset.tab === "rows");
+    picturesAgain();
     at("pane-tab").setAttribute("aria-labelledby", button.id);
     desk.say({ do: "tab", tab: button.dataset.tab });
   }
@@ -360,6 +374,7 @@
     var input = event.target;
     if (input.classList.contains("put-name")) return putName(input, event.inputType);
     if (input.classList.contains("chip-input")) desk.chipsTyped(input, event.inputType);
+    if (input.closest(".picks")) return;
     if (input.id === "answer-search") return findAnswer(input.value);
     if (input.classList.contains("key-line")) desk.keyTyped(input);
     if (input.name === "which-rules") whichRules(input);

@@ -70,6 +70,12 @@ choose <- function(say, names) {
 
 answer_with <- function(say, verb) say("click", at = paste0("[data-do=ask][data-verb=", verb, "]"))
 
+# Waits until what was asked in a dialogue is done, also where it is done beside the desk.
+until_left <- function(say) {
+  say("until", code = paste("document.getElementById('work').hidden &&",
+    "!/^(Working|Under way)/.test(document.getElementById('left').textContent)"))
+}
+
 keep <- function(say) say("click", at = "#form button.main")
 
 # What looks like missing codes of the variable that is looked at, by its button.
@@ -131,7 +137,7 @@ a_session <- function(say) {
   say("type", at = "#f-at_least", text = "4")
   say("type", at = "#f-as", text = "strain")
   keep(say)
-  say("click", at = ".card:last-of-type [data-do=amend]")
+  say("click", at = ".card:first-of-type [data-do=amend]")
   say("type", at = "#f-at_least", text = "5")
   keep(say)
   for (do in c("undo", "redo")) say("click", at = paste0("[data-do=", do, "]"))

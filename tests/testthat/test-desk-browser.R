@@ -31,9 +31,14 @@ test_that("a first session leaves the sheet that the same calls leave, and prove
   open <- findings(book, accepted = FALSE)
   open <- open[open$variable == "rider3", ]
   expect_gt(nrow(open), 0)
-  say("click", at = ".card .findings summary")
-  say("type", at = ".card .reason", text = "as the ferry company counts")
-  say("click", at = ".card .accept-it")
+  say("click", at = ".card[data-place='2'] > details > summary")
+  at <- ".card[data-place='2'] "
+  say("click", at = paste0(at, ".findings summary"))
+  say("click", at = paste0(at, ".accept-it"))
+  expect_match(say("text", at = paste0(at, ".accept .field-error")), "Give the reason")
+  say("type", at = paste0(at, ".reason"), text = "as the ferry company counts")
+  say("click", at = paste0(at, ".accept-it"))
+  expect_match(say("text", at = paste0(at, ".accepted")), "as the ferry company counts")
   quietly(amend(book, rider3, accept = setNames("as the ferry company counts", open$id[1])))
   expect_identical(live(), readLines(calls))
   # leaving: nothing is written over a file without being asked
@@ -53,6 +58,7 @@ test_that("a first session leaves the sheet that the same calls leave, and prove
   expect_identical(readLines(file.path(on$room, "saved.turns.yaml")), live())
   say("click", at = "[data-way=prove]")
   say("click", at = "#leave-form button.main")
+  until_left(say)
   expect_match(say("text", at = "#left"), "same", ignore.case = TRUE)
   say("key", key = "Escape")
   for (tab in c("calls", "script", "codebook", "findings", "lineage")) {

@@ -136,7 +136,7 @@ test_that("a definition is typed, and typed again from what it says", {
   again <- core("form_of_meaning")(core("meaning_in")(call, "age"))
   expect_equal(again$missing, list("Not given" = "999", "Far off" = "150 .. 900"))
   expect_equal(again[c("codes", "limits", "level", "unit", "asked_if")],
-    list(codes = list(None = "0", One = "1"), limits = "0 120", level = "ratio", unit = "years",
+    list(codes = list(None = "0", One = "1"), limits = "0 to 120", level = "ratio", unit = "years",
       asked_if = "hours > 0"))
 })
 

@@ -153,7 +153,7 @@ test_that("the data are never written over from the page, by whatever way", {
     say("type", at = "#f-path", text = "items.csv")
     say("check", at = "#f-overwrite")
     say("click", at = "#leave-form button.main")
-    say("until", code = "document.getElementById('left').textContent !== 'Working ...'")
+    until_left(say)
     expect_match(say("text", at = "[data-field=path] .field-error"),
       "another format|never written over")
     say("key", key = "Escape")
@@ -162,7 +162,7 @@ test_that("the data are never written over from the page, by whatever way", {
   say("click", at = "[data-way=sheet]")
   say("type", at = "#f-path", text = "mine.turns.yaml")
   say("click", at = "#leave-form button.main")
-  say("until", code = "document.getElementById('left').textContent !== 'Working ...'")
+  until_left(say)
   say("key", key = "Escape")
   expect_match(say("text", at = "#pane-kept"), "Saved in mine.turns.yaml")
 })

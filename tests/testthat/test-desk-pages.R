@@ -18,7 +18,7 @@ pages <- list(
   fill = list(c("tr_1", "tr_2"), "#f-at_least", "9"), split = list("ticket", "#f-as", "age"),
   component = list(c("st_1", "st_3"), "#f-at_least", "9"),
   consensus = list(c("qz_1", "qz_2"), "#f-at_least", "9"),
-  must_hold = list("age", "#f-condition", "children <="),
+  must_hold = list("age", "#f-condition", "childs <= 3"),
   define = list("crossings", "#f-limits", "5 1")
 )
 

@@ -64,7 +64,7 @@ test_that("the keyboard alone does all of it", {
   key("Enter")
   expect_equal(on$say("ask", code = "document.activeElement.dataset.do"), "undo")
   to("#tab-record")
-  key("ArrowRight")
+  key("ArrowRight", 2)
   expect_match(on$say("text", at = "#pane-tab"), "limits = c[(]1, 5[)]")
   on$say("click", at = "[data-way=sheet]")
   key("Control+a")

@@ -231,6 +231,6 @@ test_that("a thousand variables and steps come piece by piece, each once", {
       html))))
   }
   expect_equal(sub(".*\"", "", found), names(data))
-  searched <- told(screen, do = "search", text = "q24 ")
+  searched <- told(screen, do = "list", search = "q24 ")
   expect_length(gregexpr("data-name", searched[[1]]$html)[[1]], 11)
 })
