@@ -63,11 +63,11 @@ template_path <- function(called) {
 }
 
 keep_template <- function(book, name, called) {
-  step <- steps_of(book)[[entry_of(book, name)]]
-  step$turn$learned <- NULL
-  step$turn$note <- called
+  turn <- turn_of(book, name)
+  turn$learned <- NULL
+  turn$note <- called
   dir.create(template_folder(), recursive = TRUE, showWarnings = FALSE, mode = "0700")
-  lines <- emit_parts(list(head = list(able_turn = sheet_version), steps = step_lines(list(step),
+  lines <- emit_parts(list(head = list(able_turn = sheet_version), steps = step_lines(list(turn),
     NULL)))
   put_lines(lines, template_path(called))
 }
@@ -81,7 +81,7 @@ templates_kept <- function() {
   paths <- list.files(template_folder(), "[.]turns[.]yaml$", full.names = TRUE)
   kept <- lapply(paths, function(path) {
     tryCatch({
-      turn <- read_sheet(path)$turns[[1]]$turn
+      turn <- read_sheet(path)$turns[[1]]
       copied_turn(turn, turn$note %||% turn$makes[1])
     }, error = function(e) NULL)
   })

@@ -11,7 +11,7 @@ formula_uses <- list(
     "log" = "log(income)", "log10" = "log10(income)", "log2" = "log2(income)",
     "log1p" = "log1p(count)", "exp" = "exp(x)"),
   "Comparing" = c("==" = "island == 1", "!=" = "island != 1", ">" = "age > 30", ">=" = "age >= 30",
-    "<" = "age < 30", "<=" = "age <= 30", "%in%" = "island %in% c(1, 2)", "c" = "c(1, 2)",
+    "<" = "age < 30", "<=" = "age <= 30", "%in%" = "island %in% c(1, 2)", "c" = "island %in% c(1, 2)",
     "&" = "age > 30 & age < 40", "|" = "age < 18 | age > 65", "!" = "!(age > 30)",
     "(" = "(a + b) / 2"),
   "Choosing, and what is missing" = c("if" = "if (hours > 0) income / hours else 0",

@@ -73,7 +73,7 @@ said_back <- function(typed, read, ...) {
   if (is_untyped(typed)) return("")
   text <- one_typed(typed)
   again <- tryCatch(read(text, ...), error = function(e) NULL)
-  same <- function(x) gsub("[[:space:],;]+", " ", x)
+  same <- function(x) gsub("[[:space:],;]+(to )?", " ", x)
   if (!is.character(again) || anyNA(again) || length(again) != 1 || grepl("NA", again) ||
     same(again) == same(text)) "" else again
 }

@@ -45,7 +45,7 @@ word_errors(list(
     "`{name}` is already a variable, so it cannot be a temporary name.\n{shown}",
     "Choose another name."),
   "block-end" = c("The last step inside {{ }} must give the result.\n{shown}",
-    "End with the value: {{ t <- a / b; t^2 }}."),
+    "End with the value: {{ t <- a / b; t^2 }}.", desk = "End with the value."),
   "formula-broken" = c("The formula cannot be read.\n{shown}",
     "Check brackets, quotes and operators where it is marked."),
   "formula-unfinished" = c("The formula is not finished.\n{shown}",

@@ -51,7 +51,7 @@ look_rows <- function(book, ..., where = NULL, sort_by = NULL, n = 20, from = 1,
 look_at_rows <- plainly(function(book, names = NULL, where = NULL, order = list(),
                                  window = list(n = 20, from = 1), working = FALSE) {
   names <- names_beside(names, book)
-  at <- rows_site(book, where, names)
+  at <- rows_site(book, where)
   id <- info_of(book)$id
   seen <- in_one_state(at$site, if (is.null(window$seed)) window_at(at$site, names, at$where,
     order_nodes(order), id, window$from, window$n) else drawn_window(at, names, order, window, id))
@@ -76,7 +76,7 @@ names_beside <- function(names, book) {
 }
 
 # Where the rows are looked up: the `site`, the condition there, and for how many `rows` it holds.
-rows_site <- function(book, where, names) {
+rows_site <- function(book, where) {
   site <- site_of(book)
   if (is.null(where)) return(list(site = site, where = NULL, rows = row_count(book)))
   alias <- setdiff(c("shown", paste0("shown_", seq_along(names(book)))), names(book))[1]
@@ -139,9 +139,8 @@ workings_of <- function(book, names, seen) {
   made <- intersect(names, derived_names(book))
   if (!length(made) || !length(seen$columns[[1]]$x)) return(NULL)
   parts <- lapply(made, function(name) {
-    name <- tidyselect::all_of(name)
-    if (is.null(seen$rows)) show_working(book, name, id = seen$id) else
-      show_working(book, name, rows = seen$rows)
+    if (is.null(seen$rows)) show_working(book, tidyselect::all_of(name), id = seen$id) else
+      show_working(book, tidyselect::all_of(name), rows = seen$rows)
   })
   all <- do.call(rbind, lapply(parts, as.data.frame))
   as_table(all[!duplicated(all[c("row", "variable")]), ], "ableturn_working",

@@ -92,5 +92,7 @@ word_errors(list(
   "about-text" = c("The text {text} after --about does not say what the data are.",
     "Write --about \"title: Ferry panel, licence: CC-BY-4.0\"."),
   "bad-creators" = c("`creators` must be names, not {got}.",
-    "Write creators = c(\"A. Berg\", \"C. Dahl\").")
+    "Write creators = c(\"A. Berg\", \"C. Dahl\").",
+    desk = "Write one name on each line.",
+    desk_what = "Names are needed, not {got}.")
 ))

@@ -12,6 +12,7 @@ word_errors(list(
     "Connect to SQLite, DuckDB or PostgreSQL, or open the data as a data frame."),
   "table-needed" = c("A database holds several tables, and `table` names none. {tables}.",
     "Write turnbook(con, table = \"survey\").",
+    desk_what = "A database holds several tables. {tables}.",
     desk = "Choose a table."),
   "table-not-here" = c("There is no table {table} in this database. {tables}.",
     "Check its name; with a schema write table = c(\"schema\", \"table\").",

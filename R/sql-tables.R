@@ -143,10 +143,12 @@ dotted <- function(table) paste(table, collapse = ".")
 
 word_errors(list(
   "table-hidden" = c("{table} is a temporary table here, and a table of the schema {schema}.",
-    "Say which: table = c(\"{schema}\", \"{table}\"), or rename the temporary one."),
+    "Say which: table = c(\"{schema}\", \"{table}\"), or rename the temporary one.",
+    desk = "Open it from R or the command line, with its schema."),
   "table-elsewhere" = c(paste("There is a table {table} in the schema {schema}, and a new one",
     "would be made in {new}."),
-    "Say which you mean: table = c(\"{new}\", \"{table}\")."),
+    "Say which you mean: table = c(\"{new}\", \"{table}\").",
+    desk = "Open it from R or the command line, with its schema."),
   "no-schema" = c("There is no schema in which a new table {table} could be made.",
     "Name one: table = c(\"schema\", \"{table}\").")
 ))

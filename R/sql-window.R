@@ -6,7 +6,8 @@ NULL
 #' @export
 window_at.ableturn_table_site <- function(site, names, where = NULL, order = list(), id = NULL,
                                           from = 1, n = 20) {
-  shown <- unlist(lapply(names, function(name) list(as.name(name), reason_node(name))))
+  fetched <- unique(c(names, unlist(lapply(names, sources_to_tell, site = site))))
+  shown <- unlist(lapply(fetched, function(name) list(as.name(name), reason_node(name))))
   nodes <- c(shown, lapply(order, `[[`, "by"), if (!is.null(id)) list(as.name(id)))
   question <- new_question(site, nodes, where)
   down <- c(vapply(order, `[[`, NA, "down"), if (!is.null(id)) FALSE)
@@ -21,7 +22,27 @@ window_at.ableturn_table_site <- function(site, names, where = NULL, order = lis
     setNames(question$types, question$names), if (sharded) function(from) {
       paste("SELECT * FROM", from, limit(FALSE))
     })
-  window_fetched(asked_values(found, question), names, site, !is.null(id))
+  seen <- window_fetched(asked_values(found, question), fetched, site, !is.null(id))
+  seen$columns <- lapply(self_named(names), told_by_source, columns = seen$columns, site = site)
+  seen
+}
+
+# Of what needs several sources it is told which of them is missing.
+sources_to_tell <- function(name, site) {
+  from <- site$variable(name)$from
+  if (length(from) > 1) from
+}
+
+told_by_source <- function(name, columns, site) {
+  column <- columns[[name]]
+  for (row in which(column$reason %in% "a source is missing")) {
+    each <- unlist(lapply(sources_to_tell(name, site), function(source) {
+      reason <- columns[[source]]$reason[row]
+      if (!is.na(reason)) paste0(source, ": ", reason)
+    }))
+    if (length(each)) column$reason[row] <- paste(each, collapse = "; ")
+  }
+  column
 }
 
 # What is missing comes last.

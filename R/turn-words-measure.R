@@ -84,7 +84,8 @@ word_errors(list(
     desk = "Look at its values."),
   "split-many" = c(
     "`{name}` holds {answers} different answers parted by {by}; at most {most} are split.",
-    "Check `by`: it must be what stands between two answers."),
+    "Check `by`: it must be what stands between two answers.",
+    desk = "Check what stands between two answers."),
   "split-by" = c("`by` must be what stands between two answers.", "Write by = \";\".",
     desk = "Fill it in.",
     desk_what = "What stands between two answers must be said."),

@@ -53,6 +53,7 @@ word_errors(list(
     "Write when(label = 1)."),
   "unchanged-several" = c("unchanged() needs one source, but the rules are over several variables.",
     "State the code of the rest.",
+    desk_what = "What stays as it is needs one source, and these rules are over several.",
     desk = "Say what becomes of all the rest."),
   "unchanged-type" = c(
     "`{name}` keeps its own values in some rules and gets codes of another kind in others.",
@@ -88,7 +89,9 @@ word_errors(list(
   "loop-name" = c(
     "`{name}` is a name of yours that stands for `{value}`; a formula names variables.",
     paste("For several at once: turn_compute(book, {formula}, each = c({value}, ...), as =",
-      "\"{pattern}\").")),
+      "\"{pattern}\")."),
+    desk = "Put in a variable, by a click at the left.",
+    desk_what = "`{name}` is no variable here."),
   "merge-code" = c(
     "The merge {label} is of a range, of missing answers or of conditions, and has no code.",
     "Give it one: becomes(9, ..., label = \"{label}\").",
@@ -331,7 +334,9 @@ word_errors(list(
     sheet = "Recode it first, or dummy-code it: a turn recode or dummy.",
     desk = "Recode it first, or make 0/1 columns of it."),
   "table-no-table" = c("`table` must be a data frame or the path of a CSV file, not {got}.",
-    "Give it a column of codes and one of values."),
+    "Give it a column of codes and one of values.",
+    desk = "Choose a file with a column of codes and one of values.",
+    desk_what = "This is no table: {got}."),
   "table-columns" = c("The table has no column {lost}; it has: {names}.",
     "Name its columns, or rename them."),
   "table-to" = c("The table has more than one column of values, or none: {names}.",

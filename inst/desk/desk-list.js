@@ -28,6 +28,8 @@
       row.setAttribute("aria-posinset", i + 1);
       row.setAttribute("aria-setsize", Math.max(total, list.length));
     });
+    var active = at("pane-variables").getAttribute("aria-activedescendant");
+    if (active && !at(active)) at("pane-variables").removeAttribute("aria-activedescendant");
     desk.mark(desk.picked);
   };
 

@@ -2,7 +2,7 @@
 // formula from the rows, and the rows from the formula.
 (function (desk) {
   var all = desk.all, at = desk.at;
-  var typing = null;
+  var typing = null, pointing = null;
   function boxOf(id) { return document.querySelector(".condition[data-for='" + id + "']"); }
   function make(tag, name, label) {
     var one = document.createElement(tag);
@@ -75,12 +75,13 @@
   desk.acts.picks = function (told) {
     var box = boxOf(told.id);
     if (!box || box.contains(document.activeElement) && document.activeElement.closest(".picks")) return;
+    box.dataset.sent = "";
     if (told.able) return draw(told.id, told.join, told.rows || []);
     box.querySelector(".picks").textContent = "The formula says more than can be pointed at.";
   };
   desk.acts.picked = function (told) {
     var field = at(told.id);
-    if (!field) return;
+    if (!field || document.activeElement === field) return;
     var line = boxOf(told.id).querySelector(".pick-error") || make("div", "pick-error");
     boxOf(told.id).appendChild(line);
     line.textContent = (told.error || []).join(" ");
@@ -105,8 +106,13 @@
       if (line === line.parentNode.lastElementChild && part.value) oneMore(box);
     }
     if (part.classList.contains("pick-join")) all(box, ".pick-word").forEach(function (word) { word.textContent = part.value; });
-    window.clearTimeout(typing);
-    typing = window.setTimeout(function () { desk.say({ do: "picked", id: box.dataset.for, join: joinIn(box), rows: rowsIn(box) }); }, 200);
+    var event = { do: "picked", id: box.dataset.for, join: joinIn(box), rows: rowsIn(box) };
+    if (JSON.stringify(event) === box.dataset.sent) return;
+    window.clearTimeout(pointing);
+    pointing = window.setTimeout(function () {
+      box.dataset.sent = JSON.stringify(event);
+      desk.say(event);
+    }, 200);
   }
   function oneMore(box) {
     var lines = all(box, ".pick");

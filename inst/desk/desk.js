@@ -74,7 +74,7 @@
     left: function (told) {
       at("work").hidden = true;
       var form = at("leave-form");
-      var place = form && (!told.way || form.dataset.way === told.way) ? at("left") : null;
+      var place = form && at("dialog").open && (!told.way || form.dataset.way === told.way) ? at("left") : null;
       if (!place) return note(told);
       place.innerHTML = told.html;
       all(form, "[data-field]").forEach(function (box) { desk.fieldError(box, null); });
