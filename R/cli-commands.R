@@ -258,6 +258,13 @@ cli_demo <- function(given) {
 cli_desk <- function(given) {
   withr::local_options(ableturn.reader = NULL, ableturn.desk_alone = TRUE)
   options <- given$options
+  at <- cli_connect(options)
+  if (!is.null(at)) {
+    book <- rlang::inject(turnbook(at, table = options$table, codebook = options$codebook,
+      id = !!options$id, sheet = options$sheet))
+    desk(book, port = options$port, open = !options[["no-open"]])
+    return(0L)
+  }
   rlang::inject(desk(if (length(given$args)) given$args, codebook = options$codebook,
     id = !!options$id, sheet = options$sheet, reading = cli_reading(options$reading),
     port = options$port, open = !options[["no-open"]]))

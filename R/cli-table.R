@@ -23,8 +23,9 @@ cli_commands <- list(
   desk = list(
     run = cli_desk, least = 0, most = 1, wants = "one data file",
     help = c("ableturn desk [FILE]",
-      "The same work in the browser; without a file, on the demo survey."),
-    options = c(codebook_option, reading_option,
+      "The same work in the browser; without a file, on the demo survey.",
+      "On a table of a database: ableturn desk --database WHERE --table NAME"),
+    options = c(codebook_option, reading_option, database_option,
       id = cli_takes("VAR", "the row identifier"),
       sheet = cli_takes("FILE", "the turn sheet to keep each step in, or to go on from"),
       port = cli_takes("N", "the port of this machine, if not any that is free"),

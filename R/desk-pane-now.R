@@ -35,7 +35,7 @@ look_html <- function(name, book) {
     htmltools::tagAppendAttributes(facts_html(figures_of(seen)), class = "figures"),
     answers_html(table),
     suspects_html(subject),
-    all_values_html(name, book),
+    all_values_html(name, table),
     picture_place("look", name),
     if (is_derived(book, name)) made_html(name, book),
     htmltools::tags$p(class = "buttons", button_html("What it means", "ask", verb = "define"),
@@ -67,9 +67,10 @@ answers_html <- function(table) {
     if (length(left_out(table, shown))) htmltools::tags$p(class = "quiet", left_out(table, shown)))
 }
 
-# All values of a variable, fetched when they are looked for.
-all_values_html <- function(name, book) {
-  if (facts_of(variable_in(book, name))$few) return(NULL)
+# All values of a variable, fetched when they are looked for; none where they stand there anyway.
+all_values_html <- function(name, table) {
+  listed <- table[table$part == "value", ]
+  if (nrow(listed) && !length(left_out(table, shown_rows(table)))) return(NULL)
   folded_html("Its values", htmltools::tags$p(class = "inline", htmltools::tags$label(`for` =
     "value-search", "Holding"), htmltools::tags$input(id = "value-search", type = "search",
     `data-name` = name, autocomplete = "off")), htmltools::tags$div(id = "values", class = "tall",

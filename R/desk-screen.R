@@ -111,6 +111,7 @@ beside_panes <- function(screen, act, changed) {
       error = error_of_field(state)),
     if (changed[["tab"]]) list(do = "worked", steps = length(steps_of(state$book))),
     if (changed[["variables"]]) list(do = "names", names = as.list(names(state$book)),
+      quoted = as.list(quote_name(names(state$book))),
       sets = as.list(setdiff(unique(sets_of(state$book)), ""))),
     list(do = "after", act = act, failed = !is.null(state$error), open = !is.null(state$form),
       focus = state$focus),

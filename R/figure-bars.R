@@ -81,14 +81,16 @@ bars_figure <- function(bars) {
   totals <- stats::aggregate(rows ~ panel + key, bars, sum)
   totals$share <- 100 * totals$rows / stats::ave(totals$rows, totals$panel, FUN = sum)
   words <- setNames(axis_words(bars$level), paste(bars$panel, bars$level))
+  totals$told <- paste0(grouped(totals$rows), " (", to_percent(totals$share), " %)")
+  # room for what stands at the end of the longest bar
+  room <- max(nchar(totals$told)) * (if (length(unique(bars$panel)) > 1) 0.068 else 0.037)
   ggplot2::ggplot(bars, ggplot2::aes(y = .data$key, x = .data$rows)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$become), width = 0.72) +
-    ggplot2::geom_text(ggplot2::aes(label = paste0(grouped(.data$rows), " (",
-      to_percent(.data$share), " %)")), totals,
+    ggplot2::geom_text(ggplot2::aes(label = .data$told), totals,
     hjust = -0.08, size = 3.7, colour = tones[["ink"]]) +
     ggplot2::scale_fill_manual(values = fills) +
     ggplot2::scale_y_discrete(labels = words) +
-    ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.42))) +
+    ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0, room))) +
     figure_theme() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank()) +
     ggplot2::labs(x = "rows", y = NULL)
 }

@@ -85,7 +85,14 @@ draw <- function(figure) {
 }
 
 # What stands on an axis: short enough to leave room for the figure.
-axis_words <- function(text, width = 30) short_words(text, width)
+axis_words <- function(text, width = 30) short_words(with_few_figures(text), width)
+
+# Numbers with many decimals are told by four figures.
+with_few_figures <- function(text) {
+  long <- grepl("^-?[0-9]+[.][0-9]{4,}$", text)
+  text[long] <- vapply(as.numeric(text[long]), brief_number, "")
+  text
+}
 
 # Text cut to a width, with the same sign at its end in every locale, since figures go into files.
 short_words <- function(text, width) shorten(text, width, "\u2026")

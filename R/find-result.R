@@ -57,7 +57,8 @@ rare_category <- function(made) {
 name_clash <- function(name, taken) {
   near <- like_but_for_case(name, taken)
   alike <- if (length(near)) near[lower_case(near) == lower_case(name)]
-  plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64
+  plain <- grepl("^[A-Za-z][A-Za-z0-9_.]*$", name) && nchar(name) <= 64 &&
+    !lower_case(name) %in% lower_case(reserved_words)
   if (length(alike)) {
     return(new_finding("name-clash", name, values = paste("differs from", alike[1],
       "only by case")))

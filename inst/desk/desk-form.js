@@ -265,7 +265,7 @@
       field.value = "";
       return desk.putInto(desk.at(field.dataset.into), name);
     } else if (field.tagName === "TEXTAREA") {
-      desk.putText(field, /^[A-Za-z.][A-Za-z0-9._]*$/.test(name) ? name : "`" + name.replace(/[\\`]/g, "\\$&") + "`");
+      desk.putText(field, desk.inFormula(name));
     } else field.value = name;
     field.focus();
     field.dispatchEvent(new Event("change", { bubbles: true }));

@@ -3,6 +3,7 @@
   var all = desk.all, at = desk.at;
   var last = null; // the variable that the keyboard or the mouse came to last
   var field = null; // the field that had the cursor when a variable was pressed
+  var quoted = {};
   desk.picked = []; // what is chosen, in the order in which it was
 
   function rows() { return all(at("pane-variables"), "[role='option']"); }
@@ -107,7 +108,11 @@
   desk.acts.names = function (told) {
     var list = at("variable-names");
     list.textContent = "";
-    told.names.forEach(function (name) { list.appendChild(new Option("", name)); });
+    quoted = {};
+    told.names.forEach(function (name, i) {
+      list.appendChild(new Option("", name));
+      quoted["v" + name] = told.quoted[i];
+    });
     var show = at("list-show");
     var now = show.value;
     all(show, "option[value^='set: ']").forEach(function (option) { option.remove(); });
@@ -115,6 +120,8 @@
     show.value = now;
     if (!show.value) show.value = "all";
   };
+  // A name as it is written in a formula.
+  desk.inFormula = function (name) { return quoted["v" + name] || name; };
   desk.known = function (name) {
     return Array.prototype.some.call(at("variable-names").options, function (option) { return option.value === name; });
   };

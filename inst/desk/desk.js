@@ -346,6 +346,12 @@
   function thePath() {
     return pathField && document.contains(pathField) ? pathField : document.querySelector("#leave-form .a-path");
   }
+  // A script for a database ends otherwise than one for R.
+  function endingOf(dialect) {
+    var path = at("f-path");
+    var sql = dialect !== "base" && dialect !== "ableturn";
+    path.value = path.value.replace(sql ? /\.R$/ : /\.sql$/, sql ? ".sql" : ".R");
+  }
   function toFile(path) { thePath().value = path; thePath().focus(); }
   function toFolder(button) {
     var path = thePath();
@@ -390,6 +396,7 @@
       if (event.target.classList.contains("key-file")) desk.readKey(event.target);
       else desk.readFile(event.target, function () { fill(true); });
     }
+    if (event.target.id === "f-dialect") endingOf(event.target.value);
     if (event.target.classList.contains("chip-input") && event.target.closest("#form")) {
       desk.chipsTyped(event.target, "done");
       fill();
