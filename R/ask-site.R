@@ -35,7 +35,8 @@ question_kinds <- list(
     "how many rows of a unit skip an occasion"),
   new_kind("rows_at", "names; where: values of variables; id: the variable to sort by",
     "a data frame"),
-  new_kind("window_at", "names; where: a condition; order: see window_at(); id; from, n: which rows",
+  new_kind("window_at",
+    "names; where: a condition; order: see window_at(); id; from, n: which rows",
     "columns: x and reason of each variable; rows: their numbers; id: their identifiers")
 )
 

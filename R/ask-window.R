@@ -10,13 +10,11 @@ NULL
 #   from, n  the place of the first, and how many
 # Gives `columns`, for each variable `x` and `reason`, a text or NA; `rows`, their numbers, or NULL
 # of a table; `id`, their identifiers, or NULL where there is none.
-window_at <- function(site, names, where = NULL, order = list(), id = NULL, from = 1, n = 20) {
-  UseMethod("window_at")
-}
+window_at <- function(site, names, ...) UseMethod("window_at")
 
 #' @export
 window_at.ableturn_memory <- function(site, names, where = NULL, order = list(), id = NULL,
-                                      from = 1, n = 20) {
+                                      from = 1, n = 20, ...) {
   rows <- places_in_order(site, where, order)
   pick_window(site, names, window_of(rows %||% as.double(site$rows), from, n), id)
 }

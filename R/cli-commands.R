@@ -3,6 +3,7 @@ cli_look <- function(given) {
   options <- given$options
   vars <- if (is.null(options$database)) given$args[-1] else given$args
   rows <- options[intersect(names(options), c("rows", "where", "sort-by", "seed", "working"))]
+  rows <- Filter(function(given) !is.null(given) && !isFALSE(given), rows)
   if (is.null(options$database) && !length(given$args)) {
     return(cli_wrong("Name a data file, or --database and --table.", NULL))
   }

@@ -25,6 +25,10 @@ advise_learn <- function(name) list(list(words = "Learn anew", do = "relearn", n
 
 advised_source <- function(f) f$pieces$source %||% f$pieces$name
 
+no_answers <- function(f, ...) {
+  advise_define("They are no answers", advised_source(f), "missing", ...)
+}
+
 advice_of_findings <- list(
   "direction-unknown" = function(f) advise_field("Say what high means", f$variable, "high"),
   "maybe-unreversed" = function(f) advise_fill("Turn them round in the score", f$variable,
@@ -39,17 +43,16 @@ advice_of_findings <- list(
     TRUE),
   "entries-alike" = function(f) advise_fill("Take them for the same", f$variable, "loose", TRUE),
   "held-much" = function(f) advise_field("Take ends further out", f$variable, "at"),
-  "open-range" = function(f) advise_define("They are no answers", advised_source(f), "missing",
-    suspects = "true"),
-  "undeclared-missing" = function(f) advise_define("They are no answers", advised_source(f), "missing",
-    suspects = "true"),
-  "blank-or-answer" = function(f) advise_define("They are no answers", advised_source(f), "missing"),
-  "text-number" = function(f) advise_define("They are no answers", advised_source(f), "missing"),
-  "beyond-limits" = function(f) c(advise_define("They are no answers", advised_source(f), "missing"),
+  "open-range" = function(f) no_answers(f, suspects = "true"),
+  "undeclared-missing" = function(f) no_answers(f, suspects = "true"),
+  "blank-or-answer" = function(f) no_answers(f),
+  "text-number" = function(f) no_answers(f),
+  "beyond-limits" = function(f) c(no_answers(f),
     advise_define("State wider limits", advised_source(f), "limits")),
-  "limits-unreached" = function(f) advise_define("State its own limits", advised_source(f), "limits"),
+  "limits-unreached" = function(f) advise_define("State its own limits", advised_source(f),
+    "limits"),
   "label-gap" = function(f) c(advise_define("Label them", advised_source(f), "codes"),
-    advise_define("They are no answers", advised_source(f), "missing")),
+    no_answers(f)),
   "number-as-level" = function(f) advise_define("State its level", advised_source(f), "level"),
   "category-arithmetic" = function(f) advise_define("State its level", advised_source(f), "level"),
   "order-lost" = function(f) advise_define("State their order", advised_source(f), "codes"),

@@ -161,7 +161,8 @@ condition_html <- function(id, text, help = NULL) {
 
 # The values that one of a variable's comparisons may name, with their labels.
 pick_choices <- function(name, book) {
-  if (!facts_of(variable_in(book, name))$few && !length(meaning_in(book, name)$codes)) return(list())
+  few <- facts_of(variable_in(book, name))$few
+  if (!few && !length(meaning_in(book, name)$codes)) return(list())
   met <- rule_values(book, name, 100)$table
   met <- met[met$kind != "missing", ]
   lapply(seq_len(nrow(met)), function(i) {

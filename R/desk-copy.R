@@ -73,7 +73,8 @@ keep_template <- function(book, name, called) {
 }
 
 put_lines <- function(lines, path) {
-  put_bytes(path, charToRaw(enc2utf8(paste0(paste(lines, collapse = "\n"), "\n"))), TRUE, TRUE, 384L)
+  text <- enc2utf8(paste0(paste(lines, collapse = "\n"), "\n"))
+  put_bytes(path, charToRaw(text), TRUE, TRUE, 384L)
 }
 
 # All that can be read, by their names.

@@ -18,7 +18,8 @@ desk_form <- function(verb, ask, when, suits, group, takes = "vars", named = NUL
                       fields = list()) {
   stopifnot(group %in% names(desk_groups))
   assign(verb, list(verb = verb, ask = ask, when = when, suits = suits, group = group,
-    usual = verb %in% usual_forms, takes = takes, named = named, fields = fields, place = length(desk_forms) + 1), desk_forms)
+    usual = verb %in% usual_forms, takes = takes, named = named, fields = fields,
+    place = length(desk_forms) + 1), desk_forms)
 }
 
 # What people want of the turns, in the order in which it is offered.

@@ -5,7 +5,8 @@ NULL
 
 # The forms of the turns.
 
-desk_form("recode", "Other codes, by rules", group = "codes", takes = "...",
+desk_form("recode", "Other codes, by rules", group = "codes",
+  takes = "...",
   suits = function(is) is$n >= 1 && !is$dates,
   when = "You say for each answer, or for a range of answers, what it becomes.",
   fields = list(
@@ -15,7 +16,8 @@ desk_form("recode", "Other codes, by rules", group = "codes", takes = "...",
       seldom = TRUE)
   ))
 
-desk_form("collapse", "Fewer categories", group = "codes", takes = "...",
+desk_form("collapse", "Fewer categories", group = "codes",
+  takes = "...",
   suits = function(is) is$n >= 1 && is$few && !is$dates,
   when = "Some categories mean the same, or are too rare to be told apart.",
   fields = list(
@@ -27,7 +29,8 @@ desk_form("collapse", "Fewer categories", group = "codes", takes = "...",
     other = desk_field("text", "What the merged rest is called", start = "Other")
   ))
 
-desk_form("bin", "Ordered bands", group = "codes", suits = function(is) is$n >= 1 && is$number,
+desk_form("bin", "Ordered bands", group = "codes",
+  suits = function(is) is$n >= 1 && is$number,
   when = "Ages, incomes or counts are to be compared in groups from low to high.",
   fields = list(
     at = desk_field("numbers", "Cut points", "30 60 makes three bands: below 30, 30 to 59, 60 up."),
@@ -41,14 +44,16 @@ desk_form("bin", "Ordered bands", group = "codes", suits = function(is) is$n >= 
     weight = desk_field("name", "Weight of the rows", seldom = TRUE)
   ))
 
-desk_form("reverse", "Turned round", group = "codes", suits = function(is) is$n >= 1 && is$number,
+desk_form("reverse", "Turned round", group = "codes",
+  suits = function(is) is$n >= 1 && is$number,
   when = "An item is worded against the others: a high answer means little of what is measured.",
   fields = list(
     limits = desk_field("limits", "Lowest and highest possible answer",
       "As the questionnaire has them; left empty, those that are defined.")
   ))
 
-desk_form("composite", "One score from several items", group = "scores", takes = "items", named = "score",
+desk_form("composite", "One score from several items", group = "scores",
+  takes = "items", named = "score",
   suits = function(is) is$n >= 2 && is$number,
   when = "Several items measure the same thing and are scored together.",
   fields = list(
@@ -62,7 +67,8 @@ desk_form("composite", "One score from several items", group = "scores", takes =
     valid_count = desk_field("flag", "Keep the number of valid items beside it", seldom = TRUE)
   ))
 
-desk_form("dummy", "0/1 columns for a regression", group = "models", suits = function(is) is$n >= 1 && is$few,
+desk_form("dummy", "0/1 columns for a regression", group = "models",
+  suits = function(is) is$n >= 1 && is$few,
   when = "A regression needs categories as columns, compared with one of them.",
   fields = list(
     reference = desk_field("named", "The category that others are compared with",
@@ -77,7 +83,8 @@ desk_form("dummy", "0/1 columns for a regression", group = "models", suits = fun
       "gets a column of its own"))
   ))
 
-desk_form("flag", "Yes or no, by a condition", group = "conditions", suits = function(is) TRUE, takes = NULL,
+desk_form("flag", "Yes or no, by a condition", group = "conditions",
+  suits = function(is) TRUE, takes = NULL,
   named = "flag",
   when = "Rows for which something holds are to be told from the others.",
   fields = list(
@@ -85,14 +92,16 @@ desk_form("flag", "Yes or no, by a condition", group = "conditions", suits = fun
     each = desk_field("names", "For each of these, called `each` in the condition", seldom = TRUE)
   ))
 
-desk_form("compute", "A formula", group = "numbers", suits = function(is) TRUE, takes = NULL, named = "result",
+desk_form("compute", "A formula", group = "numbers",
+  suits = function(is) TRUE, takes = NULL, named = "result",
   when = "The result is worked out from the variables: a ratio, a logarithm, an index.",
   fields = list(
     formula = desk_field("formula", "The formula", "income / sqrt(household)"),
     each = desk_field("names", "For each of these, called `each` in the formula", seldom = TRUE)
   ))
 
-desk_form("standardize", "Compared with others", group = "numbers", suits = function(is) is$n >= 1 && is$number,
+desk_form("standardize", "Compared with others", group = "numbers",
+  suits = function(is) is$n >= 1 && is$number,
   when = "What counts is where a value stands among all: z scores, ranks, T scores.",
   fields = list(
     how = desk_field("choice", "As", choices = vapply(standard_forms, `[[`, "", "words")),
@@ -106,7 +115,8 @@ desk_form("standardize", "Compared with others", group = "numbers", suits = func
       c("n - 1", "n"), "rows less one", "rows"), seldom = TRUE)
   ))
 
-desk_form("rescale", "Another scale", group = "numbers", suits = function(is) is$n >= 1 && is$number,
+desk_form("rescale", "Another scale", group = "numbers",
+  suits = function(is) is$n >= 1 && is$number,
   when = "Answers are shifted (1-4 to 0-3) or stretched to other limits (1-7 to 0-100).",
   fields = list(
     shift = desk_field("number", "Added to each value"),
@@ -127,7 +137,8 @@ desk_form("winsorize", "Far values held to the ends", group = "numbers",
     within = desk_field("names", "Ends of their own for groups of", seldom = TRUE)
   ))
 
-desk_form("fill", "Missing items filled", group = "scores", takes = "items",
+desk_form("fill", "Missing items filled", group = "scores",
+  takes = "items",
   suits = function(is) is$n >= 2 && is$number,
   when = "A few items of a scale are missing, and the others of the row say much about them.",
   fields = list(
@@ -138,7 +149,8 @@ desk_form("fill", "Missing items filled", group = "scores", takes = "items",
     filled = desk_field("text", "Name of a variable that counts the filled items", seldom = TRUE)
   ))
 
-desk_form("component", "An index by the first component", group = "scores", takes = "items", named = "index",
+desk_form("component", "An index by the first component", group = "scores",
+  takes = "items", named = "index",
   suits = function(is) is$n >= 2 && is$number,
   when = "Many things that go together, such as what a household owns, become one index.",
   fields = list(
@@ -149,7 +161,8 @@ desk_form("component", "An index by the first component", group = "scores", take
     loadings = desk_field("table", "Published loadings", seldom = TRUE)
   ))
 
-desk_form("split", "Several answers in one text", group = "codes", suits = function(is) is$n >= 1 && !is$number,
+desk_form("split", "Several answers in one text", group = "codes",
+  suits = function(is) is$n >= 1 && !is$number,
   when = "One text holds several ticked answers, such as work;shop.",
   fields = list(
     by = desk_field("text", "What stands between two answers", start = ";"),
@@ -157,7 +170,8 @@ desk_form("split", "Several answers in one text", group = "codes", suits = funct
       seldom = TRUE)
   ))
 
-desk_form("consensus", "One code from several coders", group = "scores", takes = "coders", named = "agreed",
+desk_form("consensus", "One code from several coders", group = "scores",
+  takes = "coders", named = "agreed",
   suits = function(is) is$n >= 2 && !is$dates,
   when = "Several people have coded the same answers.",
   fields = list(
@@ -166,14 +180,16 @@ desk_form("consensus", "One code from several coders", group = "scores", takes =
       c("missing", "first"), "make the row missing", "the code of the earlier coder counts"))
   ))
 
-desk_form("tally", "How many items hold a value", group = "scores", takes = "items", named = "count",
+desk_form("tally", "How many items hold a value", group = "scores",
+  takes = "items", named = "count",
   suits = function(is) is$n >= 2,
   when = "Several boxes could be ticked, and the ticks are counted row by row.",
   fields = list(of = desk_field("values", "Values that are counted", "1, 2 or a range: 4 .."),
     at_least = desk_field("number", "How many valid items it needs", "Left empty, one.",
       seldom = TRUE)))
 
-desk_form("key", "Right or wrong, by a key", group = "scores", takes = "items", suits = function(is) is$n >= 1,
+desk_form("key", "Right or wrong, by a key", group = "scores",
+  takes = "items", suits = function(is) is$n >= 1,
   when = "Answers of a test are compared with the right ones.",
   fields = list(
     key = desk_field("named", "The right answer of each item"),
@@ -185,7 +201,8 @@ desk_form("key", "Right or wrong, by a key", group = "scores", takes = "items", 
       "Where chance counts and the codes are not labelled.", seldom = TRUE)
   ))
 
-desk_form("norm", "Scores by a norm table", group = "scores", suits = function(is) is$n >= 1 && is$number,
+desk_form("norm", "Scores by a norm table", group = "scores",
+  suits = function(is) is$n >= 1 && is$number,
   when = "A published table turns raw scores into scaled ones.",
   fields = list(
     table = desk_field("table", "The table"),
@@ -199,7 +216,8 @@ desk_form("norm", "Scores by a norm table", group = "scores", suits = function(i
       choice_words(c("step", "linear"), "the row below counts", "interpolated"), seldom = TRUE)
   ))
 
-desk_form("crosswalk", "Looked up in a table", group = "codes", suits = function(is) is$n >= 1,
+desk_form("crosswalk", "Looked up in a table", group = "codes",
+  suits = function(is) is$n >= 1,
   when = "A table gives each code another value: a status for an occupation.",
   fields = list(
     table = desk_field("table", "The table"),
@@ -209,7 +227,8 @@ desk_form("crosswalk", "Looked up in a table", group = "codes", suits = function
       seldom = TRUE)
   ))
 
-desk_form("group", "A figure of the group", group = "numbers", suits = function(is) is$n >= 1 && is$number,
+desk_form("group", "A figure of the group", group = "numbers",
+  suits = function(is) is$n >= 1 && is$number,
   when = "Each row is to have a figure of its household, class or region.",
   fields = list(
     within = desk_field("names", "Rows belong together by"),
@@ -243,7 +262,8 @@ desk_form("change", "Change since another occasion", group = "numbers",
     cutoff = desk_field("number", "Cut-off between ill and well", seldom = TRUE)
   ))
 
-desk_form("interact", "Products for an interaction", group = "models", takes = "a",
+desk_form("interact", "Products for an interaction", group = "models",
+  takes = "a",
   suits = function(is) is$n >= 1 && is$number,
   when = "A regression asks whether the effect of one depends on another.",
   fields = list(
@@ -251,48 +271,14 @@ desk_form("interact", "Products for an interaction", group = "models", takes = "
     centre = desk_field("flag", "Take the mean off first")
   ))
 
-desk_form("instrument", "A whole questionnaire", group = "scores", suits = function(is) TRUE, takes = NULL,
+desk_form("instrument", "A whole questionnaire", group = "scores",
+  suits = function(is) TRUE, takes = NULL,
   when = "An instrument file says how all its scales are scored.",
   fields = list(file = desk_field("table", "The instrument file")))
 
 # No turn, but a step like one.
-desk_form("must_hold", "A rule that must hold", group = "conditions", suits = function(is) TRUE, takes = NULL,
+desk_form("must_hold", "A rule that must hold", group = "conditions",
+  suits = function(is) TRUE, takes = NULL,
   when = "Something can never be otherwise; rows that break it are told, on new data as well.",
   fields = list(condition = desk_field("condition", "What must hold", "children <= household"),
     label = desk_field("text", "What it says")))
-
-# A definition is no answer to the question: it is asked for where a variable is looked at.
-desk_form("define", "What it means", group = "codes", suits = function(is) FALSE,
-  when = "Some codes are no answers, or nothing says what the codes mean.",
-  fields = list(
-    missing = desk_field("reasons", "Codes that are no answers",
-      "The reason, and its codes or a range: 98, 99 or 900 .."),
-    codes = desk_field("codes", "Labels of the codes"),
-    level = desk_field("choice", "Level of measurement", choices = choice_words(
-      measurement_levels, "nominal: names without an order", "ordinal: an order",
-      "interval: equal distances", "ratio: equal distances and a zero")),
-    limits = desk_field("limits", "Lowest and highest possible answer"),
-    low = desk_field("text", "What a low value stands for", seldom = TRUE),
-    unit = desk_field("text", "Unit", seldom = TRUE),
-    asked_if = desk_field("condition", "Asked only of those for whom", "hours > 0", seldom = TRUE),
-    read = desk_field("choice", "How its texts are read", choices = choice_words(
-      names(ways_to_read), names(ways_to_read)), seldom = TRUE),
-    role = desk_field("choice", "What it is to the others", choices = choice_words(variable_roles,
-      "the weight of the rows", "groups that scores are compared for", "nothing of its own"),
-        seldom = TRUE),
-    set = desk_field("text", "Set it belongs to", paste("Variables of one set stand together and",
-      "can be shown alone: the items of a scale, a part of the questionnaire."))
-  ))
-
-# Turns that many want, with their form filled in so far.
-desk_starters <- list(
-  tidy = list(verb = "compute", ask = "Texts tidied", group = "codes", usual = FALSE,
-    when = "Blanks around texts go, and all letters become small ones.",
-    suits = function(is) is$n >= 1 && !is$number && !is$dates,
-    typed = function(chosen) list(formula = "tolower(trimws(each))", each = chosen,
-      as = "{name}_tidy")),
-  log = list(verb = "compute", ask = "Logarithm", group = "numbers", usual = FALSE,
-    when = "Incomes, times or counts are drawn together at their high end.",
-    suits = function(is) is$n >= 1 && is$number,
-    typed = function(chosen) list(formula = "log(each)", each = chosen, as = "{name}_log"))
-)

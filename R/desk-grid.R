@@ -66,9 +66,11 @@ grid_window <- function(screen, event) {
   from <- place("from", known$rows)
   n <- min(place("n", 200), floor(most_cells_in_sight / length(names)))
   id <- info_of(book)$id
-  seen <- if (known$here) pick_window(known$site, names, window_of(known$places %||%
-    as.double(known$rows), from, n), id) else window_at(known$site, names, known$where, known$order, id, from, n)
-  list(all = known$rows, head = id %||% "row", of = row_count(book), from = from, column = first, count = length(all),
+  rows <- if (known$here) window_of(known$places %||% as.double(known$rows), from, n)
+  seen <- if (known$here) pick_window(known$site, names, rows, id) else
+    window_at(known$site, names, known$where, known$order, id, from, n)
+  list(all = known$rows, head = id %||% "row", of = row_count(book), from = from, column = first,
+    count = length(all),
     columns = unname(lapply(names, grid_column, seen = seen, book = book)),
     heads = as.list(row_heads(seen, known, from)), keys = as.list(row_keys(seen, known)))
 }

@@ -20,7 +20,8 @@ help_html <- function(verb, argument = NULL) {
   field <- if (is_one(argument, is.character)) form_fields(verb)[[argument]]
   page <- help_page(verb)
   tags$div(id = "help-page", tags$h2(id = "leave-title", field$label %||% form$ask),
-    if (!is.null(field)) tags$div(class = "argument", if (field$kind != "rules") argument_html(page, argument),
+    if (!is.null(field)) tags$div(class = "argument",
+      if (field$kind != "rules") argument_html(page, argument),
       if (!is.null(field$help)) tags$p(field$help)),
     tags$p(tags$strong(form$ask), ". ", form$when),
     if (is.null(page)) tags$p(class = "quiet", "The help pages are not installed here.") else
@@ -61,6 +62,7 @@ argument_html <- function(page, argument) {
   about <- grepl(paste0("<code[^>]*>[^<]*\\b", argument, "\\b[^<]*</code>\\s*</td>"), rows,
     perl = TRUE)
   if (!any(about)) return(NULL)
-  cells <- regmatches(rows[about][1], gregexpr("(?s)<td>.*?</td>", rows[about][1], perl = TRUE))[[1]]
+  row <- rows[about][1]
+  cells <- regmatches(row, gregexpr("(?s)<td>.*?</td>", row, perl = TRUE))[[1]]
   htmltools::HTML(gsub("</?td>", "", cells[length(cells)]))
 }

@@ -36,8 +36,7 @@ lesson_html <- function(lesson) {
   if (lesson == 0) return(button_html("Show me in five steps", "teach", to = 1, class = "link"))
   if (lesson > count) {
     return(tags$div(class = "lesson", tags$p(tags$strong("You have been all the way round. "),
-      "Your own data are opened by ", tags$code("desk(\"survey.csv\")"), " in R, or ",
-      tags$code("ableturn desk survey.csv"), "."), tags$p(class = "buttons",
+      "Your own data are opened with Open, at the top."), tags$p(class = "buttons",
       button_html("Again", "teach", to = 1), button_html("Put it away", "teach", to = 0))))
   }
   tags$div(class = "lesson", tags$p(tags$strong(paste0("Step ", lesson, " of ", count, ". ")),

@@ -47,7 +47,9 @@ list_filters <- list(
   scale = list(words = "interval or ratio", fits = function(name, book) {
     level_in(name, book) %in% c("interval", "ratio")
   }),
-  unstated = list(words = "no level stated", fits = function(name, book) is_of_level(name, book, "")),
+  unstated = list(words = "no level stated", fits = function(name, book) {
+    is_of_level(name, book, "")
+  }),
   missing = list(words = "with missing answers", fits = function(name, book) {
     facts_of(variable_in(book, name))$valid < row_count(book)
   }),

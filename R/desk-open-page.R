@@ -62,8 +62,7 @@ folder_html <- function(path) {
   all <- list.files(path, full.names = TRUE)
   folders <- all[dir.exists(all)]
   files <- setdiff(all, folders)
-  files <- files[grepl("[.](csv|tsv|txt|xlsx|ods|parquet|rds|zip|json|jsonl|ya?ml|xml|sqlite|duckdb)$",
-    files, ignore.case = TRUE)]
+  files <- files[grepl(files_shown, files, ignore.case = TRUE)]
   inside <- function(one) sub(paste0(root, "/"), "", one, fixed = TRUE)
   button <- function(one, do) tags$button(type = "button", class = paste("link", do), `data-path` =
     inside(one), show_controls(basename(one)), if (do == "to-folder") "/")
@@ -76,6 +75,8 @@ folder_html <- function(path) {
       if (length(files) > 200) tags$span(class = "quiet", "and more")))
 }
 
+files_shown <- "[.](csv|tsv|txt|xlsx|ods|parquet|zip|json|jsonl|ya?ml|xml)$"
+
 # Never above the folder of the desk.
 folder_within <- function(path, root) {
   path <- if (is_one(path, is.character)) normalizePath(file.path(root, path), "/",
@@ -87,7 +88,8 @@ folder_within <- function(path, root) {
 recent_path <- function() file.path(tools::R_user_dir("ableturn", "data"), "recent.json")
 
 recent_files <- function() {
-  read <- tryCatch(jsonlite::fromJSON(recent_path(), simplifyVector = FALSE), error = function(e) list())
+  read <- tryCatch(jsonlite::fromJSON(recent_path(), simplifyVector = FALSE),
+    error = function(e) list(), warning = function(w) list())
   fits <- function(one) is.list(one) && is_one(one$data, is.character) && file.exists(one$data)
   utils::head(Filter(fits, if (is.list(read)) read else list()), 8)
 }
@@ -177,8 +179,10 @@ open_acts <- list(
       "Stopped. Nothing was written.")), stopped = TRUE))
   },
   key_file = function(screen, event) {
-    told <- tryCatch(key_pairs(read_sent(one_typed(event$name), openssl::base64_decode(event$bytes)),
-      screen$state$chosen), error = identity)
+    told <- tryCatch({
+      table <- read_sent(one_typed(event$name), openssl::base64_decode(event$bytes))
+      key_pairs(table, screen$state$chosen)
+    }, error = identity)
     failed <- inherits(told, "error")
     with_message(screen, list(do = "key", pairs = if (!failed) told, error = if (failed)
       as.list(error_words_of(told))))
@@ -232,15 +236,21 @@ news_html <- function(book) {
   if (!nrow(news) && !(other && length(users))) return(NULL)
   tags$div(class = "lesson news", role = "status",
     tags$p(tags$strong(paste("These steps were made on", show_controls(made_on$file %||%
-      "other data"))), if (!is.null(made_on$rows)) paste0(" (", counted(made_on$rows, "row"), ").")),
-    if (length(users)) tags$p(paste0("As on record: what was learned there for ", name_list(users, 6),
-      ".")),
-    if (nrow(news)) tags$ul(lapply(seq_len(min(6, nrow(news))), function(i) {
-      tags$li(show_controls(paste0(news$variable[i], ": ", news$what[i], " ", news$detail[i], " (",
-        counted(news$rows[i], "row"), ")")))
-    }), if (nrow(news) > 6) tags$li(paste("and", nrow(news) - 6, "more: see Findings"))),
-    if (length(users)) tags$p(class = "buttons", button_html("Learn anew from these data", "relearn",
-      name = "")))
+      "other data"))), if (!is.null(made_on$rows)) paste0(" (", counted(made_on$rows, "row"),
+      ").")),
+    if (length(users)) tags$p(paste0("As on record: what was learned there for ",
+      name_list(users, 6), ".")),
+    if (nrow(news)) news_list_html(news),
+    if (length(users)) tags$p(class = "buttons", button_html("Learn anew from these data",
+      "relearn", name = "")))
+}
+
+news_list_html <- function(news) {
+  tags <- htmltools::tags
+  tags$ul(lapply(seq_len(min(6, nrow(news))), function(i) {
+    tags$li(show_controls(paste0(news$variable[i], ": ", news$what[i], " ", news$detail[i], " (",
+      counted(news$rows[i], "row"), ")")))
+  }), if (nrow(news) > 6) tags$li(paste("and", nrow(news) - 6, "more: see Findings")))
 }
 
 word_errors(list(

@@ -34,8 +34,9 @@ header_html <- function(book) {
     button_html("Open", "open_dialog", called = "Open data"),
     tags$nav(`aria-labelledby` = "leave-with", class = "leave",
       tags$span(id = "leave-with", class = "quiet", "Leave with"),
-      Map(function(way, name) button_html(way$word, "out", way = name, called = called_in_full(way)),
-        unname(ways_out), names(ways_out)), button_html("Close", "out", way = "close",
+      Map(function(way, name) {
+        button_html(way$word, "out", way = name, called = called_in_full(way))
+      }, unname(ways_out), names(ways_out)), button_html("Close", "out", way = "close",
         called = "Close the desk")),
     tags$div(id = "status", role = "status", `aria-live` = "polite"),
     tags$div(id = "work", hidden = NA, tags$span(id = "work-said", role = "status"),

@@ -20,8 +20,8 @@ form_html <- function(state) {
       amends)) button_html("Start anew", "ask", verb = form$verb, anew = "true", class = "link")),
     fields_html(fields, state),
     tags$p(class = "buttons keep", tags$button(type = "submit", class = "main", "Keep"),
-      button_html("Leave it", "leave"), button_html("Help", "help", verb = form$verb), tags$a(class = "to-trial", href = "#pane-trial",
-        "What would come of it")))
+      button_html("Leave it", "leave"), button_html("Help", "help", verb = form$verb),
+      tags$a(class = "to-trial", href = "#pane-trial", "What would come of it")))
 }
 
 # What everybody is asked stands open; what is seldom needed is folded away, unless something is
@@ -159,7 +159,8 @@ condition_field <- function(at) {
 # For each chosen variable one value; a key of a test can be typed in one line, or come from a file.
 named_html <- function(at) {
   tags <- htmltools::tags
-  htmltools::tagList(if (at$argument == "key" && length(at$state$chosen) > 1) tags$p(class = "inline",
+  several <- at$argument == "key" && length(at$state$chosen) > 1
+  htmltools::tagList(if (several) tags$p(class = "inline",
     tags$label(`for` = "key-line", "All in one line"), tags$input(id = "key-line", type = "text",
       class = "key-line", placeholder = "2 4 1 3, or BDAC", autocomplete = "off"),
     tags$label(`for` = "key-file", "or a file"), tags$input(id = "key-file", type = "file",

@@ -16,7 +16,8 @@ record_html <- function(book, from = 1, search = "") {
     tags$div(class = "more", `data-list` = "record", `data-from` = from + steps_at_once))
 }
 
-# The places of the steps, the newest first, whose number, names, sentence or note hold all the words.
+# The places of the steps, the newest first, whose number, names, sentence or note hold all the
+# words.
 steps_found <- function(book, search) {
   places <- rev(seq_along(steps_of(book)))
   words <- strsplit(lower_case(trimws(search)), "[[:space:]]+")[[1]]
@@ -73,7 +74,8 @@ printed_record <- function(book) {
   htmltools::tagList(tags$h1(paste("What was done:", data_title(book))),
     tags$ol(lapply(seq_along(steps_of(book)), function(place) {
       step <- desk_steps(book, place)[[1]]
-      tags$li(tags$strong(show_controls(name_list(step$makes, 12))), tags$p(show_controls(step$says)),
+      tags$li(tags$strong(show_controls(name_list(step$makes, 12))),
+        tags$p(show_controls(step$says)),
         if (!is.null(step$note)) tags$p("Note: ", show_controls(step$note)),
         lapply(step$valid, tags$p), lapply(step$findings, function(f) tags$p("Open: ", f$what)),
         lapply(step$accepted, function(f) tags$p(f$what, " Accepted: ", show_controls(f$because))))
@@ -121,8 +123,8 @@ same_step <- function(place, book, before) {
 
 as_json <- function(texts) as.character(jsonlite::toJSON(as.character(texts)))
 
-# A finding that nobody has judged: what is wrong, what to do, buttons that do it, and a place for the
-# reason to accept it.
+# A finding that nobody has judged: what is wrong, what to do, buttons that do it, and a place for
+# the reason to accept it.
 open_finding_html <- function(finding) {
   tags <- htmltools::tags
   tags$li(class = if (finding$severity == "warn") "open" else "note",
@@ -156,7 +158,8 @@ record_tools_html <- function(screen) {
     button_html("Print", "print", off = !some)),
   tags$p(class = "inline", id = "find-step", hidden = if (length(steps_of(book)) < 4) NA,
     tags$input(type = "search", id = "record-search", placeholder = "Search, or a number",
-      value = screen$find, autocomplete = "off", `aria-label` = "Search the steps: a number, a name or words")))
+      value = screen$find, autocomplete = "off",
+      `aria-label` = "Search the steps: a number, a name or words")))
 }
 
 # The tabs: each a title and a function of the screen that gives what stands in it.

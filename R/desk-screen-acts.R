@@ -110,7 +110,9 @@ screen_acts <- list(
   },
   send = function(screen, event) {
     way <- check_choice(one_typed(event$way), "way", names(ways_out))
-    begun <- if (isTRUE(screen$beside) && is_long_way(way, screen$state$book)) begun_way(screen, way, event$typed)
+    begun <- if (isTRUE(screen$beside) && is_long_way(way, screen$state$book)) {
+      begun_way(screen, way, event$typed)
+    }
     if (!is.null(begun)) return(begun)
     left <- leave_in_its_words(screen$state$book, way, event$typed)
     before <- screen

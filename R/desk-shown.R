@@ -21,9 +21,9 @@ kind_in_words <- function(book, name) {
   if (inherits(column_of(variable_in(book, name))$x, "Date")) "date" else "number"
 }
 
-# Of each step: its `type`, what it `makes` or is about, which variables it `reads`, what it `says` in
-# a sentence, its `note`, how many rows are `valid` of what it made, its findings in words, those that
-# are open and those that were `accepted`. `places`: of which steps.
+# Of each step: its `type`, what it `makes` or is about, which variables it `reads`, what it `says`
+# in a sentence, its `note`, how many rows are `valid` of what it made, its findings in words, those
+# that are open and those that were `accepted`. `places`: of which steps.
 desk_steps <- function(book, places = seq_along(steps_of(book))) {
   lapply(intersect(places, seq_along(steps_of(book))), function(place) {
     step <- steps_of(book)[[place]]

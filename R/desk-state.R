@@ -11,8 +11,8 @@
 #   unfinished  forms that were left half filled in, see keep_unfinished()
 #   back    the form that is gone on with after a definition
 #   focus   the field that the keyboard is to go to
-#   copied  a step that is to be made of other variables, too: its `verb`, what was `typed`, and what
-#           it made (`called`)
+#   copied  a step that is to be made of other variables, too: its `verb`, what was `typed`, and
+#           what it made (`called`)
 new_desk <- function(book) {
   list(book = book, chosen = character(), form = NULL, tried = NULL, error = NULL, receipt = NULL,
     unfinished = list(), copied = NULL, back = NULL, focus = NULL)

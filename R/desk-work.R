@@ -24,8 +24,8 @@ begin_work <- function(screen, way, typed) {
     worker <- get("work_away", asNamespace("ableturn"))
     worker(folder)
   }, list(folder), wd = getwd(), supervise = TRUE)
-  screen$work <- list(process = process, folder = folder, way = way, path = one_typed(typed$path %||%
-    ""), started = seconds_now(), steps = steps_of(screen$state$book))
+  screen$work <- list(process = process, folder = folder, way = way,
+    path = one_typed(typed$path %||% ""), started = seconds_now())
   screen
 }
 

@@ -29,7 +29,7 @@ accept_findings <- function(book, ...) {
   for (id in names(reasons)) check_text(reasons[[id]], id, none = FALSE)
   known <- vapply(findings_of_data(book), `[[`, "", "id")
   strange <- setdiff(names(reasons), known)
-  if (length(strange)) fail("accept-data", id = strange, known = unique(known))
+  if (length(strange)) fail("accept-data", finding = strange, known = unique(known))
   info <- info_of(book)
   info$accept <- c(unlist(reasons), info$accept[setdiff(names(info$accept), names(reasons))])
   after <- with_parts(book, info = info)
@@ -41,7 +41,7 @@ word_errors(list(
   "accept-unnamed" = c("Nothing says which finding is accepted, and why.",
     "Write accept_findings(book, \"stale-learned\" = \"the reason\").",
     desk = "Give the reason."),
-  "accept-data" = c("The data as a whole raise no finding {id}; theirs are: {known}.",
-    "Findings of a turn are accepted with amend(book, x, accept = c(\"{id}\" = \"the reason\")).",
+  "accept-data" = c("The data as a whole raise no finding {finding}; theirs are: {known}.",
+    "Findings of a turn are accepted with amend(book, x, accept = c(\"{finding}\" = \"the reason\")).",
     desk = "Look at the findings again.")
 ))

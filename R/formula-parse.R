@@ -62,12 +62,14 @@ fail_parse <- function(text, message, path) {
   }
   mark <- if (!is.na(at[2])) paste0("\n  ", strrep(" ", max(0, at[2] - 1)), "^")
   shown <- paste0("  ", line, mark)
-  bare <- gsub("\"[^\"]*\"|'[^']*'|`[^`]*`", "", text)
-  word <- Filter(function(word) grepl(paste0("\\b", word, "\\b"), bare), names(signs_for_words))[1]
+  unquoted <- gsub("\"[^\"]*\"|'[^']*'|`[^`]*`", "", text)
+  word <- Filter(function(word) grepl(paste0("\\b", word, "\\b"), unquoted),
+    names(signs_for_words))[1]
   if (length(word) && !is.na(word)) fail("formula-worded", word = word,
     sign = signs_for_words[[word]], shown = shown, path = path)
-  if (grepl("[<>]=?[^<>=&|,]+[<>]=?", bare)) fail("chained-comparison", shown = shown, path = path)
-  id <- if (grepl(",", bare, fixed = TRUE)) "formula-comma" else "formula-broken"
+  chain <- grepl("[<>]=?[^<>=&|,]+[<>]=?", unquoted)
+  if (chain) fail("chained-comparison", shown = shown, path = path)
+  id <- if (grepl(",", unquoted, fixed = TRUE)) "formula-comma" else "formula-broken"
   fail(id, shown = shown, path = path)
 }
 

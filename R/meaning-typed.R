@@ -1,8 +1,8 @@
 #' @include meaning-notation.R
 NULL
 
-# Numbers and ranges as people type them, on a page or in a table of norms. write_range() says a range
-# back in our notation.
+# Numbers and ranges as people type them, on a page or in a table of norms. write_range() says a
+# range back in our notation.
 
 number_typed <- "[-+]?(?:[0-9]+(?:[.,][0-9]+)?|[.,][0-9]+)(?:[eE][-+]?[0-9]+)?"
 
@@ -19,11 +19,12 @@ plain_signs <- function(text) {
 read_number <- function(text) {
   text <- plain_signs(text)
   share <- grepl("%$", text)
-  bare <- trimws(sub("%$", "", text))
-  if (!grepl(paste0("^", number_typed, "$"), bare, perl = TRUE)) return(NA_real_)
-  if (grepl("[0-9],[0-9]{3}$", bare) && !grepl("^[-+]?0,", bare)) fail("typed-comma", typed = text,
-    thousand = sub(",", "", bare, fixed = TRUE), decimal = sub(",", ".", bare, fixed = TRUE))
-  as.numeric(sub(",", ".", bare, fixed = TRUE)) / if (share) 100 else 1
+  digits <- trimws(sub("%$", "", text))
+  if (!grepl(paste0("^", number_typed, "$"), digits, perl = TRUE)) return(NA_real_)
+  thousands <- grepl("[0-9],[0-9]{3}$", digits) && !grepl("^[-+]?0,", digits)
+  if (thousands) fail("typed-comma", typed = text,
+    thousand = sub(",", "", digits, fixed = TRUE), decimal = sub(",", ".", digits, fixed = TRUE))
+  as.numeric(sub(",", ".", digits, fixed = TRUE)) / if (share) 100 else 1
 }
 
 # Each way to say a range, around %n for a number, and what it is in our functions.

@@ -5,7 +5,7 @@ NULL
 # gives those that may be among them.
 #' @export
 window_at.ableturn_table_site <- function(site, names, where = NULL, order = list(), id = NULL,
-                                          from = 1, n = 20) {
+                                          from = 1, n = 20, ...) {
   fetched <- unique(c(names, unlist(lapply(names, sources_to_tell, site = site))))
   shown <- unlist(lapply(fetched, function(name) list(as.name(name), reason_node(name))))
   nodes <- c(shown, lapply(order, `[[`, "by"), if (!is.null(id)) list(as.name(id)))

@@ -105,7 +105,8 @@ odd_lines <- function(odd) {
 # Files of a package that are not what they were.
 altered_lines <- function(files) {
   if (length(files)) warned(folded(glyph("!"), " Changed since it was packed: ", name_list(files),
-    ". ", for_reader("check_package()", "ableturn unpack --check", "checking the package in R"), " tells more.", indent = 0))
+    ". ", for_reader("check_package()", "ableturn unpack --check", "checking the package in R"),
+    " tells more.", indent = 0))
 }
 
 passing_lines <- function(servers) {
@@ -127,7 +128,8 @@ package_lines <- function(turn) {
     name_list(turn$files, 20), ". It was opened again, and gives the same columns.", indent = 0),
   if (length(turn$lacking)) folded(glyph("!"), " Not stated: ", paste(turn$lacking,
     collapse = ", "), ". ", for_reader("about = list(creators = ..., licence = ...)",
-    "--about \"creators: ..., licence: ...\"", "Naming who made it and what others may do"), " tells others what they may do.", indent = 0))
+    "--about \"creators: ..., licence: ...\"", "Naming who made it and what others may do"),
+    " tells others what they may do.", indent = 0))
 }
 
 size_in_words <- function(bytes) {

@@ -11,7 +11,7 @@ passed_on <- c("sheet-at", "instrument-at", "database-unreached")
 test_that("every error and finding says what happened and what to do, in whole sentences", {
   for (id in names(sentences)) {
     words <- sentences[[id]]
-    expect_length(words, 2 + ("sheet" %in% names(words)))
+    expect_length(words, 2 + sum(c("sheet", "desk", "desk_what") %in% names(words)))
     expect_match(words[1], "([.:}]|\\{shown\\})$", info = id)
     expect_match(words[1], "^([A-Z{`\"]|[a-zA-Z_.]+(\\(| =))", info = id)
     if (!id %in% passed_on) {

@@ -4,7 +4,8 @@
 test_each("a range is read as people type it, and said back in our notation", list(
   "150 .. 160" = c("150-160", "150 \u2013 160", "150 to 160", "150..160", "150:160", "150 ... 160",
     "between 150 and 160", "from 150 to 160", "150 until 160"),
-  "160 .." = c(">= 160", "\u2265160", "160+", "160 ..", "at least 160", "160 and more", "160 or over",
+  "160 .." = c(">= 160", "\u2265160", "160+", "160 ..", "at least 160", "160 and more",
+    "160 or over",
     "from 160", "160 to highest"),
   ".. 160" = c("<= 160", "=<160", "up to 160", "at most 160", "lowest to 160", "..160",
     "160 or less"),
@@ -122,6 +123,21 @@ test_that("an unfinished formula is told as such, and words that people write fo
   refused(core("parse_formula")("1 < age < 3 )"), "chained-comparison")
 })
 
+test_that("a key comes from a table of items and answers, and findings of data are accepted", {
+  table <- data.frame(answer = c(2, 4, 1), item = c("qz_2", "qz_1", "other"))
+  expect_equal(core("key_pairs")(table, c("qz_1", "qz_2", "qz_3")), list(list("qz_1", "4"),
+    list("qz_2", "2")))
+  refused(core("key_pairs")(table, "qz_9"), "key-file")
+  screen <- core("new_screen")(core("as_book")(open_demo()))
+  screen$work <- list(way = "report")
+  refused(core("begin_work")(screen, "report", list()), "desk-working")
+  book <- quietly(turn_standardize(open_demo(), wait_min))
+  refused(accept_findings(book), "accept-unnamed")
+  refused(accept_findings(book, "stale-learned" = "older people"), "accept-data")
+  told <- findings(accept_findings(book, "unused-weight" = "of the sample"))
+  expect_equal(told$accepted[told$id == "unused-weight"], "of the sample")
+})
+
 # Of arguments that no page gives, of the command line, and of calls that the desk does not make.
 of_calls_only <- c("about-text", "accept-data", "accept-unnamed", "amend-name", "assign-derived",
   "assign-original", "bad-about", "bad-blank", "bad-range", "bad-reading", "bad-reading-columns",
@@ -131,7 +147,8 @@ of_calls_only <- c("about-text", "accept-data", "accept-unnamed", "amend-name", 
   "not-a-book", "not-a-codebook", "not-an-instrument", "not-data", "not-dummies", "not-yes-no",
   "open-book", "range-apart", "reading-frame", "reading-text", "rename-form", "rename-turn-form",
   "rule-comparison", "rule-mixed", "rule-word", "rules-row-empty", "selection", "table-frame",
-  "table-on-server", "target-needed", "transaction-open", "two-ends", "when-unnamed", "writing-clash")
+  "table-on-server", "target-needed", "transaction-open", "two-ends",
+  "when-unnamed", "writing-clash")
 
 # Words that only who writes R or a sheet knows: calls other than those of formulas, arguments with
 # their value, keys of a sheet, options.

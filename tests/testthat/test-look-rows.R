@@ -90,6 +90,9 @@ test_that("rows of a table are those in memory, with their working by identifier
   expect_equal(attr(worked, "working")$value, c("2", "2"))
   without <- quietly(turnbook(connection, table = "ferry"))
   refused(look_rows(without, income, seed = 1), "rows-drawn")
+  refused(look_rows(without, income, sort_by = log(income)), "sort-by")
+  refused(look_rows(without, income, sort_by = nobody), "unknown-variable")
+  refused(look_rows(without, income, rows = 3), "unused-argument")
   expect_equal(nrow(look_rows(without, income, n = 4)), 4)
 })
 
