@@ -1,6 +1,8 @@
 # What the page is told, and what becomes of what it says, without a browser.
 
-screen_of <- function(book = open_demo(), lesson = NULL) core("new_screen")(book, lesson)
+screen_of <- function(book = open_demo(), lesson = NULL) {
+  core("new_screen")(core("as_book")(book), lesson)
+}
 
 # The screen after events, each a list, told one after the other.
 after <- function(screen, ...) {
@@ -233,4 +235,46 @@ test_that("a thousand variables and steps come piece by piece, each once", {
   expect_equal(sub(".*\"", "", found), names(data))
   searched <- told(screen, do = "list", search = "q24 ")
   expect_length(gregexpr("data-name", searched[[1]]$html)[[1]], 11)
+})
+
+test_that("frames that nobody here made: every list, form, look and row comes without trouble", {
+  frames <- list(infert = infert, esoph = esoph, airquality = airquality, sleep = sleep,
+    chicks = as.data.frame(ChickWeight), states = data.frame(state.x77, name = state.name),
+    titanic = as.data.frame(Titanic))
+  fine <- function(says, info) {
+    for (message in says) {
+      expect_false(identical(message$do, "trouble"), info = paste(info, message$html))
+      expect_null(if (identical(message$do, "grid")) message$error, info = info)
+    }
+  }
+  for (frame in names(frames)) {
+    screen <- screen_of(frames[[frame]])
+    do <- function(...) {
+      answered <- core("answer_safely")(screen, list(...))
+      fine(answered$says, paste(c(frame, unlist(list(...))), collapse = " "))
+      screen <<- answered$screen
+    }
+    do(do = "hello")
+    for (sort in names(core("list_orders"))) do(do = "list", sort = sort)
+    for (show in names(core("list_filters"))) do(do = "list", show = show)
+    for (name in names(frames[[frame]])) {
+      do(do = "choose", names = list(name))
+      do(do = "values", name = name, text = "1")
+      do(do = "choices", id = "x", place = 0, name = name)
+      do(do = "grid", from = 3, n = 4, column = 1, columns = 3, sort = name, down = TRUE)
+      do(do = "grid", from = 1, n = 4, where = core("condition_text")(list(list(name = name,
+        how = "valid", value = "")), "and", screen$state$book))
+      facts <- core("chosen_facts")(screen$state$book, name)
+      for (form in core("fitting_forms")(facts)) {
+        do(do = "ask", verb = form$verb)
+        do(do = "leave")
+      }
+      for (starter in core("starters_for")(screen$state)) {
+        do(do = "ask", verb = starter$verb, starter = starter$starter)
+        expect_null(screen$state$tried$error, info = paste(frame, name, starter$starter))
+        do(do = "keep")
+        do(do = "undo")
+      }
+    }
+  }
 })

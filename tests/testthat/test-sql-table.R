@@ -165,12 +165,31 @@ test_each("measured on a table as in memory", places_here(), function(connection
     told_alike(both_books(engine), turns_that_measure, looks_at_measures))
 })
 
+rows_to_try <- list(
+  best = quote(look_rows(b, strain_z, sort_by = -strain_z, n = 7)),
+  gone = quote(look_rows(b, strain_z, income, where = is.na(income) | strain_z > 2, n = 9)),
+  far = quote(look_rows(b, ticket, income, sort_by = c(ticket, -income), from = 300, n = 5)),
+  drawn = quote(look_rows(b, strain6, n = 4, seed = 2))
+)
+
+expect_same_rows <- function(table, memory, info) {
+  for (name in names(rows_to_try)) {
+    far <- eval(rows_to_try[[name]], list(b = table))
+    mine <- eval(rows_to_try[[name]], list(b = memory))
+    expect_equal(as.data.frame(far), as.data.frame(mine)[names(far)], tolerance = 1e-12,
+      ignore_attr = TRUE, info = paste(info, name))
+    expect_equal(attr(far, "reasons"), attr(mine, "reasons"), info = paste(info, name))
+    expect_equal(attr(far, "rows"), attr(mine, "rows"), info = paste(info, name))
+  }
+}
+
 test_each("on a table as in memory", places_here(), function(connection, engine) {
   books <- told_alike(both_books(engine), turns_to_try)
   memory <- books$memory
   table <- books$table
   expect_equal(as.data.frame(table), as.data.frame(memory), tolerance = 1e-12)
   expect_equal(table$strain_z, memory$strain_z, tolerance = 1e-12)
+  expect_same_rows(table, memory, engine)
   made <- "ferry_made"
   quietly(write_data(table, connection, table = made, overwrite = TRUE))
   given <- DBI::dbGetQuery(connection, "SELECT * FROM ferry_made ORDER BY person")
