@@ -93,15 +93,18 @@ names_found <- function(names, book, search) {
   words <- strsplit(lower_case(trimws(search)), "[[:space:],;]+")[[1]]
   words <- words[nzchar(words)]
   if (!length(words)) return(names)
-  text <- vapply(names, told_shortly, "", book = book)
+  text <- vapply(names, told_shortly, "", book = book,
+    with_type = any(words %in% c("number", "numbers", "text", "texts", "date", "dates")))
   all <- names[Reduce(`&`, lapply(words, function(word) grepl(word, text, fixed = TRUE)))]
   if (length(all)) return(all)
   names[Reduce(`|`, lapply(words, function(word) grepl(word, lower_case(names), fixed = TRUE)))]
 }
 
-told_shortly <- function(name, book) {
-  lower_case(paste(described_shortly(name, book), level_in(name, book), kind_in_words(book, name),
-    meaning_in(book, name)$set))
+# Its type is found out only where it is looked for, as a column has to be read for that.
+told_shortly <- function(name, book, with_type) {
+  type <- if (with_type) paste0(kind_in_words(book, name), "s")
+  lower_case(paste(c(described_shortly(name, book), level_in(name, book), type,
+    meaning_in(book, name)$set), collapse = " "))
 }
 
 # A view as the page asks for it; what is unknown is what stands there at first.
