@@ -1,4 +1,4 @@
-#' @include desk-forms.R
+#' @include desk-acts.R desk-forms.R
 NULL
 
 # What an advice says as a button that does it: of a finding or an error, by its id. Each gives the
@@ -93,7 +93,7 @@ advice_html <- function(advice) {
 }
 
 # What these buttons do. A form that is open is come back to after a definition.
-advice_acts <- list(
+add_acts(list(
   define_then = function(state, event) {
     names <- known_on_desk(state, event$names)
     back <- state$form
@@ -137,7 +137,7 @@ advice_acts <- list(
     reason <- setNames(list(one_typed(event$reason)), one_typed(event$finding))
     after_call(state, rlang::call2(accept_findings, state$book, !!!reason))
   }
-)
+), desk_acts)
 
 advised_value <- function(value) {
   if (!is_one(value, is.character)) return(NULL)
@@ -156,15 +156,4 @@ recorded_names <- function(book) {
     step$type == "turn" && isTRUE(step$recorded) && length(step$turn$learned) > 0
   }, steps_of(book))
   vapply(steps, function(step) step$turn$makes[1], "")
-}
-
-# After a definition that was opened from a form, this goes on.
-back_to_form <- function(state) {
-  if (is.null(state$back)) return(state)
-  form <- state$back
-  state["back"] <- list(NULL)
-  state$chosen <- intersect(form$chosen, names(state$book))
-  form$filled <- (form$filled %||% 0) + 1
-  state$form <- form
-  with_trial(state)
 }

@@ -4,7 +4,7 @@
 # The screen after an event, and the messages for the page: each is a list with `do`, the name of
 # what the page is to do, and what that needs.
 answer <- function(screen, event) {
-  own <- if (is_one(event$do, is.character)) c(screen_acts, condition_acts, open_acts)[[event$do]]
+  own <- act_named(event$do, screen_acts)
   if (!is.null(own)) return(own(screen, event))
   before <- screen
   if (identical(event$do, "fill")) {

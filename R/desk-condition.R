@@ -1,4 +1,4 @@
-#' @include desk-reader.R
+#' @include desk-acts.R desk-reader.R
 NULL
 
 # Conditions by pointing: rows of a variable, a comparison and a value, joined by "and" or "or"; and
@@ -172,7 +172,7 @@ pick_choices <- function(name, book) {
 }
 
 # What the page asks of conditions.
-condition_acts <- list(
+add_acts(list(
   picked = function(screen, event) {
     join <- if (identical(event$join, "or")) "or" else "and"
     rows <- Filter(is.list, as.list(event$rows))
@@ -191,7 +191,7 @@ condition_acts <- list(
     with_message(screen, list(do = "choices", id = one_typed(event$id), place = event$place,
       choices = pick_choices(name, screen$state$book)))
   }
-)
+), screen_acts)
 
 word_errors(list(
   "condition-number" = c("{typed} is no number and no label of `{name}`.",

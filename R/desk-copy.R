@@ -1,11 +1,11 @@
-#' @include desk-state.R
+#' @include desk-acts.R desk-state.R
 NULL
 
 # The same again: a step is kept in mind to be made of other variables, too; and templates, steps
 # that are kept from one desk to the next, each as a turn sheet of one step in the analyst's own
 # folder. What is read from there is data, as any sheet.
 
-copy_acts <- list(
+add_acts(list(
   copy = function(state, event) {
     name <- made_on_desk(state, event$name)
     state$copied <- copied_turn(turn_of(state$book, name), name)
@@ -30,7 +30,7 @@ copy_acts <- list(
     state$templates <- (state$templates %||% 0) + 1
     state
   }
-)
+), desk_acts)
 
 copied_turn <- function(turn, called) {
   list(verb = turn$verb, typed = form_of_turn(turn)$typed, called = called)

@@ -109,14 +109,6 @@ all_no_or_yes <- function(book, name) {
 # The answers to the question that make sense for what is chosen, in their order.
 fitting_forms <- function(facts) Filter(function(form) isTRUE(form$suits(facts)), all_desk_forms())
 
-# Those of desk_starters that make sense for what is chosen, each with its name.
-starters_for <- function(state) {
-  facts <- chosen_facts(state$book, state$chosen)
-  named <- Map(function(starter, name) c(starter, list(starter = name)), desk_starters,
-    names(desk_starters))
-  unname(Filter(function(starter) isTRUE(starter$suits(facts)), named))
-}
-
 all_desk_forms <- function() {
   forms <- as.list(desk_forms)
   unname(forms[order(vapply(forms, `[[`, 0, "place"))])

@@ -37,3 +37,11 @@ desk_starters <- list(
     suits = function(is) is$n >= 1 && is$number,
     typed = function(chosen) list(formula = "log(each)", each = chosen, as = "{name}_log"))
 )
+
+# Those of desk_starters that make sense for what is chosen, each with its name.
+starters_for <- function(state) {
+  facts <- chosen_facts(state$book, state$chosen)
+  named <- Map(function(starter, name) c(starter, list(starter = name)), desk_starters,
+    names(desk_starters))
+  unname(Filter(function(starter) isTRUE(starter$suits(facts)), named))
+}

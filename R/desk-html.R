@@ -83,3 +83,5 @@ folded_html <- function(title, ..., open = FALSE) {
 }
 
 as_html <- function(...) as.character(htmltools::doRenderTags(htmltools::tagList(...)))
+
+as_json <- function(texts) as.character(jsonlite::toJSON(as.character(texts)))

@@ -1,4 +1,4 @@
-#' @include desk-work.R
+#' @include desk-acts.R desk-work.R
 NULL
 
 # Data are opened from the page: a file with its codebook and sheet, a table of the database that
@@ -52,36 +52,6 @@ kept_before_opening <- function(screen) {
       "offered when these data are opened again."),
     paste0("What was done here (", counted(now$steps, "step"), ") is in no file: save the sheet ",
       "first, or it is gone."))
-}
-
-# A folder within that in which the desk was opened: its folders, and the files that can be opened.
-folder_html <- function(path) {
-  tags <- htmltools::tags
-  root <- normalizePath(getwd(), "/")
-  path <- folder_within(path, root)
-  all <- list.files(path, full.names = TRUE)
-  folders <- all[dir.exists(all)]
-  files <- setdiff(all, folders)
-  files <- files[grepl(files_shown, files, ignore.case = TRUE)]
-  inside <- function(one) sub(paste0(root, "/"), "", one, fixed = TRUE)
-  button <- function(one, do) tags$button(type = "button", class = paste("link", do), `data-path` =
-    inside(one), show_controls(basename(one)), if (do == "to-folder") "/")
-  tags$div(id = "folder", role = "group", `aria-label` = "Files here",
-    tags$div(class = "field-name", paste("In", show_controls(path))),
-    if (path != root) tags$button(type = "button", class = "link to-folder", `data-path` =
-      inside(dirname(path)), "one folder up"),
-    tags$div(class = "files", lapply(utils::head(folders, 100), button, "to-folder"),
-      lapply(utils::head(files, 200), button, "to-file"),
-      if (length(files) > 200) tags$span(class = "quiet", "and more")))
-}
-
-files_shown <- "[.](csv|tsv|txt|xlsx|ods|parquet|zip|json|jsonl|ya?ml|xml)$"
-
-# Never above the folder of the desk.
-folder_within <- function(path, root) {
-  path <- if (is_one(path, is.character)) normalizePath(file.path(root, path), "/",
-    mustWork = FALSE) else root
-  if (dir.exists(path) && (path == root || startsWith(path, paste0(root, "/")))) path else root
 }
 
 # Files that were opened before, the last first, in a list in the analyst's own folder.
@@ -149,7 +119,7 @@ again_on <- function(book, data, table, reading, given) {
     learned = given$again)))
 }
 
-open_acts <- list(
+add_acts(list(
   open_dialog = function(screen, event) {
     with_message(screen, list(do = "dialog", html = as_html(open_html(screen))))
   },
@@ -187,7 +157,7 @@ open_acts <- list(
     with_message(screen, list(do = "key", pairs = if (!failed) told, error = if (failed)
       as.list(error_words_of(told))))
   }
-)
+), screen_acts)
 
 not_opened <- function(error, fields) {
   words <- error_words_of(error, fields)
@@ -223,34 +193,6 @@ key_pairs <- function(table, items) {
   answers <- table[[setdiff(seq_along(table), place)[1] %||% place]]
   rows <- match(items, as.character(table[[place]]))
   unname(Map(list, items[!is.na(rows)], show_value(answers)[rows[!is.na(rows)]]))
-}
-
-# What is new in data that the steps of others were applied to, and what was learned from these.
-news_html <- function(book) {
-  tags <- htmltools::tags
-  made_on <- info_of(book)$recorded
-  if (is.null(made_on)) return(NULL)
-  news <- as.data.frame(new_in_data(book))
-  users <- recorded_names(book)
-  other <- !identical(basename(made_on$file %||% ""), basename(info_of(book)$file %||% ""))
-  if (!nrow(news) && !(other && length(users))) return(NULL)
-  tags$div(class = "lesson news", role = "status",
-    tags$p(tags$strong(paste("These steps were made on", show_controls(made_on$file %||%
-      "other data"))), if (!is.null(made_on$rows)) paste0(" (", counted(made_on$rows, "row"),
-      ").")),
-    if (length(users)) tags$p(paste0("As on record: what was learned there for ",
-      name_list(users, 6), ".")),
-    if (nrow(news)) news_list_html(news),
-    if (length(users)) tags$p(class = "buttons", button_html("Learn anew from these data",
-      "relearn", name = "")))
-}
-
-news_list_html <- function(news) {
-  tags <- htmltools::tags
-  tags$ul(lapply(seq_len(min(6, nrow(news))), function(i) {
-    tags$li(show_controls(paste0(news$variable[i], ": ", news$what[i], " ", news$detail[i], " (",
-      counted(news$rows[i], "row"), ")")))
-  }), if (nrow(news) > 6) tags$li(paste("and", nrow(news) - 6, "more: see Findings")))
 }
 
 word_errors(list(

@@ -121,8 +121,6 @@ same_step <- function(place, book, before) {
   identical(step, steps_of(before)[[place]]) && all(same_objects(made(book), made(before)))
 }
 
-as_json <- function(texts) as.character(jsonlite::toJSON(as.character(texts)))
-
 # A finding that nobody has judged: what is wrong, what to do, buttons that do it, and a place for
 # the reason to accept it.
 open_finding_html <- function(finding) {

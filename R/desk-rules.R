@@ -30,6 +30,17 @@ values_of_one <- function(name, book) {
     rows = as.integer(c(met$rows[order], kinds)))
 }
 
+# Values of the chosen variables, and labels, that look like ranges: "18-29".
+texts_like_ranges <- function(book, chosen) {
+  if (!length(chosen)) return(character())
+  met <- tryCatch(rule_values(book, chosen, 5000)$table, error = function(e) NULL)
+  texts <- unique(c(met$value[met$kind == "text"], met$label))
+  texts <- texts[nzchar(texts) & grepl("[0-9]", texts)]
+  texts[!vapply(texts, function(text) {
+    is.null(tryCatch(read_typed_range(text), error = function(e) NULL))
+  }, NA)]
+}
+
 kind_of_values <- function(values) {
   if (is.logical(values)) return("truth")
   if (is.numeric(values) && !is.object(values)) "number" else "text"

@@ -1,8 +1,8 @@
-#' @include desk-screen.R
+#' @include desk-acts.R desk-screen.R
 NULL
 
 # What a page may say that changes nothing of the book: it asks to be shown something, or leaves.
-screen_acts <- list(
+add_acts(list(
   # a page that has just been opened, or opened anew
   hello = function(screen, event) {
     all <- setNames(rep(TRUE, length(panes)), names(panes))
@@ -128,19 +128,7 @@ screen_acts <- list(
       argument = left$argument, error = if (!is.null(left$error)) as.list(error_words_of(
         left$error)))), changed_panes(screen, before, "send")))
   }
-)
-
-# A step that there is, by its place.
-step_asked <- function(book, place) {
-  place <- suppressWarnings(as.integer(place))
-  if (!isTRUE(place %in% seq_along(steps_of(book)))) fail("desk-act", act = show_value(place)[1])
-  place
-}
-
-with_message <- function(screen, message) list(screen = screen, says = list(message))
-
-# What cannot be shown is told where it would stand.
-in_its_place <- function(html) as_html(tryCatch(html, error = function(e) error_html(e)))
+), screen_acts)
 
 trial_picture <- function(name, book) {
   figure <- in_plain_settings(tryCatch(figure_before_after(book, tidyselect::all_of(name)),

@@ -1,3 +1,6 @@
+#' @include desk-acts.R
+NULL
+
 # The desk as data: the book, what is chosen, the form that is open, and what would come of it.
 # desk_do() is all that can be done with it; the page only shows it and says what was done.
 
@@ -21,14 +24,13 @@ new_desk <- function(book) {
 # A desk after something was done: `event` has the name of what (`do`) and what is needed for it.
 # What no browser of ours would say is refused.
 desk_do <- function(state, event) {
-  all <- c(desk_acts, advice_acts, copy_acts)
-  act <- if (is_one(event$do, is.character)) all[[event$do]]
+  act <- act_named(event$do, desk_acts)
   if (is.null(act)) fail("desk-act", act = show_value(event$do %||% "")[1])
   state[c("error", "receipt", "focus")] <- list(NULL)
   act(state, event)
 }
 
-desk_acts <- list(
+add_acts(list(
   choose = function(state, event) {
     names <- known_on_desk(state, event$names)
     state <- keep_unfinished(state)
@@ -97,7 +99,7 @@ desk_acts <- list(
   },
   undo = function(state, event) after_call(state, rlang::call2(undo, state$book)),
   redo = function(state, event) after_call(state, rlang::call2(redo, state$book))
-)
+), desk_acts)
 
 known_on_desk <- function(state, names) {
   names <- as.character(unlist(names))
@@ -243,6 +245,17 @@ with_form_kept <- function(state) {
   back_to_form(without_form(after))
 }
 
+# After a definition that was opened from a form, this goes on.
+back_to_form <- function(state) {
+  if (is.null(state$back)) return(state)
+  form <- state$back
+  state["back"] <- list(NULL)
+  state$chosen <- intersect(form$chosen, names(state$book))
+  form$filled <- (form$filled %||% 0) + 1
+  state$form <- form
+  with_trial(state)
+}
+
 # The desk with the book after a call, or as it was and the error.
 after_call <- function(state, call) {
   result <- try_call(call)
@@ -265,7 +278,5 @@ still_there <- function(state, book) {
 
 word_errors(list(
   "accept-reason" = c("A finding is accepted with a reason.", "Say why it is all right as it is.",
-    desk = "Say why it is all right as it is."),
-  "desk-act" = c("The desk knows nothing to do that is called {act}.",
-    "Load the page anew, and report it if it happens again.")
+    desk = "Say why it is all right as it is.")
 ))

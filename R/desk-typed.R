@@ -1,4 +1,4 @@
-#' @include base-fail.R
+#' @include base-fail.R desk-reader.R
 NULL
 
 # What is typed into a field of the desk, as the value of an argument. What a user types is data or
