@@ -31,33 +31,43 @@ no_answers <- function(f, ...) {
 
 advice_of_findings <- list(
   "direction-unknown" = function(f) advise_field("Say what high means", f$variable, "high"),
-  "maybe-unreversed" = function(f) advise_fill("Turn them round in the score", f$variable,
-    "reversed", as.list(as.character(f$pieces$items))),
-  "partial-sum" = function(f) c(advise_fill("Scale the sum up", f$variable, "prorate", TRUE),
-    advise_fill("Take the mean", f$variable, "how", "mean")),
+  "maybe-unreversed" = function(f) {
+    advise_fill("Turn them round in the score", f$variable, "reversed",
+      as.list(as.character(f$pieces$items)))
+  },
+  "partial-sum" = function(f) {
+    c(advise_fill("Scale the sum up", f$variable, "prorate", TRUE),
+      advise_fill("Take the mean", f$variable, "how", "mean"))
+  },
   "few-valid" = function(f) advise_field("Ask for fewer valid items", f$variable, "at_least"),
   "unmatched" = function(f) advise_field("Say what becomes of the rest", f$variable, "rest"),
   "range-gap" = function(f) advise_field("Change the ranges", f$variable, "rules"),
   "rule-overlap" = function(f) advise_field("Change the rules", f$variable, "rules"),
-  "near-miss" = function(f) advise_fill("Let texts match whatever their case", f$variable, "loose",
-    TRUE),
+  "near-miss" = function(f) {
+    advise_fill("Let texts match whatever their case", f$variable, "loose", TRUE)
+  },
   "entries-alike" = function(f) advise_fill("Take them for the same", f$variable, "loose", TRUE),
   "held-much" = function(f) advise_field("Take ends further out", f$variable, "at"),
   "open-range" = function(f) no_answers(f, suspects = "true"),
   "undeclared-missing" = function(f) no_answers(f, suspects = "true"),
   "blank-or-answer" = function(f) no_answers(f),
   "text-number" = function(f) no_answers(f),
-  "beyond-limits" = function(f) c(no_answers(f),
-    advise_define("State wider limits", advised_source(f), "limits")),
-  "limits-unreached" = function(f) advise_define("State its own limits", advised_source(f),
-    "limits"),
-  "label-gap" = function(f) c(advise_define("Label them", advised_source(f), "codes"),
-    no_answers(f)),
+  "beyond-limits" = function(f) {
+    c(no_answers(f), advise_define("State wider limits", advised_source(f), "limits"))
+  },
+  "limits-unreached" = function(f) {
+    advise_define("State its own limits", advised_source(f), "limits")
+  },
+  "label-gap" = function(f) {
+    c(advise_define("Label them", advised_source(f), "codes"), no_answers(f))
+  },
   "number-as-level" = function(f) advise_define("State its level", advised_source(f), "level"),
   "category-arithmetic" = function(f) advise_define("State its level", advised_source(f), "level"),
   "order-lost" = function(f) advise_define("State their order", advised_source(f), "codes"),
-  "rare-category" = function(f) list(list(words = "Merge categories", do = "make_of",
-    names = as_json(f$pieces$of), verb = "collapse")),
+  "rare-category" = function(f) {
+    list(list(words = "Merge categories", do = "make_of",
+    names = as_json(f$pieces$of), verb = "collapse"))
+  },
   "stale-learned" = function(f) advise_learn(""),
   "new-entry" = function(f) advise_learn(f$variable)
 )
@@ -65,8 +75,10 @@ advice_of_findings <- list(
 advice_of_errors <- list(
   "limits-undefined" = function(f) advise_define("State the limits of the scale", f$name, "limits"),
   "limits-needed" = function(f) advise_define("State the limits of the scale", f$name, "limits"),
-  "beyond-limits" = function(f) c(advise_define("It is no answer", f$name, "missing",
-    code = show_value(f$code)), advise_define("State wider limits", f$name, "limits")),
+  "beyond-limits" = function(f) {
+    c(advise_define("It is no answer", f$name, "missing",
+    code = show_value(f$code)), advise_define("State wider limits", f$name, "limits"))
+  },
   "order-text" = function(f) advise_define("State their order", f$name, "codes"),
   "choices-unknown" = function(f) advise_define("Label its codes", f$name, "codes"),
   "text-not-numbers" = function(f) advise_define("Say how its texts are read", f$name, "read"),

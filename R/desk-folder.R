@@ -8,8 +8,10 @@ folder_html <- function(path) {
   files <- setdiff(all, folders)
   files <- files[grepl(files_shown, files, ignore.case = TRUE)]
   inside <- function(one) sub(paste0(root, "/"), "", one, fixed = TRUE)
-  button <- function(one, do) tags$button(type = "button", class = paste("link", do), `data-path` =
-    inside(one), show_controls(basename(one)), if (do == "to-folder") "/")
+  button <- function(one, do) {
+    tags$button(type = "button", class = paste("link", do), `data-path` = inside(one),
+      show_controls(basename(one)), if (do == "to-folder") "/")
+  }
   tags$div(id = "folder", role = "group", `aria-label` = "Files here",
     tags$div(class = "field-name", paste("In", show_controls(path))),
     if (path != root) tags$button(type = "button", class = "link to-folder", `data-path` =

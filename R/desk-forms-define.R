@@ -30,8 +30,9 @@ desk_starters <- list(
   tidy = list(verb = "compute", ask = "Texts tidied", group = "codes", usual = FALSE,
     when = "Blanks around texts go, and all letters become small ones.",
     suits = function(is) is$n >= 1 && !is$number && !is$dates,
-    typed = function(chosen) list(formula = "tolower(trimws(each))", each = chosen,
-      as = "{name}_tidy")),
+    typed = function(chosen) {
+      list(formula = "tolower(trimws(each))", each = chosen, as = "{name}_tidy")
+    }),
   log = list(verb = "compute", ask = "Logarithm", group = "numbers", usual = FALSE,
     when = "Incomes, times or counts are drawn together at their high end.",
     suits = function(is) is$n >= 1 && is$number,

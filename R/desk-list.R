@@ -29,8 +29,9 @@ list_orders <- list(
     replace(sets_of(book)[names], !nzchar(sets_of(book)[names]), "\U10FFFF")
   }),
   from = list(words = "by what they are made from", by = function(names, book) {
-    vapply(names, function(n) paste(match(c(derived_in(book, n)$from, n), names(book)) + 1e6,
-      collapse = " "), "")
+    vapply(names, function(n) {
+      paste(match(c(derived_in(book, n)$from, n), names(book)) + 1e6, collapse = " ")
+    }, "")
   })
 )
 

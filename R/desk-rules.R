@@ -115,8 +115,9 @@ typed_when <- function(typed, texts = character()) {
 # "98, 99" and "1-3, 7" are several, and a text with a comma in it is one.
 numbers_apart <- function(piece) {
   parts <- strsplit(piece, "\\s*,\\s+")[[1]]
-  reads <- vapply(parts, function(part) grepl(plain_number, part) ||
-    !is.null(read_typed_range(part)), NA)
+  reads <- vapply(parts, function(part) {
+    grepl(plain_number, part) || !is.null(read_typed_range(part))
+  }, NA)
   if (all(reads)) parts else piece
 }
 
@@ -133,11 +134,16 @@ typed_piece <- function(piece, texts = character()) {
   if (grepl("^inside\\s*:", piece)) return(list(holding = list(inside = listed(after("inside")))))
   if (grepl("^fits\\s*:", piece)) return(list(holding = list(regex = after("fits"))))
   if (grepl("^\".*\"$", piece)) return(list(text = substr(piece, 2, nchar(piece) - 1)))
+  typed_range_or_text(piece, texts)
+}
+
+# A range in our notation, a number, or a text; one that only looks like a range is stated as text.
+typed_range_or_text <- function(piece, texts) {
   range <- read_typed_range(piece, texts)
   if (!is.null(range)) return(write_range(range))
   number <- if (!piece %in% texts) read_number(piece)
-  if (length(number) && !is.na(number)) as_code(number) else if (!is.null(read_range(piece)))
-    list(text = piece) else piece
+  if (length(number) && !is.na(number)) return(as_code(number))
+  if (is.null(read_range(piece))) piece else list(text = piece)
 }
 
 # The other way: what a rule of a sheet takes, as it would be typed.

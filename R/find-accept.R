@@ -42,6 +42,7 @@ word_errors(list(
     "Write accept_findings(book, \"stale-learned\" = \"the reason\").",
     desk = "Give the reason."),
   "accept-data" = c("The data as a whole raise no finding {finding}; theirs are: {known}.",
-    "Findings of a turn are accepted with amend(book, x, accept = c(\"{finding}\" = \"the reason\")).",
+    paste("Findings of a turn are accepted with",
+      "amend(book, x, accept = c(\"{finding}\" = \"the reason\"))."),
     desk = "Look at the findings again.")
 ))

@@ -129,9 +129,11 @@ drawn_window <- function(at, names, order, window, id) {
 joined_windows <- function(each) {
   join <- function(pick) do.call(c, lapply(each, pick))
   names <- base::names(each[[1]]$columns)
-  list(rows = NULL, id = join(function(w) w$id), columns = lapply(self_named(names),
-    function(name) list(x = join(function(w) w$columns[[name]]$x),
-      reason = join(function(w) w$columns[[name]]$reason))))
+  column <- function(name) {
+    list(x = join(function(w) w$columns[[name]]$x),
+      reason = join(function(w) w$columns[[name]]$reason))
+  }
+  list(rows = NULL, id = join(function(w) w$id), columns = lapply(self_named(names), column))
 }
 
 # The working of the derived variables in these rows.

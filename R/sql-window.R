@@ -13,9 +13,7 @@ window_at.ableturn_table_site <- function(site, names, where = NULL, order = lis
   down <- c(vapply(order, `[[`, NA, "down"), if (!is.null(id)) FALSE)
   keys <- question$columns[length(shown) + seq_along(down)]
   sorted <- if (length(keys)) paste("ORDER BY", listed_sql(sort_sql(keys, down)))
-  limit <- function(first) paste(c(sorted, "LIMIT", number_sql(n + if (first) from - 1 else 0,
-    site$engine), if (!first && from > 1) c("OFFSET", number_sql(from - 1, site$engine))),
-    collapse = " ")
+  limit <- function(first) limit_sql(sorted, from, n, first, site$engine)
   sharded <- !is.null(site$shards)
   found <- fetch_asked(question, c("SELECT", listed_sql(paste(question$columns, "AS",
     question$names)), question$from, limit(sharded)),
@@ -43,6 +41,13 @@ told_by_source <- function(name, columns, site) {
     if (length(each)) column$reason[row] <- paste(each, collapse = "; ")
   }
   column
+}
+
+# In order, so many of them; `first`: with all before them, as of each shard.
+limit_sql <- function(sorted, from, n, first, engine) {
+  skip <- if (!first && from > 1) c("OFFSET", number_sql(from - 1, engine))
+  paste(c(sorted, "LIMIT", number_sql(n + if (first) from - 1 else 0, engine), skip),
+    collapse = " ")
 }
 
 # What is missing comes last.

@@ -45,5 +45,6 @@ reading$separator$enum <- as.list(core("separators_known"))
 reading$encoding$enum <- as.list(names(core("encodings_known")))
 reading$columns$additionalProperties$enum <- as.list(names(core("ways_to_read")))
 schema$properties$data$properties$reading$properties <- reading
+schema$definitions$meaning$properties$role$enum <- as.list(core("variable_roles"))
 schema$definitions$meaning$properties$read$enum <- as.list(names(core("ways_to_read")))
 writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = 1, digits = NA), path)

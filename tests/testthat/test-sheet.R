@@ -178,6 +178,7 @@ test_that("the shipped schema describes what the reader takes", {
   schema <- jsonlite::fromJSON(system.file("schema", "turn-sheet.schema.json",
     package = "ableturn"), simplifyVector = FALSE)
   expect_setequal(names(schema$properties), c("able_turn", "data", "seen", "define", "turns"))
+  expect_setequal(names(schema$definitions$meaning$properties), names(core("meaning_keys")))
   kinds <- schema$properties$turns$items$oneOf
   expect_setequal(vapply(kinds, function(k) k$required[[1]], ""),
     c(core("turn_verbs")(), "must_hold"))
