@@ -14,7 +14,9 @@ add_acts <- function(acts, to) {
   list2env(acts, to)
 }
 
-act_named <- function(name, acts) if (is_one(name, is.character)) acts[[name]]
+act_named <- function(name, acts) {
+  if (is_one(name, is.character) && nzchar(name)) acts[[name]]
+}
 
 with_message <- function(screen, message) list(screen = screen, says = list(message))
 

@@ -11,9 +11,14 @@
 #' opens the page again while that browser runs; half a minute after the last page is gone, a new
 #' address is printed.
 #'
-#' Without `sheet`, every step is kept aside in a sheet in your own folder for such data
-#' ([tools::R_user_dir()]), until the desk is closed properly. After a lost process or an interrupt
-#' it is offered when the same data are opened again.
+#' Other data are opened from the page: a file with its codebook and sheet, a table of the database
+#' that the desk was opened on, or the steps of the desk once more on new data. Reports, packages
+#' and proofs are made beside the desk, by a process of their own where the package callr is
+#' installed, and can be stopped. Files that were opened, and steps that were kept as templates, are
+#' remembered in your own folder for such data ([tools::R_user_dir()]).
+#'
+#' Without `sheet`, every step is kept aside in a sheet in that folder, until the desk is closed
+#' properly. After a lost process or an interrupt it is offered when the same data are opened again.
 #'
 #' @param data A turnbook, a data frame, or the path of a file, see [turnbook()].
 #' @param codebook,id,reading As in [turnbook()], where `data` is no turnbook yet.
@@ -39,6 +44,8 @@ desk <- function(data = NULL, ..., codebook = NULL, id = NULL, sheet = NULL, rea
   name <- substitute(data)
   given <- list(codebook = codebook, reading = reading)
   book <- desk_book(data, name, rlang::enquo(id), sheet, given)
+  if (is.character(data)) remember_file(compact(list(data = data, codebook = codebook,
+    sheet = sheet, id = info_of(book)$id)))
   invisible(run_desk(book, port, open, lesson = if (is.null(data)) 1))
 }
 
@@ -72,6 +79,7 @@ run_desk <- function(book, port = NULL, open = FALSE, lesson = NULL) {
   room$screen <- new_screen(with_rescue(book), lesson, rescue)
   room$screen$beside <- TRUE
   on.exit(if (!is.null(room$screen$rescue)) unlock_sheet(room$screen$rescue$path), add = TRUE)
+  on.exit(if (!is.null(room$screen$work)) stop_work(room$screen$work), add = TRUE)
   withr::local_options(shiny.maxRequestSize = most_bytes, shiny.sanitize.errors = TRUE)
   tell_address(gate)
   look <- if (open) function(url) utils::browseURL(gate_page(gate)) else FALSE

@@ -68,8 +68,9 @@ ranges_html <- function(ranges) {
   ranges <- c(ranges, list(list(when = "", becomes = "")))
   tags$div(class = "ranges", tags$div(class = "field-name", "Ranges"),
     tags$div(class = "lines", Map(line, ranges, seq_along(ranges))),
-    tags$div(class = "help", "1 .. 4 is from 1 to 4; 30 .. is 30 and more; < 30 is below 30; .. 4",
-      "is up to 4. \"holding: bus\" takes texts with that word; a dot (.) makes what is missing."))
+    tags$div(class = "help", "1 .. 4 or 1-4 is from 1 to 4; 30+ is 30 and more; < 30 is below 30;",
+      "up to 4 takes 4 as well. \"holding: bus\" takes texts with that word; a dot (.) makes what",
+      "is missing."))
 }
 
 case_names <- function(cases) unique(unlist(lapply(cases, function(case) names(case$where))))

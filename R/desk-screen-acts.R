@@ -171,7 +171,9 @@ closing_html <- function(screen) {
       if (is_alone()) "When the desk is closed, it is gone." else
         "R gets the book as it stands."))
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
-    tags$p(words), tags$p(class = "buttons", if (open) list(
+    tags$p(words), if (!is.null(screen$work)) tags$p(paste0("Still under way, and stopped by a ",
+      "close: ", ways_out[[screen$work$way]]$title, ".")),
+    tags$p(class = "buttons", if (open) list(
       button_html("Save the sheet first", "out", way = "sheet"),
       tags$button(type = "button", class = "copy-calls", "Copy the R calls")),
     tags$button(type = "submit", class = "main", if (!open) "Close" else if (is_alone())

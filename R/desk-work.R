@@ -8,7 +8,8 @@ NULL
 long_ways <- c("report", "codebook", "package", "prove", "data")
 
 is_long_way <- function(way, book) {
-  way %in% long_ways && site_can(site_of(book), "values") &&
+  few <- way == "data" && as.double(row_count(book)) * length(names(book)) < 2e6
+  way %in% long_ways && !few && site_can(site_of(book), "values") &&
     requireNamespace("callr", quietly = TRUE)
 }
 

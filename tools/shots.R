@@ -31,7 +31,7 @@ show <- function(name) {
       play("02-recode.R", "rider3\", label")
       play("03-score.R", "turn_reverse", "\"strain\"")
     },
-    check = play("02-recode.R", "cross("),
+    check = play("02-recode.R", "cross(", "look_rows("),
     coding = play("04-regression.R", "turn_dummy"),
     change = play("06-change-your-mind.R", "amend(", "compare_books", "undo", "drop_turn"),
     files = play("09-open-and-hand-on.R", "office <- turnbook", "asked <-", "write_package",

@@ -18,6 +18,12 @@
     if (told) told.textContent = names.length > 1 ? names.length + " chosen" : "";
   };
 
+  // What is chosen comes into sight, also where it was just made.
+  desk.showChosen = function () {
+    var row = rows().find(function (one) { return one.dataset.name === desk.picked[0]; });
+    if (row && document.activeElement !== at("pane-variables")) row.scrollIntoView({ block: "nearest" });
+  };
+
   // Each line has an id, and its place among all, also those that have not come yet.
   var counter = 0;
   desk.numberRows = function () {

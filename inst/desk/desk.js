@@ -43,7 +43,7 @@
       var same = desk.picked.join("\n") === told.names.join("\n");
       desk.mark(told.names);
       at("now-title").textContent = told.title;
-      if (!same) desk.gridAgain();
+      if (!same) { desk.gridAgain(); desk.showChosen(); }
     },
     tried: function (told) {
       var form = at("form");
@@ -90,7 +90,8 @@
       at("work-said").textContent = told.words;
       var form = at("leave-form");
       if (form && form.dataset.way === told.way) {
-        at("left").textContent = "Under way. The desk can be used meanwhile: close this, it goes on.";
+        at("left").textContent = "Under way. The desk can be used meanwhile: close this, it goes on. ";
+        at("left").appendChild(at("work").querySelector("button").cloneNode(true));
       }
     },
     opened: function (told) {

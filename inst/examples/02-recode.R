@@ -28,3 +28,6 @@ book <- turn_flag(book, wait_min > median(wait_min), as = "long_wait", label = "
 # Check: old by new, missing answers included
 cross(book, rider3)
 cross(book, age3, rider3)
+
+# ... and row by row: some rows, old beside new, with their working
+look_rows(book, rider3, where = is.na(rider3) | crossings == 4, n = 6, working = TRUE)

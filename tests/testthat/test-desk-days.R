@@ -201,6 +201,7 @@ test_that("other data are opened from the page, and the same steps made on them,
   say("type", at = "#f-path", text = "r.html")
   say("click", at = "#leave-form button.main")
   say("until", code = "!document.getElementById('work').hidden")
+  expect_equal(say("count", at = "#left [data-do=stop_work]"), 1)
   say("key", key = "Escape")
   choose(say, "q1")
   expect_match(say("text", at = "#now-title"), "q1")
