@@ -55,6 +55,9 @@ guessed_arguments <- list(
   groups = c(within = "within = ..."), key = c(from = "from = \"...\""),
   value = c(to = "to = \"...\""), values = c(to = "to = \"...\""), name = c(as = "as = \"...\""),
   into = c(as = "as = \"...\""), new = c(as = "as = \"...\""), file = c(path = "path"),
+  rows = c(n = "n = 20"), filter = c(where = "where = income > 2000"),
+  subset = c(where = "where = income > 2000"), condition = c(where = "where = income > 2000"),
+  order_by = c(sort_by = "sort_by = -income"), sort = c(sort_by = "sort_by = -income"),
   factors = c(values = "values = \"labels\""), weights = c(weight = "weight = ...")
 )
 

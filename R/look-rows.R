@@ -11,7 +11,7 @@
 #'   is shown beside its sources, or the originals where nothing was made.
 #' @param where A condition on the rows, such as `crossings > 4` or `is.na(rider3)`.
 #' @param sort_by Variables to sort by, the first first; `-income` from the highest down. What is
-#'   missing comes last.
+#'   missing comes last; texts stand by their letters.
 #' @param n How many rows.
 #' @param from The place of the first of them, in that order.
 #' @param seed A whole number: in place of the first rows some are drawn at random, the same for
@@ -59,7 +59,8 @@ look_at_rows <- plainly(function(book, names = NULL, where = NULL, order = list(
   out <- c(if (!is.null(seen$rows)) list(row = seen$rows),
     if (!is.null(id) && !id %in% names) setNames(list(seen$id), id), columns)
   reasons <- list2DF(lapply(seen$columns, `[[`, "reason"))
-  as_table(list2DF(out, length(seen$columns[[1]]$x)), "ableturn_rows", reasons = reasons,
+  shown <- if (length(columns)) length(columns[[1]]) else 0L
+  as_table(list2DF(out, shown), "ableturn_rows", reasons = reasons,
     rows = at$rows, of = row_count(book), from = if (is.null(window$seed)) window$from,
     vars = names, id = id, made = intersect(names, derived_names(book)),
     codes = lapply(self_named(names), function(name) meaning_in(book, name)$codes),
@@ -139,7 +140,7 @@ joined_windows <- function(each) {
 # The working of the derived variables in these rows.
 workings_of <- function(book, names, seen) {
   made <- intersect(names, derived_names(book))
-  if (!length(made) || !length(seen$columns[[1]]$x)) return(NULL)
+  if (!length(made) || !length(seen$columns[[1]]$x)) return(NULL) # no row is like that
   parts <- lapply(made, function(name) {
     if (is.null(seen$rows)) show_working(book, tidyselect::all_of(name), id = seen$id) else
       show_working(book, tidyselect::all_of(name), rows = seen$rows)
