@@ -16,12 +16,13 @@ record_html <- function(book, from = 1, search = "") {
     tags$div(class = "more", `data-list` = "record", `data-from` = from + steps_at_once))
 }
 
-# The places of the steps, the newest first, whose number, names, sentence or note hold all the
-# words.
+# The places of the steps, the newest first, whose names, sentence or note hold all the words; a
+# number is that of a step.
 steps_found <- function(book, search) {
   places <- rev(seq_along(steps_of(book)))
   words <- strsplit(lower_case(trimws(search)), "[[:space:]]+")[[1]]
   if (!any(nzchar(words))) return(places)
+  if (length(words) == 1 && words %in% places) return(as.integer(words))
   text <- vapply(places, function(place) {
     step <- steps_of(book)[[place]]
     lower_case(paste(c(place, short_step(book, place)$makes, ask_of_step(short_step(book, place)),

@@ -128,10 +128,14 @@ first_of_many <- function(texts) {
     if (more > 0) paste0(" and ", grouped(more), " more"))
 }
 
-# The values of at most eight groups.
+# The values of at most eight groups; of one grouping variable each after its group.
 group_values <- function(note) {
-  known <- note$is[!is.na(note$is)]
-  shown <- paste(vapply(utils::head(known, 8), show_learned, ""), collapse = ", ")
+  some <- !is.na(note$is)
+  known <- note$is[some]
+  each <- vapply(utils::head(known, 8), show_learned, "")
+  groups <- if (length(note$groups) == 1) show_value(note$groups[[1]])
+  if (length(groups) == length(some)) each <- paste(each, "in", utils::head(groups[some], 8))
+  shown <- paste(each, collapse = ", ")
   if (length(known) > 8) paste0(shown, " and ", grouped(length(known) - 8), " more") else shown
 }
 
