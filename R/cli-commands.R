@@ -44,7 +44,10 @@ cli_look_rows <- function(vars, book, rows, given) {
 }
 
 cli_whole <- function(text, option, least = 0) {
-  check_whole(suppressWarnings(as.numeric(text)), option, least)
+  number <- suppressWarnings(as.numeric(text))
+  if (is.na(number)) fail("not-a-number", argument = paste0("--", option),
+    size = paste("a whole number from", least, "on"), got = quote_text(text))
+  check_whole(number, option, least)
 }
 
 # The database that is named, if any; it is left when the command has done its work.

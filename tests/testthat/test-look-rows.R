@@ -109,4 +109,6 @@ test_that("the command line shows the same rows", {
     "3", "--working"), capture.output(print(look_rows(rows_book(), income, rider3,
     where = rider3 == 2, sort_by = c(-income, age), n = 3, working = TRUE))))
   expect_match(run("rider3", "--rows", "2", "--format", "tsv")[1], "crossings\trider3")
+  told <- capture.output(run("rider3", "--rows", "many"), type = "message")
+  expect_match(told, "`--rows` must be a whole number from 1 on, not \"many\"", all = FALSE)
 })
