@@ -150,7 +150,8 @@ begun_way <- function(screen, way, typed) {
   }, error = function(e) NULL)
   if (is.null(typed) || is_untyped(typed$path) && way != "prove") return(NULL)
   screen <- begin_work(screen, way, typed)
-  list(screen = screen, says = work_messages(screen, look_at_work(screen$work)))
+  list(screen = screen, says = work_messages(screen, list(is = "working", said = "",
+    seconds = 0)))
 }
 
 leave_in_its_words <- function(book, way, typed) {

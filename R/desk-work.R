@@ -18,8 +18,7 @@ begin_work <- function(screen, way, typed) {
   if (!is.null(screen$work)) fail("desk-working", what = ways_out[[screen$work$way]]$title)
   folder <- tempfile("work-")
   dir.create(folder, mode = "0700")
-  job <- list(book = as_frame(without_sheet(screen$state$book)), way = way, typed = typed,
-    options = options()[c("ableturn.fetch")])
+  job <- list(book = as_frame(without_sheet(screen$state$book)), way = way, typed = typed)
   saveRDS(job, file.path(folder, "job.rds"), compress = FALSE)
   process <- callr::r_bg(function(folder) {
     worker <- get("work_away", asNamespace("ableturn"))
