@@ -19,11 +19,26 @@ step_lines <- function(steps, known) {
 }
 
 emit_parts <- function(parts) {
-  c(emit_lines(parts$head), if (length(parts$seen)) emit_lines(list(seen = parts$seen)),
+  c(emit_lines(parts$head), if (length(parts$seen)) c("seen:", seen_lines(parts$seen)),
     if (length(parts$define)) emit_lines(list(define = parts$define)),
     if (length(parts$steps)) c("turns:",
       unlist(lapply(parts$steps, `[[`, "lines"))) else "turns: []")
 }
+
+# What was seen of each original; written once while it stays the same, as a live sheet is written
+# at each step.
+seen_lines <- function(seen) {
+  unlist(Map(function(name, entry) {
+    key <- paste0("v", substr(name, 1, 200))
+    known <- seen_written[[key]]
+    if (identical(known$of, list(name, entry))) return(known$lines)
+    lines <- emit_entry(name, entry, 2)
+    assign(key, list(of = list(name, entry), lines = lines), seen_written)
+    lines
+  }, names(seen), seen), use.names = FALSE)
+}
+
+seen_written <- new.env(parent = emptyenv())
 
 sheet_lines <- function(book) emit_parts(sheet_parts(book))
 
