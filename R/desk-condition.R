@@ -20,6 +20,13 @@ comparisons <- list(
 
 without_value <- c("missing", "valid")
 
+# Of those that are written with a sign between the two, the sign.
+comparison_signs <- local({
+  forms <- vapply(comparisons, `[[`, "", "form")
+  plain <- grepl("^%x \\S+ %v$", forms)
+  sub("^%x (\\S+) %v$", "\\1", forms[plain])
+})
+
 # The formula of rows, each with `name`, `how` and `value`, of which one that is not filled in is
 # passed over. Values of texts become texts in quotes, those of labels their codes.
 condition_text <- function(rows, join, book) {
@@ -128,9 +135,7 @@ row_of_part <- function(part, book) {
   if (is_call_of(part, "grepl") && length(part) == 3) {
     return(value_row(part[[3]], "holds", part[[2]], book))
   }
-  signs <- c(is = "==", isnt = "!=", least = ">=", most = "<=", more = ">", less = "<",
-    oneof = "%in%")
-  how <- names(signs)[vapply(signs, function(sign) is_call_of(part, sign), NA)]
+  how <- names(comparison_signs)[vapply(comparison_signs, is_call_of, NA, node = part)]
   if (length(how) == 1) value_row(part[[2]], how, part[[3]], book)
 }
 

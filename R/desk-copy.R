@@ -69,12 +69,7 @@ keep_template <- function(book, name, called) {
   dir.create(template_folder(), recursive = TRUE, showWarnings = FALSE, mode = "0700")
   lines <- emit_parts(list(head = list(able_turn = sheet_version), steps = step_lines(list(turn),
     NULL)))
-  put_lines(lines, template_path(called))
-}
-
-put_lines <- function(lines, path) {
-  text <- enc2utf8(paste0(paste(lines, collapse = "\n"), "\n"))
-  put_bytes(path, charToRaw(text), TRUE, TRUE, 384L)
+  write_lines_whole(lines, template_path(called), TRUE)
 }
 
 # All that can be read, by their names.

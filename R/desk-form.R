@@ -73,8 +73,10 @@ form_fields <- function(verb) {
   c(form$fields, common[setdiff(intersect(names(common), verb_arguments(verb)), own)])
 }
 
-verb_of_form <- function(verb) {
-  get(if (verb %in% c("define", "must_hold")) verb else paste0("turn_", verb), mode = "function")
+verb_of_form <- function(verb) get(function_of_form(verb), mode = "function")
+
+function_of_form <- function(verb) {
+  if (verb %in% c("define", "must_hold")) verb else paste0("turn_", verb)
 }
 
 verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "book")

@@ -72,7 +72,7 @@ grid_window <- function(screen, event) {
   list(all = known$rows, head = id %||% "row", of = row_count(book), from = from, column = first,
     count = length(all),
     columns = unname(lapply(names, grid_column, seen = seen, book = book)),
-    heads = as.list(row_heads(seen, known, from)), keys = as.list(row_keys(seen, known)))
+    heads = as.list(row_heads(seen, from)), keys = as.list(row_keys(seen)))
 }
 
 # Those that are chosen, beside what they are made from, then all others.
@@ -90,13 +90,13 @@ grid_column <- function(name, seen, book) {
 }
 
 # What a row is called at its left, and what it is asked about by: its number, or its identifier.
-row_heads <- function(seen, known, from) {
+row_heads <- function(seen, from) {
   if (!is.null(seen$id)) return(show_value(seen$id))
   if (!is.null(seen$rows)) show_value(seen$rows) else show_value(from - 1 +
     seq_along(seen$columns[[1]]$x))
 }
 
-row_keys <- function(seen, known) {
+row_keys <- function(seen) {
   if (!is.null(seen$rows)) seen$rows else if (!is.null(seen$id)) show_value(seen$id) else NULL
 }
 
@@ -112,10 +112,9 @@ row_working_html <- function(state, key) {
 }
 
 # The values of a variable that hold a text in their value or label, with their rows.
-values_listed_html <- function(name, book, text, from = 1, at_once = 100) {
+values_listed_html <- function(name, book, text, most = 100) {
   found <- values_found(name, book, text)
-  if (is.null(found)) return(htmltools::tags$p(class = "quiet", "Too many different values."))
-  shown <- found[seq_len(nrow(found)) >= from & seq_len(nrow(found)) < from + at_once, ]
+  shown <- utils::head(found, most)
   htmltools::tagList(htmltools::tags$p(class = "quiet", counted(nrow(found), "value")),
     if (nrow(shown)) table_html(shown, paste("Values of", name)),
     if (nrow(found) > nrow(shown)) htmltools::tags$p(class = "quiet", paste("and",
@@ -130,8 +129,5 @@ values_found <- function(name, book, text) {
   some <- !is.na(values)
   out <- data.frame(value = show_value(values[some]),
     label = label_of(values[some], meaning_in(book, name)$codes) %|% "", rows = found$rows[some])
-  words <- strsplit(lower_case(trimws(text)), "[[:space:]]+")[[1]]
-  told <- lower_case(paste(out$value, out$label))
-  out[Reduce(`&`, lapply(words, function(word) grepl(word, told, fixed = TRUE)), TRUE), ,
-    drop = FALSE]
+  out[hold_all(words_sought(text), lower_case(paste(out$value, out$label))), , drop = FALSE]
 }

@@ -32,7 +32,7 @@ help_html <- function(verb, argument = NULL) {
 
 # The page as a piece of HTML without links; NULL where none is installed. It is our own text.
 help_page <- function(verb) {
-  name <- if (verb %in% c("define", "must_hold")) verb else paste0("turn_", verb)
+  name <- function_of_form(verb)
   known <- help_pages[[name]]
   if (!is.null(known)) return(known)
   pages <- tryCatch(tools::Rd_db("ableturn"), error = function(e) list())

@@ -42,8 +42,10 @@ wanted_words <- function(error, fields) {
 }
 
 error_html <- function(error, class = "error", fields = list()) {
-  if (is.null(error)) return(NULL)
-  lines <- error_words_of(error, fields)
+  if (!is.null(error)) error_lines_html(error_words_of(error, fields), class)
+}
+
+error_lines_html <- function(lines, class = "error") {
   htmltools::tags$div(class = class, htmltools::tags$strong(lines[1]),
     lapply(lines[-1], htmltools::tags$div))
 }

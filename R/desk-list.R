@@ -91,14 +91,23 @@ filter_of <- function(show) {
 # Names that hold all the words that are looked for, in the name, label, type, level or set; where
 # none does, those that hold one of the words in their name.
 names_found <- function(names, book, search) {
-  words <- strsplit(lower_case(trimws(search)), "[[:space:],;]+")[[1]]
-  words <- words[nzchar(words)]
+  words <- words_sought(search)
   if (!length(words)) return(names)
   text <- vapply(names, told_shortly, "", book = book,
     with_type = any(words %in% c("number", "numbers", "text", "texts", "date", "dates")))
-  all <- names[Reduce(`&`, lapply(words, function(word) grepl(word, text, fixed = TRUE)))]
+  all <- names[hold_all(words, text)]
   if (length(all)) return(all)
   names[Reduce(`|`, lapply(words, function(word) grepl(word, lower_case(names), fixed = TRUE)))]
+}
+
+# The words of a search, and which texts hold all of them.
+words_sought <- function(search) {
+  words <- strsplit(lower_case(trimws(search)), "[[:space:],;]+")[[1]]
+  words[nzchar(words)]
+}
+
+hold_all <- function(words, texts) {
+  Reduce(`&`, lapply(words, grepl, texts, fixed = TRUE), rep(TRUE, length(texts)))
 }
 
 # Its type is found out only where it is looked for, as a column has to be read for that.

@@ -72,7 +72,7 @@ remember_file <- function(given) {
   dir.create(dirname(recent_path()), recursive = TRUE, showWarnings = FALSE, mode = "0700")
   text <- jsonlite::toJSON(utils::head(c(list(compact(one)), others), 8), auto_unbox = TRUE,
     pretty = TRUE)
-  tryCatch(put_lines(text, recent_path()), error = function(e) NULL)
+  tryCatch(write_lines_whole(text, recent_path(), TRUE), error = function(e) NULL)
   invisible()
 }
 
@@ -136,9 +136,8 @@ add_acts(list(
     if (inherits(opened, "error")) return(with_message(screen, not_opened(opened, fields)))
     fresh <- reopened_screen(screen, opened$book)
     remember_file(opened$given)
-    all <- setNames(rep(TRUE, length(panes)), names(panes))
     list(screen = fresh, says = c(list(list(do = "opened", title = data_title(opened$book))),
-      pane_messages(fresh, names(panes)), beside_panes(fresh, "open", all)))
+      whole_page(fresh, "open")))
   },
   # work that is done beside the desk
   stop_work = function(screen, event) {
@@ -160,13 +159,11 @@ add_acts(list(
 ), screen_acts)
 
 not_opened <- function(error, fields) {
-  words <- error_words_of(error, fields)
   argument <- error$argument %||% if (inherits(error, paste0("ableturn_error_", c("which_sheet",
     "which_table")))) "table" else if (inherits(error, "ableturn_error_sheet_locked")) "sheet" else
       "data"
-  list(do = "left", html = as_html(htmltools::tags$div(class = "error",
-    htmltools::tags$strong(words[1]), lapply(words[-1], htmltools::tags$div))),
-    argument = argument, error = as.list(words))
+  list(do = "left", html = as_html(error_html(error, fields = fields)), argument = argument,
+    error = as.list(error_words_of(error, fields)))
 }
 
 # A desk on another book; what was kept aside before stays there.
@@ -181,7 +178,7 @@ reopened_screen <- function(screen, book) {
   if (!is.null(screen$rescue)) unlock_sheet(screen$rescue$path)
   fresh <- new_screen(with_rescue(book), rescue = found_rescue(book))
   fresh["connection"] <- list(connection)
-  fresh$beside <- screen$beside
+  fresh[c("beside", "work")] <- list(screen$beside, screen$work)
   fresh
 }
 

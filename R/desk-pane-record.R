@@ -20,15 +20,15 @@ record_html <- function(book, from = 1, search = "") {
 # number is that of a step.
 steps_found <- function(book, search) {
   places <- rev(seq_along(steps_of(book)))
-  words <- strsplit(lower_case(trimws(search)), "[[:space:]]+")[[1]]
-  if (!any(nzchar(words))) return(places)
+  words <- words_sought(search)
+  if (!length(words)) return(places)
   if (length(words) == 1 && words %in% places) return(as.integer(words))
   text <- vapply(places, function(place) {
     step <- steps_of(book)[[place]]
     lower_case(paste(c(place, short_step(book, place)$makes, ask_of_step(short_step(book, place)),
       step_in_words(step, book), step$turn$note), collapse = " "))
   }, "")
-  places[Reduce(`&`, lapply(words, function(word) grepl(word, text, fixed = TRUE)))]
+  places[hold_all(words, text)]
 }
 
 # The line of a step. The last one stands open. What depends on it is marked by the page when one

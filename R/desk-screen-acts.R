@@ -5,9 +5,7 @@ NULL
 add_acts(list(
   # a page that has just been opened, or opened anew
   hello = function(screen, event) {
-    all <- setNames(rep(TRUE, length(panes)), names(panes))
-    list(screen = screen, says = c(pane_messages(screen, names(panes)),
-      beside_panes(screen, "hello", all)))
+    list(screen = screen, says = whole_page(screen, "hello"))
   },
   # what the list of variables shows
   list = function(screen, event) {

@@ -66,7 +66,7 @@ book_state <- function(book) {
 variables_state <- function(book) list(names(book), meanings_of(book), derived_labels(book))
 
 derived_labels <- function(book) {
-  lapply(derived_of(book), function(derived) derived$meaning[c("label", "level")])
+  lapply(derived_of(book), function(derived) derived$meaning[c("label", "level", "set")])
 }
 
 changed_panes <- function(screen, before, act) {
@@ -97,6 +97,12 @@ pane_messages <- function(screen, names) {
   lapply(names, function(name) {
     list(do = "pane", pane = name, html = as_html(panes[[name]]$html(screen)))
   })
+}
+
+# All of it, for a page that shows nothing yet, or another book.
+whole_page <- function(screen, act) {
+  all <- setNames(rep(TRUE, length(panes)), names(panes))
+  c(pane_messages(screen, names(panes)), beside_panes(screen, act, all))
 }
 
 # What goes with the panes: what is chosen, the title, what each value becomes, where the error of a

@@ -71,8 +71,7 @@ work_messages <- function(screen, told) {
     paste0(ways_out[[screen$work$way]]$title, ": ", if (nzchar(told$said)) told$said else
       "under way", " (", round(told$seconds), " s)"))))
   html <- if (is.null(told$words)) said_html(told$says, "What was written") else
-    htmltools::tags$div(class = "error", htmltools::tags$strong(told$words[1]),
-      lapply(told$words[-1], htmltools::tags$div))
+    error_lines_html(told$words)
   list(list(do = "left", html = as_html(html), argument = told$argument, way = screen$work$way,
     error = if (!is.null(told$words)) as.list(told$words)))
 }

@@ -277,3 +277,15 @@ test_that("frames that nobody here made: every list, form, look and row comes wi
     }
   }
 })
+
+test_that("a set of a derived variable is in the list at once, and work goes on beside other data", {
+  screen <- screen_of(quietly(turn_standardize(open_demo(), income)))
+  screen <- after(screen, list(do = "choose", names = list("income_z")),
+    list(do = "ask", verb = "define"), list(do = "fill", verb = "define", typed = list(set = "S")))
+  says <- told(screen, do = "keep")
+  expect_equal(Find(function(m) m$do == "names", says)$sets, list("S"))
+  screen$work <- list(way = "report")
+  opened <- core("reopened_screen")(screen, core("as_book")(turnbook(data.frame(a = 1))))
+  expect_equal(opened$work$way, "report")
+  core("leave_rescue")(opened$state$book, TRUE)
+})
