@@ -278,7 +278,7 @@ test_that("frames that nobody here made: every list, form, look and row comes wi
   }
 })
 
-test_that("a set of a derived variable is in the list at once, and work goes on beside other data", {
+test_that("a derived variable's set is listed at once, and work goes on beside other data", {
   screen <- screen_of(quietly(turn_standardize(open_demo(), income)))
   screen <- after(screen, list(do = "choose", names = list("income_z")),
     list(do = "ask", verb = "define"), list(do = "fill", verb = "define", typed = list(set = "S")))
