@@ -237,16 +237,31 @@ check_id.ableturn_memory <- function(site, id) {
 # The fingerprint of the originals, taken when it is first needed.
 fingerprint_of <- function(book) {
   came <- part_of_book(book, "came")
-  if (is.null(came$fingerprint)) came$fingerprint <- fingerprint(originals_of(book))
+  if (is.null(came$fingerprint)) {
+    came$fingerprint <- fingerprint(originals_of(book), came$prints)
+  }
   came$fingerprint
 }
 
+is_fingerprinted <- function(book) !is.null(part_of_book(book, "came")$fingerprint)
+
+# That of one more original, so that all are there when they are needed; TRUE where none is left.
+fingerprint_ahead <- function(book) {
+  came <- part_of_book(book, "came")
+  left <- setdiff(original_names(book), names(came$prints))
+  if (length(left)) came$prints[[left[1]]] <- column_fingerprint(original_in(book, left[1]))
+  length(left) < 2
+}
+
 # SHA-256 of the content, whatever the order of the columns and the way they are stored: of the
-# names and of each column, which is that of its blocks.
-fingerprint <- function(columns) {
+# names and of each column, which is that of its blocks. Those of the columns may be `known`.
+fingerprint <- function(columns, known = NULL) {
   columns <- columns[sort_points(names(columns))]
   names <- vapply(enc2utf8(names(columns)), function(name) sha256(charToRaw(name)), "")
-  sha256(charToRaw(paste(names, vapply(columns, column_fingerprint, ""), collapse = " ")))
+  prints <- vapply(names(columns), function(name) {
+    known[[name, exact = TRUE]] %||% column_fingerprint(columns[[name, exact = TRUE]])
+  }, "")
+  sha256(charToRaw(paste(names, prints, collapse = " ")))
 }
 
 # A block of rows at a time, so that no second copy of the data is made.

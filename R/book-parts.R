@@ -51,7 +51,7 @@ with_parts <- function(book, ...) {
 # A book before any step.
 new_turnbook <- function(data, meanings, info) {
   with_parts(list(data = data, meanings = meanings, log = list(), columns = list(), info = info,
-    cache = new.env(), came = list2env(list(columns = new.env()))))
+    cache = new.env(), came = list2env(list(columns = new.env(), prints = list()))))
 }
 
 row_count <- function(book) info_of(book)$rows

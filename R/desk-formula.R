@@ -44,8 +44,10 @@ formula_uses <- list(
 # Steps are for scripts; a field of the page takes one formula.
 uses_on_page <- setdiff(names(formula_uses), "Steps")
 
-formula_help_html <- function(id) {
+# `id`: of the field that an example goes into. The examples are about one's own variables.
+formula_help_html <- function(id, state) {
   tags <- htmltools::tags
+  named <- own_names(state)
   one <- function(word, example) {
     tags$tr(tags$td(tags$button(type = "button", class = "word code", `data-into` = id,
       `data-text` = example, `aria-label` = paste0(word, ": puts in ", example), example)),
@@ -53,8 +55,36 @@ formula_help_html <- function(id) {
   }
   folded_html("What a formula may hold", tags$div(class = "formula-help",
     lapply(uses_on_page, function(use) {
-      words <- formula_uses[[use]]
+      words <- vapply(formula_uses[[use]], own_example, "", names = named[[type_in_use(use)]],
+        groups = named$groups)
       tags$details(tags$summary(use), tags$table(tags$tbody(unname(Map(one, names(words),
         words)))))
     })))
+}
+
+type_in_use <- function(use) switch(use, Texts = "text", Dates = "date", "number")
+
+# A few variables of each type, and some that make groups: those that are chosen first.
+own_names <- function(state, most = 4) {
+  book <- state$book
+  names <- intersect(c(unlist(state$chosen), utils::head(names(book), 200)), names(book))
+  variables <- lapply(self_named(setdiff(names, info_of(book)$id)), variable_in, book = book)
+  types <- vapply(variables, value_type, "")
+  named <- lapply(self_named(c("number", "text", "date")), function(type) {
+    utils::head(names(variables)[types == type], most)
+  })
+  level <- function(variable) variable$meaning$level %||% ""
+  c(named, list(groups = names(Filter(function(v) level(v) == "nominal", variables))))
+}
+
+# An example with these variables in place of its own; as it is where they are too few.
+own_example <- function(example, names, groups) {
+  node <- parse_formula(example)
+  of <- function(...) unlist(lapply(as.list(node)[intersect(c(...), names(node))], all.vars), use.names = FALSE)
+  within <- of("within")
+  mine <- setdiff(all.vars(node), c(within, of("unit", "order"))) # these two stay what they say
+  if (length(mine) > length(names) || length(within) > length(groups)) return(example)
+  new <- c(setNames(names[seq_along(mine)], mine), setNames(groups[seq_along(within)], within))
+  if (!length(new)) return(example)
+  formula_text(do.call(substitute, list(node, lapply(new, as.name))))
 }

@@ -148,12 +148,12 @@ formula_html <- function(at) {
     htmltools::tags$p(class = "inline", htmltools::tags$label(`for` = paste0(at$id, "-put"),
       "Put in a variable"), htmltools::tags$input(id = paste0(at$id, "-put"), type = "text",
       list = "variable-names", class = "put-name", `data-into` = at$id)),
-    formula_help_html(at$id))
+    formula_help_html(at$id, at$state))
 }
 
 # A condition is pointed at, or typed as a formula.
 condition_field <- function(at) {
-  htmltools::tagList(condition_html(at$id, at$typed), formula_help_html(at$id))
+  htmltools::tagList(condition_html(at$id, at$typed), formula_help_html(at$id, at$state))
 }
 
 # For each chosen variable one value; a key of a test can be typed in one line, or come from a file.

@@ -66,7 +66,9 @@ hear <- function(room, session, said) {
   if (identical(event$do, "close")) return(close_desk(room, session))
   answered <- quietly_answered(room$screen, event)
   room$screen <- answered$screen
+  room$heard <- seconds_now()
   watch_work(room)
+  fill_idle_time(room)
   tell_page(session, c(answered$says, list(list(do = "answered", n = event$n))))
 }
 

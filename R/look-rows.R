@@ -11,7 +11,8 @@
 #'   is shown beside its sources, or the originals where nothing was made.
 #' @param where A condition on the rows, such as `crossings > 4` or `is.na(rider3)`.
 #' @param sort_by Variables to sort by, the first first; `-income` from the highest down. What is
-#'   missing comes last; texts stand by their letters.
+#'   missing comes last. Texts with categories, such as factors, stand in the order of these;
+#'   others by their letters.
 #' @param n How many rows.
 #' @param from The place of the first of them, in that order.
 #' @param seed A whole number: in place of the first rows some are drawn at random, the same for
@@ -54,7 +55,7 @@ look_at_rows <- plainly(function(book, names = NULL, where = NULL, order = list(
   at <- rows_site(book, where)
   id <- info_of(book)$id
   seen <- in_one_state(at$site, if (is.null(window$seed)) window_at(at$site, names, at$where,
-    order_nodes(order), id, window$from, window$n) else drawn_window(at, names, order, window, id))
+    order_nodes(order, book), id, window$from, window$n) else drawn_window(at, names, order_nodes(order, book), window, id))
   columns <- lapply(seen$columns, `[[`, "x")
   out <- c(if (!is.null(seen$rows)) list(row = seen$rows),
     if (!is.null(id) && !id %in% names) setNames(list(seen$id), id), columns)
@@ -88,8 +89,16 @@ rows_site <- function(book, where) {
     rows = made$columns[[alias]]$counts$rows[1])
 }
 
-order_nodes <- function(order) {
-  lapply(order, function(one) list(by = as.name(one$name), down = one$down))
+# Texts of which the categories are known, such as the levels of a factor, stand in their order.
+order_nodes <- function(order, book) {
+  lapply(order, function(one) list(by = order_node(variable_in(book, one$name)), down = one$down))
+}
+
+order_node <- function(variable) {
+  codes <- variable$meaning$codes
+  if (!is.character(unname(codes)) || !facts_of(variable)$few) return(as.name(variable$name))
+  values <- category_order(facts_of(variable)$values, codes)
+  lookup_node(as.double(seq_along(values)), setNames(list(values), variable$name))
 }
 
 # What the rows are sorted by: names, or names with a minus before them.
@@ -117,12 +126,12 @@ sorted_by <- function(expr, book) {
 drawn_window <- function(at, names, order, window, id) {
   places <- withr::with_seed(window$seed, sort(sample.int(at$rows, min(window$n, at$rows))))
   if (site_can(at$site, "row numbers")) {
-    rows <- places_in_order(at$site, at$where, order_nodes(order)) %||% seq_len(at$rows)
+    rows <- places_in_order(at$site, at$where, order) %||% seq_len(at$rows)
     return(pick_window(at$site, names, rows[places], id))
   }
   if (is.null(id)) fail("rows-drawn")
   each <- lapply(places, function(place) {
-    window_at(at$site, names, at$where, order_nodes(order), id, place, 1)
+    window_at(at$site, names, at$where, order, id, place, 1)
   })
   joined_windows(each)
 }

@@ -34,32 +34,33 @@ save_turns <- function(book, path, overwrite = FALSE, ...) {
 # come back the same is an error, and what stands on disk stays. `checked` holds, by part, the lines
 # that have come back.
 check_parts <- plainly(function(parts, checked = new.env()) {
-  check_part("head", emit_lines(parts$head), checked)
-  for (name in names(parts$seen)) {
-    check_part(paste("seen", name), c(head_line(), emit_lines(list(seen = parts$seen[name]))),
-      checked)
-  }
-  for (name in names(parts$define)) {
-    check_part(paste("define", name), c(head_line(), emit_lines(list(define = parts$define[name]))),
-      checked)
-  }
+  check_part("head", parts$head, emit_lines(parts$head), checked)
+  for (of in c("seen", "define")) check_named_parts(of, parts[[of]], checked)
   for (i in seq_along(parts$steps)) {
-    check_part(paste("step", i), c("turns:", parts$steps[[i]]$lines), checked)
+    lines <- parts$steps[[i]]$lines
+    check_part(paste("step", i), lines, c(head_line(), "turns:", lines), checked)
   }
 })
 
+check_named_parts <- function(of, entries, checked) {
+  for (name in names(entries)) {
+    lines <- function() c(head_line(), emit_lines(setNames(list(entries[name]), of)))
+    check_part(paste(of, name), entries[[name]], lines(), checked)
+  }
+}
+
 head_line <- function() paste0("able_turn: ", sheet_version)
 
-check_part <- function(part, lines, checked) {
-  if (identical(checked[[part]], lines)) return(invisible())
-  whole <- if (lines[1] == "turns:") c(head_line(), lines) else lines
-  again <- tryCatch(read_again(whole), error = identity)
-  if (!identical(again, whole)) {
+# A part made `from` the same as when it was found right is right; its `lines` are not even made.
+check_part <- function(part, from, lines, checked) {
+  if (identical(checked[[part]], from)) return(invisible())
+  again <- tryCatch(read_again(lines), error = identity)
+  if (!identical(again, lines)) {
     fail("sheet-unlike", where = utils::tail(lines, 1),
       why = if (inherits(again, "error")) conditionMessage(again) else
-        paste0("it would come back as ", again[which(again != whole)[1]] %|% "less"))
+        paste0("it would come back as ", again[which(again != lines)[1]] %|% "less"))
   }
-  assign(part, lines, checked)
+  assign(part, from, checked)
 }
 
 # The lines that a book with what these lines say would write.

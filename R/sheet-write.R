@@ -47,9 +47,17 @@ sheet_data <- function(book) {
   data <- list(file = info$file, table = if (!is.null(info$site)) info$name,
     id = if (!is.null(info$id)) bare(info$id), rows = info$rows,
     reading = stated_reading(info$stated),
-    sha256 = if (site_can(site_of(book), "fingerprint")) fingerprint_of(book),
+    sha256 = if (is_to_be_fingerprinted(book)) fingerprint_of(book),
     accept = if (length(info$accept)) sheet_value(info$accept, "accepts"))
   compact(data)
+}
+
+# A sheet that is only kept aside does not wait for that of large data: it is taken while nothing
+# else is done, and stands there from then on.
+is_to_be_fingerprinted <- function(book) {
+  cells <- as.double(row_count(book)) * length(original_names(book))
+  aside <- inherits(info_of(book)$sheet, "rescue_sheet")
+  site_can(site_of(book), "fingerprint") && !(aside && cells > 5e6 && !is_fingerprinted(book))
 }
 
 # How the file was said to be read; with names and texts as they stand.

@@ -16,6 +16,7 @@ engines <- new.env(parent = emptyenv())
 #             the number of its first character, the character of a number, outer characters taken
 #             off, single characters replaced, the normal form; NULL where it has none; odd_text:
 #             where there is none, whether a text holds more than letters and signs of ASCII
+#   by_letters  a text that is sorted by the numbers of its characters, whatever its column says
 #   fits      whether a text fits a pattern; NULL where it knows no patterns
 #   as_text   a number that is not whole as text, with 15 figures
 #   to_days, from_days  a date as days since 1970 and back; truth: whether truth values have a type

@@ -12,7 +12,9 @@ window_at.ableturn_table_site <- function(site, names, where = NULL, order = lis
   question <- new_question(site, nodes, where)
   down <- c(vapply(order, `[[`, NA, "down"), if (!is.null(id)) FALSE)
   keys <- question$columns[length(shown) + seq_along(down)]
-  sorted <- if (length(keys)) paste("ORDER BY", listed_sql(sort_sql(keys, down)))
+  text_keys <- question$types[length(shown) + seq_along(down)] == site$engine$text
+  sorted <- if (length(keys)) paste("ORDER BY", listed_sql(sort_sql(keys, down,
+    text_keys, site$engine)))
   limit <- function(first) limit_sql(sorted, from, n, first, site$engine)
   sharded <- !is.null(site$shards)
   found <- fetch_asked(question, c("SELECT", listed_sql(paste(question$columns, "AS",
@@ -50,11 +52,12 @@ limit_sql <- function(sorted, from, n, first, engine) {
     collapse = " ")
 }
 
-# What is missing comes last.
-sort_sql <- function(columns, down) {
-  unlist(Map(function(column, down) {
-    c(paste("CASE WHEN", column, "IS NULL THEN 1 ELSE 0 END"), paste0(column, if (down) " DESC"))
-  }, columns, down), use.names = FALSE)
+# What is missing comes last; texts stand by their letters, whatever the order of the database.
+sort_sql <- function(columns, down, texts, engine) {
+  unlist(Map(function(column, down, text) {
+    key <- if (text) sprintf(engine$by_letters, column) else column
+    c(paste("CASE WHEN", column, "IS NULL THEN 1 ELSE 0 END"), paste0(key, if (down) " DESC"))
+  }, columns, down, texts), use.names = FALSE)
 }
 
 window_fetched <- function(values, names, site, with_id) {

@@ -1,7 +1,10 @@
 # Rows, old beside new: in memory and on tables the same, by one query.
 
+tickets <- c("Single", "Return", "Ten-trip card", "Monthly", "Annual")
+
 rows_book <- function(from = open_demo()) {
   quietly({
+    from <- define(from, ticket, codes = setNames(tickets, tickets))
     book <- define(from, crossings, missing = c("Don't know" = 98, "Refused" = 99))
     book <- turn_recode(book, crossings, as = "rider3", becomes(0, 0, label = "None"),
       becomes(1, from(1, upto = 4), label = "Some"), becomes(2, from(5), label = "Many"))
@@ -18,6 +21,7 @@ rows_asked <- list(
   group = quote(look_rows(b, income, rich, where = income > mean(income, within = island), n = 9)),
   sorted = quote(look_rows(b, income, share, sort_by = c(-income, age), n = 12, from = 3)),
   texts = quote(look_rows(b, ticket, sort_by = ticket, n = 15, from = 200)),
+  texts_down = quote(look_rows(b, ticket, sort_by = -ticket, n = 900)),
   shares = quote(look_rows(b, share, sort_by = "-share", n = 5)),
   by_flag = quote(look_rows(b, rich, sort_by = c(rich, -wait_min), from = 500, n = 11)),
   none = quote(look_rows(b, rider3, where = crossings > 1000)),
@@ -42,6 +46,11 @@ test_that("the rows are those that R picks and sorts, with their reasons", {
   expect_length(id("beyond"), 0)
   expect_equal(id("sorted"), by_hand(b, NULL, quote(list(-income, age)))$person[3:14])
   expect_equal(id("shares"), by_hand(b, NULL, quote(list(-share)))$person[1:5])
+  kinds <- factor(b$ticket, c(tickets, "Crew pass", "Islander free pass"))
+  expect_equal(id("texts"), b$person[order(kinds)][200:214])
+  expect_equal(id("texts_down"), b$person[order(-as.integer(kinds))][1:900])
+  f <- factor(c("mid", "low", "high", NA, "low"), c("low", "mid", "high"))
+  expect_equal(look_rows(data.frame(f), sort_by = f)$row, c(2, 5, 1, 3, 4))
   gone <- eval(rows_asked$missing)
   expect_equal(gone$person, by_hand(b, quote(is.na(rider3)))$person)
   expect_equal(names(gone), c("row", "person", "crossings", "rider3"))

@@ -183,6 +183,28 @@ expect_same_rows <- function(table, memory, info) {
   }
 }
 
+# What a column says of the order of its texts is not asked.
+orders_of_texts <- c(sqlite = "TEXT COLLATE NOCASE", duckdb = "VARCHAR COLLATE NOCASE",
+  postgresql = "TEXT COLLATE \"und-x-icu\"")
+
+test_each("texts are sorted by their letters", places_here(), function(connection, engine) {
+  set.seed(5)
+  letters_in <- c(letters[1:5], LETTERS[1:5], "\u00e4", "\u00c4", " ", "_")
+  words <- replicate(2500, paste(sample(letters_in, 4, TRUE), collapse = ""))
+  data <- data.frame(id = 1:2500, word = enc2utf8(c(NA, words[-1])))
+  if (engine == "shards") table_on(engine, turnbook(data), "words_here", by = "id") else {
+    DBI::dbWriteTable(connection, "words_plain", data, temporary = engine == "postgresql")
+    DBI::dbExecute(connection, paste("CREATE", if (engine == "postgresql") "TEMPORARY",
+      "TABLE words_here (id INTEGER, word", orders_of_texts[[engine]], ")"))
+    DBI::dbExecute(connection, "INSERT INTO words_here SELECT id, word FROM words_plain")
+    DBI::dbExecute(connection, "DROP TABLE words_plain")
+  }
+  withr::defer(DBI::dbExecute(connection, "DROP TABLE words_here"))
+  book <- quietly(turnbook(connection, table = "words_here", id = id))
+  right <- data$id[order(data$word, method = "radix")]
+  expect_equal(as.integer(look_rows(book, word, sort_by = word, n = 2500)$id), right, info = engine)
+})
+
 test_each("on a table as in memory", places_here(), function(connection, engine) {
   books <- told_alike(both_books(engine), turns_to_try)
   memory <- books$memory
