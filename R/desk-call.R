@@ -62,8 +62,13 @@ try_call <- function(call) {
 }
 
 argument_of <- function(e) {
-  if (inherits(e, "ableturn_error_as_needed")) return("as")
+  if (inherits(e, paste0("ableturn_error_as_", c("needed", "count")))) return("as")
   e$argument %||% e$detail$argument
+}
+
+# Whether it only says that something is still to be filled in.
+is_needed_error <- function(e) {
+  inherits(e, paste0("ableturn_error_", c("argument_needed", "as_needed")))
 }
 
 # The same book, which keeps no sheet.

@@ -24,6 +24,7 @@ form_of_meaning <- function(meaning) {
 as_typed <- list(
   text = function(value, turn) show_value(value)[1],
   path = function(value, turn) show_value(value)[1],
+  separator = function(value, turn) write_separator(value),
   texts = function(value, turn) paste(value, collapse = "\n"),
   choice = function(value, turn) show_value(value),
   flag = function(value, turn) value,

@@ -83,7 +83,7 @@ verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "bo
 
 # What is chosen, as far as the answers depend on it: how many variables (`n`), whether all of them
 # are `number`s that can be reckoned with and have `few` answers, as categories do, and whether some
-# are `dates`.
+# are `dates`, or all.
 chosen_facts <- function(book, names) {
   few <- vapply(names, function(name) {
     variable <- variable_in(book, name)
@@ -92,12 +92,14 @@ chosen_facts <- function(book, names) {
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
   dates <- vapply(names, function(name) inherits(column_of(variable_in(book, name))$x, "Date"), NA)
-  list(n = length(names), number = all(number), few = all(few), dates = any(dates))
+  list(n = length(names), number = all(number), few = all(few), dates = any(dates),
+    all_dates = all(dates))
 }
 
 # Numbers, but for codes of a nominal level other than 0 and 1; also where they are kept as texts,
 # and some of these are none.
 is_reckoned_with <- function(book, name) {
+  if (value_type(variable_in(book, name)) == "date") return(FALSE)
   if (identical(meaning_in(book, name)$level, "nominal")) return(all_no_or_yes(book, name))
   if (!has_text(variable_in(book, name))) return(TRUE)
   met <- as.character(answers_listed(variable_in(book, name))$values)

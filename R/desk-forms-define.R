@@ -36,7 +36,15 @@ desk_starters <- list(
   log = list(verb = "compute", ask = "Logarithm", group = "numbers", usual = FALSE,
     when = "Incomes, times or counts are drawn together at their high end.",
     suits = function(is) is$n >= 1 && is$number,
-    typed = function(chosen) list(formula = "log(each)", each = chosen, as = "{name}_log"))
+    typed = function(chosen) list(formula = "log(each)", each = chosen, as = "{name}_log")),
+  years = list(verb = "compute", ask = "Age, or years between two dates", group = "numbers",
+    usual = TRUE, when = "A date of birth and one of an interview give the age in whole years.",
+    suits = function(is) is$n %in% 1:2 && is$all_dates,
+    typed = function(chosen) {
+      rest <- if (length(chosen) < 2) " " else paste0(formula_text(as.name(chosen[2])), ")")
+      list(formula = paste0("years_between(", formula_text(as.name(chosen[1])), ", ", rest),
+        as = "years")
+    })
 )
 
 # Those of desk_starters that make sense for what is chosen, each with its name.

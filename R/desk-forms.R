@@ -162,10 +162,11 @@ desk_form("component", "An index by the first component", group = "scores",
   ))
 
 desk_form("split", "Several answers in one text", group = "codes",
-  suits = function(is) is$n >= 1 && !is$number,
+  suits = function(is) is$n >= 1 && !is$number && !is$dates,
   when = "One text holds several ticked answers, such as work;shop.",
   fields = list(
-    by = desk_field("text", "What stands between two answers", start = ";"),
+    by = desk_field("separator", "What stands between two answers", start = ";",
+      help = "For a blank write blank, for a tab tab, for a new line line."),
     loose = desk_field("flag", "Answers are the same whatever their case and accents",
       seldom = TRUE)
   ))
@@ -228,7 +229,7 @@ desk_form("crosswalk", "Looked up in a table", group = "codes",
   ))
 
 desk_form("group", "A figure of the group", group = "numbers",
-  suits = function(is) is$n >= 1 && is$number,
+  suits = function(is) is$n >= 1 && (is$number || is$all_dates),
   when = "Each row is to have a figure of its household, class or region.",
   fields = list(
     within = desk_field("names", "Rows belong together by"),
@@ -240,7 +241,7 @@ desk_form("group", "A figure of the group", group = "numbers",
   ))
 
 desk_form("change", "Change since another occasion", group = "numbers",
-  suits = function(is) is$n >= 1 && is$number,
+  suits = function(is) is$n >= 1 && (is$number || is$all_dates),
   takes = function(typed) if (is_untyped(typed$unit)) "occasions" else "vars",
   when = "The same people were asked several times.",
   fields = list(

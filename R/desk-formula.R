@@ -74,13 +74,16 @@ own_names <- function(state, most = 4) {
     utils::head(names(variables)[types == type], most)
   })
   level <- function(variable) variable$meaning$level %||% ""
-  c(named, list(groups = names(Filter(function(v) level(v) == "nominal", variables))))
+  makes_groups <- function(v) value_type(v) == "text" || level(v) == "nominal"
+  c(named, list(groups = names(Filter(makes_groups, variables))))
 }
 
 # An example with these variables in place of its own; as it is where they are too few.
 own_example <- function(example, names, groups) {
   node <- parse_formula(example)
-  of <- function(...) unlist(lapply(as.list(node)[intersect(c(...), names(node))], all.vars), use.names = FALSE)
+  of <- function(...) {
+    unlist(lapply(as.list(node)[intersect(c(...), base::names(node))], all.vars), use.names = FALSE)
+  }
   within <- of("within")
   mine <- setdiff(all.vars(node), c(within, of("unit", "order"))) # these two stay what they say
   if (length(mine) > length(names) || length(within) > length(groups)) return(example)

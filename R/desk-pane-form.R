@@ -52,8 +52,8 @@ field_html <- function(argument, fields, state) {
       tags$label(class = "field-name", `for` = at$id, field$label)
     }, help_button(at)),
     if (field$kind != "flag") inside,
-    if (field$kind %in% c("number", "numbers", "limits", "moments", "values")) tags$div(class =
-      "read-as", `aria-live` = "polite"),
+    if (field$kind %in% setdiff(names(said_kinds), "reasons")) tags$div(class = "read-as",
+      `aria-live` = "polite"),
     if (!is.null(field$help)) tags$div(class = "help", id = paste0(at$id, "-help"), field$help),
     tags$div(class = "field-error", id = paste0(at$id, "-error"), role = "alert"))
 }
@@ -66,6 +66,7 @@ kinds_of_many <- c("rules", "reasons", "codes", "named", "accepts", "names", "ta
 fields_of_page <- list(
   text = function(at) input_html(at),
   path = function(at) input_html(at, class = "a-path"),
+  separator = function(at) input_html(at, size = 10),
   texts = function(at) {
     one <- at$argument == "label" && length(at$state$chosen) < 2
     htmltools::tags$textarea(id = at$id, rows = if (one) 1 else 3,

@@ -165,9 +165,9 @@ picture_place <- function(of, name) {
 }
 
 look_picture <- function(name, book) {
-  bars <- if (is_counted(book, name)) nrow(drawn_levels(book, name)$levels)
-  height <- if (is.null(bars)) 2.5 else min(5, 1 + 0.36 * bars)
   figure <- in_plain_settings(look_figure(look_at(book, list(subject_of_variable(name, book)))))
+  bars <- nlevels(figure$data$key)
+  height <- if (bars) 1.1 + 0.29 * bars else 2.5
   picture_html(figure, "look", paste0(named_label(book, name), ". ", validity_words(book, name),
     "."), height = height)
 }
@@ -191,7 +191,7 @@ question_html <- function(state) {
 
 # The usual ones, then the others by what people want of them.
 answers_in_groups <- function(forms, starters) {
-  usual <- Filter(function(form) form$usual, forms)
+  usual <- Filter(function(form) form$usual, c(starters, forms))
   others <- Filter(function(form) !form$usual, c(forms, starters))
   groups <- lapply(names(desk_groups), function(group) {
     these <- Filter(function(form) form$group == group, others)

@@ -29,6 +29,15 @@ read_both_ends <- function(text) {
   if (length(ends) && all(is.finite(ends))) ends else read_number_list(text, 2)
 }
 
+# What stands between two answers; that which cannot be seen goes by its name.
+separators <- c(blank = " ", tab = "\t", line = "\n")
+
+read_separator <- function(text) unname(separators[text]) %|% text
+
+write_separator <- function(text) {
+  names(separators)[match(text, separators)] %|% text
+}
+
 word_errors(list(
   "typed-both" = c("{typed} may be two numbers or one.", "Write {list} or {decimal}.")
 ))

@@ -8,7 +8,7 @@ read_back <- function(fields, said, texts = character()) {
   known <- intersect(names(said), names(fields))
   told <- lapply(self_named(known), function(argument) {
     kind <- fields[[argument]]$kind
-    typed <- said[[argument]]
+    typed <- if (kind == "separator") separator_of_page(said[[argument]]) else said[[argument]]
     if (kind == "rules") return(as.list(vapply(typed$ranges, function(row) {
       said_back(row$when, function(text) when_as_typed(typed_when(text, texts)))
     }, "")))
@@ -27,6 +27,9 @@ said_kinds <- list(
   numbers = function(text, texts) paste(show_number(read_number_list(text)), collapse = " "),
   limits = function(text, texts) paste(show_number(read_both_ends(text)), collapse = " to "),
   moments = function(text, texts) paste(show_number(read_number_list(text, 2)), collapse = " "),
+  separator = function(text, texts) {
+    if (text %in% names(separators)) paste("a", text) else text
+  },
   values = function(text, texts) matchers_as_typed(as_matchers(as.list(typed_values(text, texts)))),
   reasons = function(text, texts) matchers_as_typed(as_matchers(as.list(typed_values(text, texts))))
 )

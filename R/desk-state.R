@@ -216,18 +216,24 @@ tried_form <- function(state) {
   try_form(form$verb, state$book, state$chosen, stated_in(form))
 }
 
-# An error belongs to the first field without which it would be another one, or none.
+# An error belongs to the first field without which there would be none; else, without which it
+# would be another one, but not that this field is needed.
 with_field_named <- function(tried, state) {
   if (is.null(tried$error) || !is.null(tried$argument)) return(tried)
-  for (argument in names(compact_typed(stated_in(state$form)))) {
-    without <- state
-    without$form$typed[[argument]] <- NULL
-    if (!identical(class(tried_form(without)$error), class(tried$error))) {
-      tried$argument <- argument
-      return(tried)
-    }
-  }
+  filled <- names(compact_typed(stated_in(state$form)))
+  without <- lapply(self_named(filled), error_without, state = state)
+  none <- filled[lengths(without) == 0]
+  other <- filled[!vapply(filled, function(argument) {
+    identical(class(without[[argument]]), class(tried$error)) ||
+      is_needed_error(without[[argument]])
+  }, NA)]
+  if (length(c(none, other))) tried$argument <- c(none, other)[1]
   tried
+}
+
+error_without <- function(argument, state) {
+  state$form$typed[[argument]] <- NULL
+  tried_form(state)$error
 }
 
 with_form_kept <- function(state) {

@@ -10,6 +10,7 @@ kinds_of_page <- list(
   reasons = function(said, before, ...) alike_as_one(pairs_as_list(said)),
   pairs = function(said, before, ...) pairs_as_list(said),
   names = function(said, before, ...) as.character(unlist(said)),
+  separator = function(said, before, ...) separator_of_page(said),
   table = function(said, before, ...) table_of_page(said, before)
 )
 
@@ -26,6 +27,12 @@ typed_of_page <- function(fields, said, before = list(), texts = character()) {
 plain_of_page <- function(said) {
   said <- unlist(said)
   if (is.atomic(said) && length(said) == 1 && !is.na(said)) said else ""
+}
+
+# A field that holds nothing but blanks is not empty.
+separator_of_page <- function(said) {
+  said <- plain_of_page(said)
+  if (is.character(said) && nzchar(said) && !nzchar(trimws(said))) write_separator(said) else said
 }
 
 # Codes of one reason may stand on several lines.

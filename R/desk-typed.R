@@ -9,6 +9,7 @@ NULL
 typed_kinds <- list(
   text = function(typed, label, ...) one_typed(typed),
   path = function(typed, label, ...) one_typed(typed),
+  separator = function(typed, label, ...) read_separator(one_typed(typed)),
   texts = function(typed, label, ...) typed_lines(typed),
   choice = function(typed, label, ...) one_typed(typed),
   flag = function(typed, label, ...) isTRUE(typed),

@@ -6,8 +6,11 @@ figure_bands <- function(book, source, name) {
   breaks <- histogram_breaks(drawn)
   names <- band_names(drawn, derived$meaning, row_count(book), diff(range(breaks)))
   bars <- band_bars(drawn, breaks, derived$meaning)
+  place <- function(x) on_axis(x, drawn$dates)
+  bars[c("low", "high")] <- place(bars[c("low", "high")])
+  names$x <- place(names$x)
   figure <- if (nrow(names) > 6 || max(names$level) > 1) listed_bands(bars, names, source) else
-    named_bands(bars, names, drawn_changes(drawn), source)
+    named_bands(bars, names, place(drawn_changes(drawn)), source)
   boundary <- boundary_rows(derived, list(points = drawn$at, x = derived$x))
   told <- c(boundary_words(boundary),
     beyond_words(book, source))
@@ -30,8 +33,13 @@ named_bands <- function(bars, names, changes, source) {
       na.value = tones[["gone"]]) +
     ggplot2::scale_colour_manual(values = names$dark, breaks = names$band) +
     ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.2))) +
-    ggplot2::scale_x_continuous(expand = ggplot2::expansion(0.08)) + figure_theme() +
+    band_axis(bars, expand = ggplot2::expansion(0.08)) + figure_theme() +
     ggplot2::labs(x = source, y = "rows")
+}
+
+band_axis <- function(bars, expand, ...) {
+  if (are_days_of_axis(bars$low)) date_axis(expand = expand) else
+    ggplot2::scale_x_continuous(..., expand = expand)
 }
 
 listed_bands <- function(bars, names, source) {
@@ -48,7 +56,7 @@ listed_bands <- function(bars, names, source) {
     ggplot2::geom_blank(ggplot2::aes(x = .data$x, y = .data$y), room) +
     ggplot2::scale_fill_manual(values = names$tone, breaks = names$band,
       na.value = tones[["gone"]]) +
-    ggplot2::scale_x_continuous(labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
+    band_axis(bars, labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
     ggplot2::facet_wrap("panel", scales = "free") + figure_theme() +
     ggplot2::theme(axis.text.y = ggplot2::element_blank(),
       panel.grid.major.y = ggplot2::element_blank()) +

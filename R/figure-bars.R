@@ -5,7 +5,8 @@ histogram_bars <- function(book, name, panel) {
   breaks <- histogram_breaks(drawn)
   counted <- drawn_rows(drawn, breaks)
   rows <- rows_at_places(counted$place, length(breaks) - 1, counted$rows)
-  data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows)
+  data.frame(panel = panel, low = utils::head(breaks, -1), high = breaks[-1], rows = rows,
+    dates = drawn$dates)
 }
 
 # One bar a value for whole numbers that lie close, else about forty bars; where few values lie far
@@ -17,7 +18,8 @@ histogram_breaks <- function(drawn) {
   if (shape$whole && diff(ends) <= 80) return(seq(ends[1] - 0.5, ends[2] + 0.5, 1))
   if (diff(ends) == 0) return(ends + c(-0.5, 0.5))
   main <- shape$main()
-  pretty(if (diff(ends) > 2.5 * diff(main) && diff(main) > 0) main else ends, 40)
+  ends <- if (diff(ends) > 2.5 * diff(main) && diff(main) > 0) main else ends
+  if (drawn$dates) date_breaks(ends, 40) else pretty(ends, 40)
 }
 
 # What the bars at the ends hold besides.
@@ -35,9 +37,11 @@ beyond_words <- function(book, names) {
 }
 
 histogram_figure <- function(bars) {
+  bars[c("low", "high")] <- on_axis(bars[c("low", "high")], bars$dates)
   ggplot2::ggplot(bars) +
     ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0,
       ymax = .data$rows), fill = tones[["main"]], colour = "white", linewidth = 0.2) +
+    (if (any(bars$dates)) date_axis()) +
     ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.06))) +
     figure_theme()
 }
@@ -69,7 +73,9 @@ joined_bars <- function(bars, most = 24) {
   if (length(total) <= most) return(bars)
   rest <- names(total)[-seq_len(most - 1)]
   bars$level[bars$level %in% rest] <- paste(length(rest), "others")
-  stats::aggregate(rows ~ panel + level + become + gone, bars, sum)
+  joined <- stats::aggregate(rows ~ panel + level + become + gone, bars, sum)
+  joined[setdiff(names(bars), names(joined))] <- bars[1, setdiff(names(bars), names(joined))]
+  joined
 }
 
 bars_figure <- function(bars) {

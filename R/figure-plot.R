@@ -31,8 +31,10 @@ look_figure <- function(x) {
   counted <- !is.na(panels$level)
   facets <- ggplot2::facet_wrap("panel", scales = "free", ncol = min(2, nlevels(panels$panel)))
   if (!any(counted)) return(histogram_figure(panels) + facets)
-  panels$level[!counted] <- paste0(show_number(panels$low[!counted]), " to ",
-    show_number(panels$high[!counted]))
+  ends <- lapply(panels[!counted, c("low", "high")], function(x) {
+    ifelse(panels$dates[!counted], format(as.Date(x, origin = "1970-01-01")), show_number(x))
+  })
+  panels$level[!counted] <- paste(ends$low, "to", ends$high)
   bars_figure(panels) + facets
 }
 
@@ -42,13 +44,8 @@ look_bars <- function(subject) {
     ": ", subject$meaning$label), 40)
   x <- subject$column$x
   times <- subject$column$times
-  if (subject$kind == "summary") {
-    breaks <- if (length(unique(x[is.finite(x)])) > 1) pretty(x[is.finite(x)], 12) else c(0, 1)
-    rows <- rows_at_places(findInterval(x[is.finite(x)], breaks, rightmost.closed = TRUE),
-      length(breaks) - 1, times[is.finite(x)])
-    return(data.frame(panel = panel, level = NA, become = "value", gone = FALSE,
-      low = utils::head(breaks, -1), high = breaks[-1], rows = rows))
-  }
+  if (subject$kind %in% c("summary", "dates")) return(look_bands(panel, as.double(x), times,
+    subject$kind == "dates"))
   values <- category_order(unique(x[!is.na(x)]), subject$meaning$codes)
   words <- level_words(show_value(values), label_of(values, subject$meaning$codes) %|% "",
     rep(FALSE, length(values)))
@@ -56,8 +53,18 @@ look_bars <- function(subject) {
   level <- c(words, if (length(kinds)) paste0("(", names(kinds), ")"))
   joined_bars(data.frame(panel = panel, level = level,
     become = ifelse(seq_along(level) > length(words), "gone", "value"),
-    gone = seq_along(level) > length(words), low = NA, high = NA,
+    gone = seq_along(level) > length(words), low = NA, high = NA, dates = FALSE,
     rows = c(rows_at_places(match(x, values), length(values), times), unname(kinds))))
+}
+
+look_bands <- function(panel, x, times, dates) {
+  finite <- is.finite(x)
+  breaks <- if (length(unique(x[finite])) < 2) c(0, 1) + dates * x[finite][1] else
+    if (dates) date_breaks(range(x[finite]), 24) else pretty(x[finite], 12)
+  rows <- rows_at_places(findInterval(x[finite], breaks, rightmost.closed = TRUE),
+    length(breaks) - 1, times[finite])
+  data.frame(panel = panel, level = NA, become = "value", gone = FALSE,
+    low = utils::head(breaks, -1), high = breaks[-1], dates = dates, rows = rows)
 }
 
 #' @rdname plot_looks

@@ -96,7 +96,7 @@ alike_columns <- function(names, at, book) {
 
 constant_finding <- function(made) {
   if (!has_trait(made$turn$verb, "may be constant by mistake")) return(NULL)
-  value <- show_value(made$column$facts$values)
+  value <- show_value(as_column(made$column$facts$values, column_of(made$column)$x))
   new_finding("identical-result", made$out$name, values = paste("is", value, "in every valid row"))
 }
 

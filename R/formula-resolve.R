@@ -86,6 +86,7 @@ check_dates <- function(node, type_of) {
         part = formula_text(parts[[1]])),
       number = if (!has_word_trait(head, "compares")) refuse_dates(head, parts, types)
     )
+    if (head %in% c(words_with("compares"), "%in%")) refuse_compared(parts, types)
     if (head %in% c("if", "choose", "first_valid")) refuse_mixed(call, head, type_of)
     call
   })
@@ -109,6 +110,15 @@ refuse_dates <- function(head, parts, types) {
   fine <- length(parts) == 2 && ((head == "+" && sum(dates) == 1) || (head == "-" && dates[1]))
   if (any(dates) && !fine && head != "row_valid") {
     fail("date-as-number", name = head, part = formula_text(parts[[which(dates)[1]]]))
+  }
+}
+
+# A date is compared with dates: a number beside it would be taken for days since 1970.
+refuse_compared <- function(parts, types) {
+  other <- which(!types %in% c("date", "any"))
+  if (length(other) && any(types == "date")) {
+    fail("date-compared", part = formula_text(parts[[which(types == "date")[1]]]),
+      other = formula_text(parts[[other[1]]]))
   }
 }
 

@@ -1,10 +1,11 @@
 # The numbers of a variable as they are drawn, wherever its rows are: the site where they are asked
-# about, `at`, the `node` of the variable, a condition that it is `finite`, and the node of a second
-# variable, `beside`.
+# about, `at`, the `node` of the variable, a condition that it is `finite`, whether they are days
+# since 1970, `dates`, and the node of a second variable, `beside`.
 drawn_numbers <- function(book, name, beside = NULL) {
   site <- site_of(book)
   at <- nearest_site(site, c(name, beside))
   list(at = at, node = as.name(name), finite = finite_node(as.name(name)),
+    dates = value_type(variable_in(book, name)) == "date",
     beside = if (!is.null(beside)) as.name(beside))
 }
 

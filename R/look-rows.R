@@ -54,8 +54,9 @@ look_at_rows <- plainly(function(book, names = NULL, where = NULL, order = list(
   names <- names_beside(names, book)
   at <- rows_site(book, where)
   id <- info_of(book)$id
+  order <- order_nodes(order, book)
   seen <- in_one_state(at$site, if (is.null(window$seed)) window_at(at$site, names, at$where,
-    order_nodes(order, book), id, window$from, window$n) else drawn_window(at, names, order_nodes(order, book), window, id))
+    order, id, window$from, window$n) else drawn_window(at, names, order, window, id))
   columns <- lapply(seen$columns, `[[`, "x")
   out <- c(if (!is.null(seen$rows)) list(row = seen$rows),
     if (!is.null(id) && !id %in% names) setNames(list(seen$id), id), columns)

@@ -62,6 +62,8 @@ new_range <- function(low, upto, under, low_in) {
 }
 
 check_end <- function(end) {
+  date <- inherits(end, "Date") || is.character(end) && all(grepl(iso_date, end))
+  if (date) fail("date-range", end = format(end[1]))
   ok <- is.numeric(end) && length(end) == 1 && !is.na(end)
   if (!ok) fail("bad-end", got = describe_type(end))
 }

@@ -219,6 +219,8 @@ more_reads.change_turn <- function(turn) {
 #' @export
 lower.change_turn <- function(turn, world) {
   check_numbers(turn$from, world, dates = turn$how %in% c("difference", "value"))
+  days <- vapply(turn$from, function(name) inherits(world$column(name), "Date"), NA)
+  if (isTRUE(turn$wide) && any(days) && !all(days)) refuse_days(turn$from, world)
   sources <- compared_sources(turn)
   before <- before_nodes(turn, world)
   names <- named_results(turn)

@@ -199,5 +199,6 @@ world_with <- function(world, name, meaning) {
   inner$names <- c(world$names, name)
   inner$meaning <- function(asked) if (asked == name) meaning else world$meaning(asked)
   inner$is_text <- function(asked) if (asked == name) FALSE else world$is_text(asked)
+  inner$column <- function(asked) if (asked == name) numeric() else world$column(asked)
   inner
 }

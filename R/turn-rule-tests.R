@@ -11,11 +11,19 @@ condition_test <- function(name, matchers, two_valued, loose, world) {
 
 matcher_test <- function(name, m, loose, world) {
   x <- as.name(name)
+  if (inherits(world$column(name), "Date")) refuse_number_for_date(name, m)
   switch(m$type,
     values = values_test(x, m$values, loose, world),
     range = range_test(x, m), holding = holding_test(x, m, loose, world),
     missing = missing_test(x, m$kind, world)
   )
+}
+
+# A number would be taken for days since 1970.
+refuse_number_for_date <- function(name, m) {
+  number <- switch(m$type, values = is.numeric(m$values), range = any(is.finite(c(m$low, m$high))),
+    FALSE)
+  if (number) fail("rule-date", name = name, given = describe_matcher(m))
 }
 
 values_test <- function(x, values, loose, world) {

@@ -5,7 +5,7 @@ test_sets <- list(
   formats = c("file", "file-formats", "file-codebook", "file-source", "file-ways",
     "report-package"),
   desk = c("desk-pages", "desk-panes", "desk-browser", "desk-strangers", "desk-lost",
-    "desk-days"),
+    "desk-days", "desk-open"),
   engines = c("sql", "sql-table", "sql-walls", "all-statistics", "all-worked-cases", "all-random",
     "all-programs", "formula-random", "sql-random", "sql-shards")
 )

@@ -202,3 +202,22 @@ test_that("what a page says is a text, never an address or the name of a file", 
   }
   expect_equal(event_in("{\"do\": \"hello\", \"n\": 1}"), list(do = "hello", n = 1L))
 })
+
+test_that("of large data the sheet aside has the fingerprint once there is time for it", {
+  withr::local_envvar(R_USER_DATA_DIR = withr::local_tempdir())
+  data <- as.data.frame(setNames(rep(list(rep(1:4, 25500)), 50), paste0("v", 1:50)))
+  room <- new.env()
+  room$screen <- core("new_screen")(core("with_rescue")(core("as_book")(turnbook(data))))
+  room$heard <- core("seconds_now")()
+  for (event in list(list(do = "choose", names = list("v1")), list(do = "ask", verb =
+    "standardize"), list(do = "keep"))) {
+    room$screen <- core("answer_safely")(room$screen, event)$screen
+  }
+  sheet <- core("info_of")(room$screen$state$book)$sheet
+  print_in <- function() grep("sha256", readLines(sheet), value = TRUE)
+  expect_length(print_in(), 0)
+  core("fill_idle_time")(room)
+  while (!later::loop_empty()) later::run_now(1)
+  expect_match(print_in(), core("fingerprint")(as.list(data)), fixed = TRUE)
+  core("leave_rescue")(room$screen$state$book, TRUE)
+})

@@ -38,7 +38,8 @@ number_cases <- list(
   list("numbers", "0,05 0,95", c(0.05, 0.95)), list("numbers", "1 % 99 %", c(0.01, 0.99)),
   list("numbers", "1,2,3", c(1, 2, 3)), list("limits", "1-5", c(1, 5)),
   list("limits", "1 to 5", c(1, 5)), list("limits", "1,5", c(1, 5)),
-  list("limits", "0 100", c(0, 100)), list("moments", "50; 10", c(mean = 50, sd = 10))
+  list("limits", "0 100", c(0, 100)), list("separator", "blank", " "),
+  list("separator", "line", "\n"), list("separator", " ; ", ";"), list("moments", "50; 10", c(mean = 50, sd = 10))
 )
 
 test_that("numbers, shares, lists and limits are read as people type them", {
@@ -183,4 +184,16 @@ test_that("each word of formulas stands in the help once, by its use, with an ex
     node <- core("parse_formula")(example)
     expect_no_error(core("check_formula")(node, all.vars(node)))
   }
+  # in one's own variables each example can be kept
+  state <- core("new_screen")(core("as_book")(open_demo()), NULL)$state
+  state$chosen <- "wait_min"
+  named <- core("own_names")(state)
+  for (use in setdiff(core("uses_on_page"), "Other occasions, and chance")) {
+    for (example in uses[[use]]) {
+      own <- core("own_example")(example, named[[core("type_in_use")(use)]], named$groups)
+      if (grepl("hour", own) || grepl("unanswered", own)) next # the survey has none
+      expect_no_error(quietly(turn_compute(state$book, !!core("parse_formula")(own), as = "own")))
+    }
+  }
+  expect_equal(core("own_example")("income + rent", "q1", "g"), "income + rent")
 })
