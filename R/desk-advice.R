@@ -145,8 +145,9 @@ add_acts(list(
     state
   },
   accept_data = function(state, event) {
-    if (is_untyped(event$reason)) fail("accept-reason")
-    reason <- setNames(list(one_typed(event$reason)), one_typed(event$finding))
+    back <- identical(event$back, "yes")
+    if (!back && is_untyped(event$reason)) fail("accept-reason")
+    reason <- setNames(list(if (!back) one_typed(event$reason)), one_typed(event$finding))
     after_call(state, rlang::call2(accept_findings, state$book, !!!reason))
   }
 ), desk_acts)

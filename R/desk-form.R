@@ -83,7 +83,7 @@ verb_arguments <- function(verb) setdiff(names(formals(verb_of_form(verb))), "bo
 
 # What is chosen, as far as the answers depend on it: how many variables (`n`), whether all of them
 # are `number`s that can be reckoned with and have `few` answers, as categories do, and whether some
-# are `dates`, or all.
+# are `dates`, or all; and whether all are `text`.
 chosen_facts <- function(book, names) {
   few <- vapply(names, function(name) {
     variable <- variable_in(book, name)
@@ -92,8 +92,9 @@ chosen_facts <- function(book, names) {
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
   dates <- vapply(names, function(name) inherits(column_of(variable_in(book, name))$x, "Date"), NA)
+  text <- vapply(names, function(name) has_text(variable_in(book, name)), NA)
   list(n = length(names), number = all(number), few = all(few), dates = any(dates),
-    all_dates = all(dates))
+    all_dates = all(dates), text = all(text))
 }
 
 # Numbers, but for codes of a nominal level other than 0 and 1; also where they are kept as texts,

@@ -29,23 +29,31 @@ desk_form("define", "What it means", group = "codes",
 desk_starters <- list(
   tidy = list(verb = "compute", ask = "Texts tidied", group = "codes", usual = FALSE,
     when = "Blanks around texts go, and all letters become small ones.",
-    suits = function(is) is$n >= 1 && !is$number && !is$dates,
-    typed = function(chosen) {
+    suits = function(is) is$n >= 1 && is$text,
+    typed = function(chosen, ...) {
       list(formula = "tolower(trimws(each))", each = chosen, as = "{name}_tidy")
     }),
   log = list(verb = "compute", ask = "Logarithm", group = "numbers", usual = FALSE,
     when = "Incomes, times or counts are drawn together at their high end.",
     suits = function(is) is$n >= 1 && is$number,
-    typed = function(chosen) list(formula = "log(each)", each = chosen, as = "{name}_log")),
+    typed = function(chosen, ...) {
+      list(formula = "log(each)", each = chosen, as = "{name}_log")
+    }),
   years = list(verb = "compute", ask = "Age, or years between two dates", group = "numbers",
     usual = TRUE, when = "A date of birth and one of an interview give the age in whole years.",
     suits = function(is) is$n %in% 1:2 && is$all_dates,
-    typed = function(chosen) {
-      rest <- if (length(chosen) < 2) " " else paste0(formula_text(as.name(chosen[2])), ")")
-      list(formula = paste0("years_between(", formula_text(as.name(chosen[1])), ", ", rest),
-        as = "years")
+    typed = function(chosen, book) {
+      dates <- unique(c(chosen, if (length(chosen) == 1) dates_in(book)))
+      ends <- vapply(lapply(dates, as.name), formula_text, "")
+      rest <- if (length(ends) == 2) paste0(ends[2], ")") # else she says which, or what day
+      list(formula = paste0("years_between(", ends[1], ", ", rest), as = "years")
     })
 )
+
+dates_in <- function(book) {
+  some <- utils::head(names(book), 500)
+  Filter(function(name) value_type(variable_in(book, name)) == "date", some)
+}
 
 # Those of desk_starters that make sense for what is chosen, each with its name.
 starters_for <- function(state) {

@@ -162,7 +162,7 @@ desk_form("component", "An index by the first component", group = "scores",
   ))
 
 desk_form("split", "Several answers in one text", group = "codes",
-  suits = function(is) is$n >= 1 && !is$number && !is$dates,
+  suits = function(is) is$n >= 1 && is$text,
   when = "One text holds several ticked answers, such as work;shop.",
   fields = list(
     by = desk_field("separator", "What stands between two answers", start = ";",

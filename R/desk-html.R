@@ -61,12 +61,9 @@ button_html <- function(words, do, ..., class = NULL, called = NULL, off = FALSE
 
 # A drawing, or in words why there is none. `height` and `width` in inches.
 picture_html <- function(figure, id, words, width = 7.4, height = 3.9) {
-  room <- getOption("ableturn.room")
-  if (length(room)) {
-    fits <- max(4.4, min(width, room / 62))
-    height <- height * max(0.8, fits / width)
-    width <- fits
-  }
+  fits <- drawn_width(width)
+  height <- height * max(0.8, fits / width)
+  width <- fits
   tryCatch(in_plain_settings(figure_html(figure, id, words, width, height)), error = function(e) {
     error_html(e, "no-picture")
   })

@@ -159,9 +159,9 @@ add_acts(list(
 ), screen_acts)
 
 not_opened <- function(error, fields) {
-  argument <- error$argument %||% if (inherits(error, paste0("ableturn_error_", c("which_sheet",
-    "which_table", "no_such_table")))) "table" else if (inherits(error, "ableturn_error_sheet_locked")) "sheet" else
-      "data"
+  is_of <- function(...) inherits(error, paste0("ableturn_error_", c(...)))
+  argument <- error$argument %||% if (is_of("which_sheet", "which_table", "no_such_table"))
+    "table" else if (is_of("sheet_locked")) "sheet" else "data"
   list(do = "left", html = as_html(error_html(error, fields = fields)), argument = argument,
     error = as.list(error_words_of(error, fields)))
 }

@@ -206,12 +206,18 @@ findings_tab_html <- function(book) {
   }
   told <- as.data.frame(findings(book))
   told <- told[nzchar(told$accepted), ]
+  back <- function(id) {
+    if (id %in% names(info_of(book)$accept)) button_html("Accept it no longer", "accept_data",
+      finding = id, back = "yes")
+  }
   htmltools::tagList(
     if (any(open)) htmltools::tags$ul(class = "findings", lapply(all[open], function(finding) {
       htmltools::tagList(htmltools::tags$li(class = "of", finding$variable), one(finding))
     })) else htmltools::tags$p("None is open."),
     if (nrow(told)) folded_html(counted(nrow(told), "accepted finding"), htmltools::tags$ul(class =
-      "findings", lapply(seq_len(nrow(told)), function(i) finding_html(told[i, ])))))
+      "findings", lapply(seq_len(nrow(told)), function(i) {
+        htmltools::tagAppendChild(finding_html(told[i, ]), back(told$id[i]))
+      }))))
 }
 
 lineage_tab_html <- function(book) {

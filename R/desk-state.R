@@ -136,7 +136,7 @@ with_form <- function(state, verb, suspects = FALSE) {
 
 # A form filled in as one of desk_starters has it.
 begin_with <- function(state, starter) {
-  typed <- desk_starters[[starter]]$typed(state$chosen)
+  typed <- desk_starters[[starter]]$typed(state$chosen, state$book)
   state$form$typed[names(typed)] <- typed
   state$form$start <- state$form$typed
   with_trial(state)

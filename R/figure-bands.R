@@ -33,7 +33,7 @@ named_bands <- function(bars, names, changes, source) {
       na.value = tones[["gone"]]) +
     ggplot2::scale_colour_manual(values = names$dark, breaks = names$band) +
     ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.2))) +
-    band_axis(bars, expand = ggplot2::expansion(0.08)) + figure_theme() +
+    figure_theme() + band_axis(bars, expand = ggplot2::expansion(0.08)) +
     ggplot2::labs(x = source, y = "rows")
 }
 
@@ -56,8 +56,8 @@ listed_bands <- function(bars, names, source) {
     ggplot2::geom_blank(ggplot2::aes(x = .data$x, y = .data$y), room) +
     ggplot2::scale_fill_manual(values = names$tone, breaks = names$band,
       na.value = tones[["gone"]]) +
-    band_axis(bars, labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
     ggplot2::facet_wrap("panel", scales = "free") + figure_theme() +
+    band_axis(bars, labels = grouped, expand = ggplot2::expansion(c(0.02, 0.05))) +
     ggplot2::theme(axis.text.y = ggplot2::element_blank(),
       panel.grid.major.y = ggplot2::element_blank()) +
     ggplot2::labs(x = NULL, y = NULL)

@@ -41,15 +41,16 @@ histogram_figure <- function(bars) {
   ggplot2::ggplot(bars) +
     ggplot2::geom_rect(ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = 0,
       ymax = .data$rows), fill = tones[["main"]], colour = "white", linewidth = 0.2) +
-    (if (any(bars$dates)) date_axis()) +
     ggplot2::scale_y_continuous(labels = grouped, expand = ggplot2::expansion(c(0, 0.06))) +
-    figure_theme()
+    figure_theme() + (if (any(bars$dates)) date_axis())
 }
 
 # Whether a variable is shown value by value: text, labelled, or few values.
 is_counted <- function(book, name) {
   facts <- facts_of(variable_in(book, name))
-  has_text(variable_in(book, name)) || length(meaning_in(book, name)$codes) > 0 ||
+  meaning <- meaning_in(book, name)
+  has_text(variable_in(book, name)) || length(meaning$codes) > 0 ||
+    identical(meaning$level, "nominal") ||
     (facts$few && length(facts$values) <= 12)
 }
 

@@ -12,12 +12,13 @@ are_days_of_axis <- function(x) {
 
 # `...`: of the scale.
 date_axis <- function(...) {
-  ggplot2::scale_x_continuous(..., breaks = function(ends) {
+  scale <- ggplot2::scale_x_continuous(..., breaks = function(ends) {
     if (!are_days_of_axis(ends)) return(pretty(ends, 5))
     on_axis(date_breaks(ends - days_of_axis, 4), TRUE)
   }, labels = function(x) {
     if (are_days_of_axis(x)) date_words(x - days_of_axis) else show_number(x)
-  })
+  }, guide = ggplot2::guide_axis(check.overlap = TRUE))
+  list(scale, ggplot2::theme(plot.margin = ggplot2::margin(14, 44, 12, 14))) # for the last date
 }
 
 # Round dates as days, about `n`.

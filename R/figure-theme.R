@@ -43,14 +43,21 @@ new_theme <- function(size = 14) {
   )
 }
 
+# How wide a figure is drawn, in inches: as is usual for it, or as there is room for.
+drawn_width <- function(usual) {
+  room <- getOption("ableturn.room")
+  if (length(room)) max(4.4, min(usual, room / 62)) else usual
+}
+
 # A figure of ours under its title, which with what stands beneath it is also its text for those who
-# do not see it.
+# do not see it. They are folded as wide letters need it.
 titled <- function(figure, title, subtitle = NULL, caption = NULL, x = NULL, y = NULL) {
-  fold <- function(text, width) {
-    if (length(text)) paste(wrap_words(show_controls(text), width), collapse = "\n")
+  inches <- drawn_width(10) - 0.45
+  fold <- function(text, each) {
+    if (length(text)) paste(wrap_words(show_controls(text), inches * each), collapse = "\n")
   }
-  figure <- figure + ggplot2::labs(title = fold(title, 88), subtitle = fold(subtitle, 104),
-    caption = fold(caption, 112), x = x, y = y,
+  figure <- figure + ggplot2::labs(title = fold(title, 6.4), subtitle = fold(subtitle, 8.4),
+    caption = fold(caption, 10.4), x = x, y = y,
     alt = paste0(show_controls(c(title, subtitle, caption)), ".", collapse = " "))
   structure(figure, class = union("ableturn_figure", class(figure)))
 }

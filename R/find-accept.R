@@ -8,9 +8,9 @@ NULL
 #' turn: they are accepted here, with the reason. The sheet keeps it.
 #'
 #' @param book A turnbook.
-#' @param ... The reasons, each named by its finding: `"stale-learned" = "older people joined"`. The
-#'   findings are "data-changed", "learned-now", "new-code", "stale-learned", "share-missing",
-#'   "must-hold" and "unused-weight".
+#' @param ... The reasons, each named by its finding: `"stale-learned" = "older people joined"`;
+#'   NULL takes back what was accepted. The findings are "data-changed", "learned-now", "new-code",
+#'   "stale-learned", "share-missing", "must-hold" and "unused-weight".
 #' @return The book.
 #' @section Errors: `ableturn_error_accept_data` where the data raise no such finding.
 #' @seealso [findings()], [apply_turns()]
@@ -26,9 +26,9 @@ accept_findings <- function(book, ...) {
   book <- as_book(book)
   reasons <- list(...)
   if (!length(reasons) || !is_named(reasons)) fail("accept-unnamed")
-  for (id in names(reasons)) check_text(reasons[[id]], id, none = FALSE)
+  for (id in names(compact(reasons))) check_text(reasons[[id]], id, none = FALSE)
   known <- vapply(findings_of_data(book), `[[`, "", "id")
-  strange <- setdiff(names(reasons), known)
+  strange <- setdiff(names(reasons), c(known, names(info_of(book)$accept)))
   if (length(strange)) fail("accept-data", finding = strange, known = unique(known))
   info <- info_of(book)
   info$accept <- c(unlist(reasons), info$accept[setdiff(names(info$accept), names(reasons))])

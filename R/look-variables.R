@@ -106,7 +106,8 @@ look_one <- function(subject, site, by = NULL, weight = NULL) {
 # Few whole values or labelled ones are counted, others summed up.
 look_kind <- function(variable, meaning, at) {
   x <- column_of(variable)$x
-  if (is.character(x) && !length(meaning$codes)) return(kind_of_texts(at))
+  named <- is.character(x) || identical(meaning$level, "nominal")
+  if (named && !length(meaning$codes)) return(kind_of_texts(at))
   if (is.character(x) || is.logical(x) || length(meaning$codes)) return("counts")
   if (inherits(x, "Date")) return("dates")
   values <- few_answers(variable)$values

@@ -160,3 +160,27 @@ test_each("no word of a picture is cut off or covered", list(
     }
   }
 })
+
+test_that("nor one of a picture of what would come of it, or of the lineage", {
+  skip_without_browser()
+  say <- open_desk("desk(open = FALSE)")$say
+  filled <- list(standardize = c("income", "f-as", "z"), bin = c("wait_min", "f-groups", "8"),
+    reverse = c("st_2", "f-limits", "1 5"), compute = c("birth_date", "f-formula",
+      "years_between(birth_date, interview_date)"),
+    flag = c("interview_date", "f-condition", "interview_date > \"2031-03-20\""))
+  for (verb in names(filled)) {
+    choose(say, filled[[verb]][1])
+    answer_with(say, verb)
+    say("type", at = paste0("#", filled[[verb]][2]), text = filled[[verb]][3])
+    say("type", at = "#f-as", text = paste0("made_by_", verb))
+    for (width in c(400, 1280)) {
+      say("size", width = width, height = 800)
+      say("until", code = "document.querySelector('#pane-trial .picture svg') !== null")
+      expect_equal(unlist(say("ask", code = cut_words)), NULL, info = paste(verb, width))
+    }
+    keep(say)
+  }
+  say("click", at = "#tab-lineage")
+  say("until", code = "document.querySelector('#pane-tab svg') !== null")
+  expect_equal(unlist(say("ask", code = cut_words)), NULL)
+})

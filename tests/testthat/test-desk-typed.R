@@ -135,8 +135,17 @@ test_that("a key comes from a table of items and answers, and findings of data a
   book <- quietly(turn_standardize(open_demo(), wait_min))
   refused(accept_findings(book), "accept-unnamed")
   refused(accept_findings(book, "stale-learned" = "older people"), "accept-data")
-  told <- findings(accept_findings(book, "unused-weight" = "of the sample"))
-  expect_equal(told$accepted[told$id == "unused-weight"], "of the sample")
+  told <- function(book) with(findings(book), accepted[id == "unused-weight"])
+  accepted <- accept_findings(book, "unused-weight" = "of the sample")
+  expect_equal(told(accepted), "of the sample")
+  expect_equal(told(accept_findings(accepted, "unused-weight" = NULL)), "")
+  say <- function(screen, ...) core("answer_safely")(screen, list(...))$screen
+  screen <- say(core("new_screen")(core("as_book")(book)), do = "accept_data", finding =
+    "unused-weight", reason = "of the sample")
+  expect_equal(told(screen$state$book), "of the sample")
+  expect_match(as.character(core("findings_tab_html")(screen$state$book)), "data-back=\"yes\"")
+  screen <- say(screen, do = "accept_data", finding = "unused-weight", back = "yes")
+  expect_equal(told(screen$state$book), "")
 })
 
 # Of arguments that no page gives, of the command line, and of calls that the desk does not make.
