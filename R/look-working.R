@@ -123,12 +123,14 @@ rule_text <- function(derived, branch, row, book) {
   paste0(paste(shown, collapse = ", "), ": ", if (is.null(rule)) "no rule" else describe_rule(rule))
 }
 
-# What depends on other rows is worked out beforehand.
+# What depends on other rows is worked out beforehand, over all of them.
 row_constants <- function(node, row, book) {
-  walk_formula(node, function(call) {
-    if (call_head(call) %in% c("group", "previous", "baseline")) evaluate(call,
-      site_of(book))[row] else call
-  })
+  if (!is.call(node)) return(node)
+  site <- site_of(book)
+  if (call_head(node) %in% c("group", "previous", "baseline")) {
+    return(full_length(evaluate(node, site), site$rows)[row])
+  }
+  as.call(c(node[[1]], lapply(as.list(node)[-1], row_constants, row = row, book = book)))
 }
 
 context_of_row <- function(row, book) site_of_rows(site_of(book), row)

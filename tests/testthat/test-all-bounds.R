@@ -115,7 +115,8 @@ test_that("long formulas are made, or refused at a stated length, before anythin
     "rules-many")
   dates <- data.frame(d = as.Date("2031-01-01") + 0:5)
   refused(turn_collapse(dates, d, rarer_than = 0.5), "merge-date")
-  refused(turn_recode(dates, d, becomes(1, from(5)), the_rest(unchanged())), "unchanged-date")
+  refused(turn_recode(dates, d, becomes(1, "2031-01-02"), the_rest(unchanged())),
+    "unchanged-date")
 })
 
 sheet_of <- function(...) temporary(c("able_turn: 1", ...), ".yaml")

@@ -91,3 +91,23 @@ test_that("the working of a row goes from the originals down", {
   refused(show_working(book, k, id = "q"), "no-such-id")
   refused(show_working(quietly(turn_compute(data, a + 1, as = "y")), y, id = 3), "no-id")
 })
+
+test_that("the arithmetic that is shown gives the value beside it, also over rows of a group", {
+  data <- data.frame(id = rep(1:2, each = 3), w = rep(c(2, 1, 3), 2), y = c(5, 7, 9, 2, 4, 8))
+  book <- turnbook(data)
+  book <- quietly({
+    for (from in c("first", "last", "previous")) {
+      book <- turn_change(book, y, unit = id, order = w, from = from, as = from)
+    }
+    book <- turn_change(book, y, unit = id, order = w, from = w == 2, as = "second")
+    book <- turn_group(book, y, within = id, as = "own")
+    book <- turn_compute(book, y - max(y), as = "below")
+    turn_compute(book, mean(abs(y - mean(y, within = id))) + y, as = "nested")
+  })
+  for (name in core("derived_names")(book)) {
+    told <- show_working(book, tidyselect::all_of(name), rows = 1:6)
+    some <- told$value != "."
+    worked <- vapply(told$working[some], function(text) eval(str2lang(text)), 0)
+    expect_equal(unname(worked), book[[name]][some], tolerance = 1e-4, info = name)
+  }
+})
