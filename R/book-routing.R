@@ -35,6 +35,7 @@ check_asked <- function(book, vars, text) {
     call
   })
   if (learned) fail("asked-statistic", formula = text)
+  if (is.character(node)) refuse_quoted_formula(node, world)
   if (result_type(node, type_in(world)) != "truth") fail("flag-no-condition", formula = text)
   round <- intersect(with_asked(book, formula_vars(node)), vars)
   if (length(round)) fail("cycle", name = round, through = formula_vars(node))

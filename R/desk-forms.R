@@ -166,7 +166,7 @@ desk_form("split", "Several answers in one text", group = "codes",
   when = "One text holds several ticked answers, such as work;shop.",
   fields = list(
     by = desk_field("separator", "What stands between two answers", start = ";",
-      help = "For a blank write blank, for a tab tab, for a new line line."),
+      help = "A blank, a tab or a new line is written: blank, tab or line."),
     loose = desk_field("flag", "Answers are the same whatever their case and accents",
       seldom = TRUE)
   ))

@@ -92,7 +92,7 @@ recent_html <- function() {
 opened_book <- function(screen, given) {
   before <- screen$state$book
   at_hand <- given$at_hand
-  connection <- site_of(before)$connection %||% screen$connection
+  connection <- if (!is.null(before)) site_of(before)$connection %||% screen$connection
   from_table <- is_one(at_hand, is.character) && at_hand != "no"
   if (!from_table && is.null(given$data)) {
     at_argument("data", fail("argument-needed", argument = "data"))
@@ -131,21 +131,25 @@ add_acts(list(
     opened <- tryCatch({
       typed <- typed_of_page(fields, event$typed)
       given <- compact(given_by(fields, typed, screen$state$book))
+      if (is_long_to_open(given, screen)) return(opening_beside(screen, given, fields))
       list(book = collect_receipts(opened_book(screen, given))$value, given = given)
     }, error = identity)
     if (inherits(opened, "error")) return(with_message(screen, not_opened(opened, fields)))
-    fresh <- reopened_screen(screen, opened$book)
-    remember_file(opened$given)
-    list(screen = fresh, says = c(list(list(do = "opened", title = data_title(opened$book))),
-      whole_page(fresh, "open")))
+    with_opened(screen, opened)
+  },
+  # a file that was read beside the desk
+  open_ready = function(screen, event) {
+    if (is.null(screen$ready)) return(list(screen = screen, says = list()))
+    with_opened(screen, screen$ready)
   },
   # work that is done beside the desk
   stop_work = function(screen, event) {
     if (is.null(screen$work)) return(list(screen = screen, says = list()))
     stop_work(screen$work)
+    words <- work_kinds[[screen$work$way]]$stopped
     screen["work"] <- list(NULL)
-    with_message(screen, list(do = "left", html = as_html(htmltools::tags$p(
-      "Stopped. Nothing was written.")), stopped = TRUE))
+    with_message(screen, list(do = "left", html = as_html(htmltools::tags$p(words)),
+      stopped = TRUE))
   },
   key_file = function(screen, event) {
     told <- tryCatch({
@@ -157,6 +161,49 @@ add_acts(list(
       as.list(error_words_of(told))))
   }
 ), screen_acts)
+
+# A desk on what was opened.
+with_opened <- function(screen, opened) {
+  fresh <- reopened_screen(screen, opened$book)
+  remember_file(opened$given)
+  list(screen = fresh, says = c(list(list(do = "opened", title = data_title(opened$book))),
+    whole_page(fresh, "open")))
+}
+
+# Files that take seconds to read are read beside the desk, where nothing else is asked of them.
+is_long_to_open <- function(given, screen) {
+  path <- given$data
+  if (!isTRUE(screen$beside) || !is_one(path, is.character) || !is.null(given$sheet)) return(FALSE)
+  if (any(given[c("again", "at_hand")] %in% c("recorded", "refit", tables_at_hand(screen)))) {
+    return(FALSE)
+  }
+  quick <- grepl("[.](csv|tsv|txt|parquet)$", path, ignore.case = TRUE)
+  most <- getOption("ableturn.bytes_at_once", if (quick) 4e8 else 1e7)
+  isTRUE(file.size(absolute_path(path)) > most) && requireNamespace("callr", quietly = TRUE)
+}
+
+opening_beside <- function(screen, given, fields) {
+  screen <- begin_work(screen, "open", list(given = given, fields = fields,
+    steps = length(steps_of(screen$state$book))))
+  with_message(screen, working_message(screen))
+}
+
+work_kinds$open <- list(title = "Opening", stopped = "Stopped. Nothing was opened.",
+  run = function(job) {
+    tryCatch({
+      book <- collect_receipts(opened_book(NULL, job$given))$value
+      list(book = as_frame(book), given = job$given, steps = job$steps)
+    }, error = function(e) list(wrong = not_opened(e, job$fields)))
+  },
+  end = function(screen, told) {
+    if (!is.null(told$wrong)) return(with_message(screen, c(told$wrong, list(way = "open"))))
+    opened <- list(book = as_book(told$book), given = told$given)
+    at_rest <- is.null(screen$state$form) && length(steps_of(screen$state$book)) == told$steps
+    if (at_rest) return(with_opened(screen, opened))
+    screen$ready <- opened
+    with_message(screen, list(do = "left", way = "open", html = as_html(htmltools::tags$p(
+      paste(data_title(opened$book), "is read."), button_html("Open it now", "open_ready")))))
+  })
 
 not_opened <- function(error, fields) {
   is_of <- function(...) inherits(error, paste0("ableturn_error_", c(...)))

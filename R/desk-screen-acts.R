@@ -147,9 +147,9 @@ begun_way <- function(screen, way, typed) {
     typed
   }, error = function(e) NULL)
   if (is.null(typed) || is_untyped(typed$path) && way != "prove") return(NULL)
-  screen <- begin_work(screen, way, typed)
-  list(screen = screen, says = work_messages(screen, list(is = "working", said = "",
-    seconds = 0)))
+  job <- list(book = as_frame(without_sheet(screen$state$book)), typed = typed)
+  screen <- begin_work(screen, way, job, one_typed(typed$path %||% ""))
+  with_message(screen, working_message(screen))
 }
 
 leave_in_its_words <- function(book, way, typed) {
@@ -171,7 +171,7 @@ closing_html <- function(screen) {
         "R gets the book as it stands."))
   tags$form(id = "leave-form", `data-way` = "close", tags$h2(id = "leave-title", "Close the desk"),
     tags$p(words), if (!is.null(screen$work)) tags$p(paste0("Still under way, and stopped by a ",
-      "close: ", ways_out[[screen$work$way]]$title, ".")),
+      "close: ", work_kinds[[screen$work$way]]$title, ".")),
     tags$p(class = "buttons", if (open) list(
       button_html("Save the sheet first", "out", way = "sheet"),
       tags$button(type = "button", class = "copy-calls", "Copy the R calls")),

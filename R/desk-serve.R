@@ -80,9 +80,10 @@ watch_work <- function(room) {
   look <- function() {
     if (!identical(room$screen$work$process, work$process)) return(invisible())
     told <- look_at_work(work)
-    messages <- work_messages(room$screen, told)
-    if (told$is == "done") room$screen["work"] <- list(NULL)
-    if (!is.null(room$active)) tell_page(room$active, messages)
+    after <- after_work(room$screen, told)
+    room$screen <- after$screen
+    if (!is.null(room$active)) tell_page(room$active, after$says)
+    if (told$is == "done") fill_idle_time(room)
     if (told$is == "working") later::later(look, 0.4)
   }
   later::later(look, 0.4)

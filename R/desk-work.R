@@ -1,4 +1,4 @@
-#' @include desk-leave.R
+#' @include desk-acts.R desk-leave.R
 NULL
 
 # Work that takes long is done beside the desk: a process of its own gets the book as it stands and
@@ -13,19 +13,35 @@ is_long_way <- function(way, book) {
     requireNamespace("callr", quietly = TRUE)
 }
 
-# Begins a way out in a process; `screen$work` knows it. What cannot be right is told at once.
-begin_work <- function(screen, way, typed) {
-  if (!is.null(screen$work)) fail("desk-working", what = ways_out[[screen$work$way]]$title)
+# Each kind of such work by its name: its `title`; `run`, a function of the job that is called in
+# the process and gives what there is to tell; `end`, a function of the screen and of that, which
+# gives the screen and what it says to the page; and what is said where it is `stopped`.
+work_kinds <- new.env(parent = emptyenv())
+
+way_out_work <- function(way) {
+  list(title = ways_out[[way]]$title, stopped = "Stopped. Nothing was written.",
+    run = function(job) {
+      told <- leave_by(as_book(job$book), job$way, job$typed)
+      if (!is.null(told$error)) told$words <- error_words_of(told$error, way_fields(job$way))
+      told[c("says", "words", "argument")]
+    },
+    end = function(screen, told) with_message(screen, left_message(told, screen$work$way)))
+}
+
+list2env(lapply(self_named(long_ways), way_out_work), work_kinds)
+
+# Begins it in a process; `screen$work` knows it. What cannot be right is told at once.
+begin_work <- function(screen, way, job, path = "") {
+  if (!is.null(screen$work)) fail("desk-working", what = work_kinds[[screen$work$way]]$title)
   folder <- tempfile("work-")
   dir.create(folder, mode = "0700")
-  job <- list(book = as_frame(without_sheet(screen$state$book)), way = way, typed = typed)
-  saveRDS(job, file.path(folder, "job.rds"), compress = FALSE)
+  saveRDS(c(job, list(way = way)), file.path(folder, "job.rds"), compress = FALSE)
   process <- callr::r_bg(function(folder) {
     worker <- get("work_away", asNamespace("ableturn"))
     worker(folder)
   }, list(folder), wd = getwd(), supervise = TRUE)
-  screen$work <- list(process = process, folder = folder, way = way,
-    path = one_typed(typed$path %||% ""), started = seconds_now())
+  screen$work <- list(process = process, folder = folder, way = way, path = path,
+    started = seconds_now())
   screen
 }
 
@@ -33,13 +49,11 @@ begin_work <- function(screen, way, typed) {
 work_away <- function(folder) {
   job <- readRDS(file.path(folder, "job.rds"))
   options(ableturn.progress = TRUE, ableturn.reader = "desk")
-  told <- withCallingHandlers(leave_by(as_book(job$book), job$way, job$typed),
-    ableturn_progress = function(condition) {
-      writeLines(conditionMessage(condition), file.path(folder, "progress.txt"))
-      rlang::cnd_muffle(condition)
-    })
-  if (!is.null(told$error)) told$words <- error_words_of(told$error, way_fields(job$way))
-  saveRDS(told[c("says", "words", "argument")], file.path(folder, "done.rds"))
+  told <- withCallingHandlers(work_kinds[[job$way]]$run(job), ableturn_progress = function(c) {
+    writeLines(conditionMessage(c), file.path(folder, "progress.txt"))
+    rlang::cnd_muffle(c)
+  })
+  saveRDS(told, file.path(folder, "done.rds"), compress = FALSE)
 }
 
 # How the work stands: "working" with what it said last, or "done" with what came of it.
@@ -51,7 +65,7 @@ look_at_work <- function(work) {
       seconds = seconds_now() - work$started))
   }
   path <- file.path(work$folder, "done.rds")
-  told <- if (file.exists(path)) readRDS(path) else list(words =
+  told <- if (file.exists(path)) readRDS(path) else list(failed =
     c("This ended without a result.", "Nothing was written. Try it again."))
   unlink(work$folder, recursive = TRUE)
   c(list(is = "done"), told)
@@ -65,15 +79,27 @@ stop_work <- function(work) {
   unlink(work$folder, recursive = TRUE)
 }
 
-# What the page is told of work that is under way or done.
-work_messages <- function(screen, told) {
-  if (told$is == "working") return(list(list(do = "working", way = screen$work$way, words =
-    paste0(ways_out[[screen$work$way]]$title, ": ", if (nzchar(told$said)) told$said else
-      "under way", " (", round(told$seconds), " s)"))))
+# The screen, and what the page is told of work that is under way or done.
+after_work <- function(screen, told) {
+  if (told$is == "working") return(with_message(screen, working_message(screen, told)))
+  end <- if (is.null(told$failed)) work_kinds[[screen$work$way]]$end else function(screen, told) {
+    with_message(screen, left_message(list(words = told$failed), screen$work$way))
+  }
+  after <- end(screen, told)
+  after$screen["work"] <- list(NULL)
+  after
+}
+
+working_message <- function(screen, told = list(said = "", seconds = 0)) {
+  list(do = "working", way = screen$work$way, words = paste0(work_kinds[[screen$work$way]]$title,
+    ": ", if (nzchar(told$said)) told$said else "under way", " (", round(told$seconds), " s)"))
+}
+
+left_message <- function(told, way) {
   html <- if (is.null(told$words)) said_html(told$says, "What was written") else
     error_lines_html(told$words)
-  list(list(do = "left", html = as_html(html), argument = told$argument, way = screen$work$way,
-    error = if (!is.null(told$words)) as.list(told$words)))
+  list(do = "left", html = as_html(html), argument = told$argument, way = way,
+    error = if (!is.null(told$words)) as.list(told$words))
 }
 
 word_errors(list(

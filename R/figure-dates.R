@@ -21,8 +21,11 @@ date_axis <- function(...) {
   list(scale, ggplot2::theme(plot.margin = ggplot2::margin(14, 44, 12, 14))) # for the last date
 }
 
-# Round dates as days, about `n`.
-date_breaks <- function(days, n) as.double(pretty(as.Date(days, origin = "1970-01-01"), n))
+# Round dates as days, about `n`; beyond the calendar round numbers of days.
+date_breaks <- function(days, n) {
+  if (any(abs(days) > 3e6)) return(pretty(days, n))
+  as.double(pretty(as.Date(days, origin = "1970-01-01"), n))
+}
 
 # As short as they may be: by the year, by the month, or whole.
 date_words <- function(days) {

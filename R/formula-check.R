@@ -169,7 +169,8 @@ check_text_constant <- function(node, name, spot) {
   if (formula_words[[name]]$takes != "number") return()
   for (arg in row_items(node)) {
     usable <- !is.character(arg) || all(grepl(plain_number, arg) | grepl(iso_date, arg))
-    if (!usable) fail_at("text-as-number", node, spot,
+    like_date <- is.character(arg) && any(grepl("^[0-9]{1,4}([./-])[0-9]{1,2}\\1[0-9]{1,4}$", arg))
+    if (!usable) fail_at(if (like_date) "date-form" else "text-as-number", node, spot,
       text = quote_text(arg), name = name)
   }
 }

@@ -26,6 +26,8 @@ word_errors(list(
     "Write a number, a text, TRUE or FALSE."),
   "text-as-number" = c("The text {text} cannot stand where `{name}` needs a number.\n{shown}",
     "Use a number or a variable; text can be compared with == or %in%."),
+  "date-form" = c("The text {text} is no date as dates are written in formulas.\n{shown}",
+    "Write year, month and day: \"2031-03-01\"."),
   "if-constant" = c("This condition names no variable, so it is the same for every row.\n{shown}",
     "Compare a variable: if (age > 40) 1 else 0."),
   "unanswered-of" = c(

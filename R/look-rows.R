@@ -13,7 +13,7 @@
 #' @param sort_by Variables to sort by, the first first; `-income` from the highest down. What is
 #'   missing comes last. Texts with categories, such as factors, stand in the order of these;
 #'   others by their letters.
-#' @param n How many rows.
+#' @param n How many rows; Inf for all.
 #' @param from The place of the first of them, in that order.
 #' @param seed A whole number: in place of the first rows some are drawn at random, the same for
 #'   the same number.
@@ -43,6 +43,7 @@ look_rows <- function(book, ..., where = NULL, sort_by = NULL, n = 20, from = 1,
   condition <- rlang::enexpr(where)
   text <- if (!is.null(condition)) formula_of(condition, book, parent.frame())
   check_flag(working, "working")
+  if (identical(n, Inf)) n <- max(1, row_count(book))
   window <- list(n = check_whole(n, "n", 1), from = check_whole(from, "from", 1),
     seed = if (!is.null(seed)) check_whole(seed, "seed"))
   look_at_rows(book, unique(names), text, sorted_by(rlang::enexpr(sort_by), book), window, working)

@@ -40,6 +40,7 @@ lower.flag_turn <- function(turn, world) {
   nodes <- formulas_of(turn, world)
   for (node in nodes) {
     check_formula(node, world$names, turn$formula)
+    if (is.character(node)) refuse_quoted_formula(node, world)
     if (result_type(node, type_in(world)) != "truth") {
       fail("flag-no-condition", formula = turn$formula)
     }

@@ -98,8 +98,8 @@ formula_meaning <- function(text, type) {
 # number, text, truth or date: the type of a variable.
 type_in <- function(world) {
   function(name) {
-    if (world$is_text(name)) return("text")
     x <- world$column(name)
-    if (is.logical(x)) "truth" else if (inherits(x, "Date")) "date" else "number"
+    if (inherits(x, "Date")) return("date") # also where none is known
+    if (world$is_text(name)) "text" else if (is.logical(x)) "truth" else "number"
   }
 }

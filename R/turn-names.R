@@ -3,6 +3,9 @@ select_vars <- function(book, selection, argument = "vars") {
   alone <- if (rlang::is_quosure(selection)) rlang::quo_get_expr(selection) else selection
   if (rlang::is_missing(alone)) fail("argument-needed", argument = argument)
   known <- inherits(book, c("ableturn_book", "data.frame"))
+  if (is.call(alone) && as.character(alone[[1]])[1] %in% c("==", "!=", "<", "<=", ">", ">=")) {
+    fail("selection-condition", argument = argument, text = formula_text(alone))
+  }
   plain <- if (known) plain_selection(alone, names(book))
   if (length(plain)) return(plain)
   data <- selectable(book)

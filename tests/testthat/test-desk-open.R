@@ -56,6 +56,36 @@ test_that("tables of a database, of a spreadsheet, and packages are opened from 
   expect_length(say("heard")$errors, 0)
 })
 
+test_that("a large file is read beside the desk, which can be used meanwhile, and can be stopped", {
+  skip_without_browser()
+  say <- open_desk(on_data(paste("options(ableturn.bytes_at_once = 1000)",
+    "desk(data[1:9, ], open = FALSE)", sep = "\n")))$say
+  open_from_page(say, data = "nobody.csv", done = FALSE)
+  expect_match(say("text", at = "[data-field=data] .field-error"), "no file")
+  say("type", at = "#f-data", text = "rooms.xlsx")
+  say("type", at = "#f-table", text = "attic")
+  say("click", at = "#leave-form button.main")
+  until_left(say)
+  expect_match(say("text", at = "[data-field=table] .field-error"), "holds no attic")
+  say("type", at = "#f-table", text = "data")
+  say("click", at = "#leave-form button.main")
+  say("click", at = "#left [data-do=stop_work]")
+  expect_match(say("text", at = "#left"), "Nothing was opened")
+  say("click", at = "#leave-form button.main")
+  say("key", key = "Escape")
+  choose(say, "age")
+  answer_with(say, "standardize")
+  say("until", code = "document.querySelector('#trouble [data-do=open_ready]') !== null")
+  expect_match(say("text", at = "#pane-trial"), "age_z")
+  say("click", at = "[data-do=open_ready]")
+  say("until", code = "document.querySelector('.top h1').textContent.includes('rooms.xlsx')")
+  choose(say, "twice")
+  expect_match(say("text", at = "#now-title"), "twice")
+  open_from_page(say, data = "survey.csv")
+  say("until", code = "document.querySelector('.top h1').textContent.includes('survey.csv')")
+  expect_length(say("heard")$errors, 0)
+})
+
 test_that("norms as they are printed, a key from a file, a template, and what parts answers", {
   skip_without_browser()
   on <- open_desk(on_data("desk('survey.csv', open = FALSE)"))
@@ -143,7 +173,8 @@ cut_words <- "Array.from(document.querySelectorAll('.picture svg, #pane-tab svg'
 })"
 
 test_each("no word of a picture is cut off or covered", list(
-  demo = list("desk(open = FALSE)", c("income", "ticket", "crossings", "birth_date", "st_1", "weight")),
+  demo = list("desk(open = FALSE)", c("income", "ticket", "crossings", "birth_date", "st_1",
+    "weight")),
   esoph = list("desk(datasets::esoph, open = FALSE)", c("agegp", "alcgp", "ncases", "ncontrols")),
   odd = list(paste("desk(data.frame(tiny = c(1:9) * 1e-9, huge = 10^(1:9), logs = log(1:9),",
     "long = paste(strrep('A very long answer ', 6), c(1, 2, 3))), open = FALSE)"),

@@ -39,7 +39,8 @@ number_cases <- list(
   list("numbers", "1,2,3", c(1, 2, 3)), list("limits", "1-5", c(1, 5)),
   list("limits", "1 to 5", c(1, 5)), list("limits", "1,5", c(1, 5)),
   list("limits", "0 100", c(0, 100)), list("separator", "blank", " "),
-  list("separator", "line", "\n"), list("separator", " ; ", ";"), list("moments", "50; 10", c(mean = 50, sd = 10))
+  list("separator", "line", "\n"), list("separator", " ; ", ";"),
+  list("moments", "50; 10", c(mean = 50, sd = 10))
 )
 
 test_that("numbers, shares, lists and limits are read as people type them", {
@@ -131,7 +132,7 @@ test_that("a key comes from a table of items and answers, and findings of data a
   refused(core("key_pairs")(table, "qz_9"), "key-file")
   screen <- core("new_screen")(core("as_book")(open_demo()))
   screen$work <- list(way = "report")
-  refused(core("begin_work")(screen, "report", list()), "desk-working")
+  refused(core("begin_work")(screen, "open", list()), "desk-working")
   book <- quietly(turn_standardize(open_demo(), wait_min))
   refused(accept_findings(book), "accept-unnamed")
   refused(accept_findings(book, "stale-learned" = "older people"), "accept-data")
