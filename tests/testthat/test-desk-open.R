@@ -34,8 +34,10 @@ test_that("tables of a database, of a spreadsheet, and packages are opened from 
   skip_without_browser()
   skip_if_not_installed("RSQLite")
   say <- open_desk(on_data("desk(turnbook(on, table = 'first', id = id), open = FALSE)"))$say
-  rows <- function() say("ask", code = "Array.from(document.querySelectorAll(
-    '#pane-now table tbody tr')).reduce((n, r) => n + Number(r.cells[2].textContent), 0)")
+  rows <- function() {
+    say("ask", code = "Array.from(document.querySelectorAll('#pane-now table tbody tr')).reduce(
+      (n, row) => n + Number(row.cells[2].textContent), 0)")
+  }
   open_from_page(say, at_hand = "second")
   choose(say, "raw")
   expect_equal(rows(), 7)

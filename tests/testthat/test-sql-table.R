@@ -192,7 +192,9 @@ test_each("texts are sorted by their letters", places_here(), function(connectio
   letters_in <- c(letters[1:5], LETTERS[1:5], "\u00e4", "\u00c4", " ", "_")
   words <- replicate(2500, paste(sample(letters_in, 4, TRUE), collapse = ""))
   data <- data.frame(id = 1:2500, word = enc2utf8(c(NA, words[-1])))
-  if (engine == "shards") table_on(engine, turnbook(data), "words_here", by = "id") else {
+  if (engine == "shards") {
+    table_on(engine, turnbook(data), "words_here", by = "id")
+  } else {
     DBI::dbWriteTable(connection, "words_plain", data, temporary = engine == "postgresql")
     DBI::dbExecute(connection, paste("CREATE", if (engine == "postgresql") "TEMPORARY",
       "TABLE words_here (id INTEGER, word", orders_of_texts[[engine]], ")"))
