@@ -59,14 +59,15 @@ button_html <- function(words, do, ..., class = NULL, called = NULL, off = FALSE
     disabled = if (off) NA, !!!with, words)
 }
 
-# A drawing, or in words why there is none. `height` and `width` in inches.
+# A drawing, or in words why there is none. `height` and `width` in inches; a small one keeps more of
+# its height, and lines of its title that are folded have theirs.
 picture_html <- function(figure, id, words, width = 7.4, height = 3.9) {
   fits <- drawn_width(width)
-  height <- height * max(0.8, fits / width)
-  width <- fits
-  tryCatch(in_plain_settings(figure_html(figure, id, words, width, height)), error = function(e) {
-    error_html(e, "no-picture")
-  })
+  tryCatch({
+    folds <- unlist(gregexpr("\n", unlist(figure$labels[c("title", "subtitle", "caption")])))
+    height <- height * max(0.8, fits / width) + 0.22 * sum(folds > 0)
+    in_plain_settings(figure_html(figure, id, words, fits, height))
+  }, error = function(e) error_html(e, "no-picture"))
 }
 
 # Pictures are drawn for the room that the page has for them, in pixels.

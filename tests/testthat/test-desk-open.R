@@ -213,6 +213,15 @@ test_that("nor one of a picture of what would come of it, or of the lineage", {
     }
     keep(say)
   }
+  choose(say, "crossings")
+  define_crossings(say)
+  begin_rules(say)
+  for (width in c(400, 1280)) {
+    say("size", width = width, height = 800)
+    say("until", code = "document.querySelector('#pane-trial .picture svg') !== null")
+    expect_equal(unlist(say("ask", code = cut_words)), NULL, info = paste("recode", width))
+  }
+  say("key", key = "Escape")
   say("click", at = "#tab-lineage")
   say("until", code = "document.querySelector('#pane-tab svg') !== null")
   expect_equal(unlist(say("ask", code = cut_words)), NULL)
