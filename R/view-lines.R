@@ -128,14 +128,16 @@ first_of_many <- function(texts) {
     if (more > 0) paste0(" and ", grouped(more), " more"))
 }
 
-# The values of at most eight groups; of one grouping variable each after its group.
+# The values of at most eight groups, each after its group: with several grouping variables that of
+# each, in their order.
 group_values <- function(note) {
   some <- !is.na(note$is)
   known <- note$is[some]
   each <- vapply(utils::head(known, 8), show_learned, "")
-  groups <- if (length(note$groups) == 1) show_value(note$groups[[1]])
+  cells <- expand.grid(lapply(unname(note$groups), show_value), stringsAsFactors = FALSE)
+  groups <- do.call(paste, c(unname(cells), sep = ", "))
   if (length(groups) == length(some)) each <- paste(each, "in", utils::head(groups[some], 8))
-  shown <- paste(each, collapse = ", ")
+  shown <- paste(each, collapse = if (length(note$groups) > 1) "; " else ", ")
   if (length(known) > 8) paste0(shown, " and ", grouped(length(known) - 8), " more") else shown
 }
 
