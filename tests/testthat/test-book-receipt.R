@@ -91,7 +91,7 @@ test_that("the sources that lack an answer are named, in receipts and beside the
 test_that("what was learned stands after its group, of several variables too", {
   data <- data.frame(x = c(1, 3, 10, 20, 5, 7, 9, 11), g = rep(c("a", "b"), each = 4),
     h = c(1, 1, 2, 2, 2, 2, 1, 1))
-  told <- paste(receipts(turn_group(data, x, within = c(g, h))), collapse = " ")
+  told <- gsub("\\s+", " ", paste(receipts(turn_group(data, x, within = c(g, h))), collapse = " "))
   means <- stats::aggregate(x ~ g + h, data, mean)
   for (i in seq_len(nrow(means))) {
     expect_match(told, paste0(means$x[i], " in ", means$g[i], ", ", means$h[i]), fixed = TRUE)
