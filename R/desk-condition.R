@@ -75,7 +75,7 @@ condition_value <- function(typed, name, book, as_text = FALSE) {
   label <- match(typed, names(codes))
   if (!as_text && !is.na(label)) return(formula_text(unname(codes[label])))
   if (as_text || has_text(variable_in(book, name))) return(formula_text(typed))
-  if (kind_in_words(book, name) == "date") return(formula_text(typed))
+  if (kind_in_words(book, name) == "date") return(formula_text(read_day(typed)))
   number <- read_number(typed)
   if (is.na(number)) fail("condition-number", typed = typed, name = name)
   show_number(number)

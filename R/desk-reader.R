@@ -29,6 +29,18 @@ read_both_ends <- function(text) {
   if (length(ends) && all(is.finite(ends))) ends else read_number_list(text, 2)
 }
 
+# A day as 2031-03-20, from 20.3.2031 or 20/3/2031; anything else as it is. Where day and month may
+# change places, that has to be said.
+read_day <- function(text) {
+  part <- regmatches(text, regexec("^([0-9]{1,2})([./])([0-9]{1,2})[./]([0-9]{4})$", text))[[1]]
+  if (!length(part)) return(text)
+  ends <- as.integer(part[c(2, 4)])
+  day <- function(day, month) sprintf("%s-%02d-%02d", part[5], month, day)
+  if (part[3] == "." || ends[1] > 12) return(day(ends[1], ends[2]))
+  if (ends[2] > 12 || ends[1] == ends[2]) return(day(ends[2], ends[1]))
+  fail("typed-day", typed = text, one = day(ends[1], ends[2]), other = day(ends[2], ends[1]))
+}
+
 # What stands between two answers; that which cannot be seen goes by its name.
 separators <- c(blank = " ", tab = "\t", line = "\n")
 
@@ -39,5 +51,6 @@ write_separator <- function(text) {
 }
 
 word_errors(list(
+  "typed-day" = c("{typed} may be two days.", "Write {one} or {other}."),
   "typed-both" = c("{typed} may be two numbers or one.", "Write {list} or {decimal}.")
 ))

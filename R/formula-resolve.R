@@ -1,13 +1,17 @@
 # Puts codes where a formula names them by their labels: island == "Northholm" becomes island == 1.
-resolve_labels <- function(node, meaning_of, is_text) {
+# A text beside a date is left to resolve_dates(); the steps of a formula have no labels.
+resolve_labels <- function(node, meaning_of, is_text, type_of, variables) {
   walk_formula(node, function(call) {
     head <- call_head(call)
     if (!head %in% c("==", "!=", "%in%")) return(call)
     for (side in 2:3) {
       other <- call[[5 - side]]
-      if (is.character(call[[side]]) && is.symbol(other)) {
-        call <- resolve_side(call, side, as.character(other), meaning_of, is_text)
-      }
+      if (!is.character(call[[side]]) || !is.symbol(other)) next
+      name <- as.character(other)
+      known <- name %in% variables
+      if (type_of(name) == "date" && (!known || !length(meaning_of(name)$codes))) next
+      if (known) call <- resolve_side(call, side, name, meaning_of, is_text)
+      else if (type_of(name) != "text") codes_for(call[[side]], name, NULL)
     }
     call
   })

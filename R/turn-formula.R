@@ -44,8 +44,8 @@ ready_formula <- function(node, world) {
   node <- spell_out_statistics(node)
   check_kinds(node, world)
   node <- resolve_occasions(resolve_draws(node, world), world)
-  node <- resolve_labels(node, world$meaning, world$is_text)
   type_of <- with_temporaries(node, type_in(world))
+  node <- resolve_labels(node, world$meaning, world$is_text, type_of, world$names)
   node <- resolve_dates(node, type_of)
   check_dates(node, type_of)
 }

@@ -209,7 +209,8 @@ mended <- list(
   "date-not-number" = quote(turn_standardize(turn_compute(quiz, d - as.Date("2031-01-01"),
     as = "days"), days)),
   "date-with-other" = quote(turn_flag(quiz, d > as.Date("2031-03-04"), as = "f")),
-  "date-compared" = quote(turn_flag(quiz, d > "2031-03-04" | year(d) > 2031, as = "f")),
+  "date-compared" = quote(turn_flag(quiz, d %in% c("2031-03-02", "2031-03-04") | d == "2031-03-05" |
+    year(d) > 2031, as = "f")),
   "date-form" = quote(turn_flag(quiz, d > "2031-03-04", as = "f")),
   "selection-condition" = quote(look_rows(quiz, a, where = b > 2, n = Inf)),
   "rule-date" = quote(turn_recode(quiz, d, as = "k", becomes(1, "2031-03-04"), the_rest(2))),

@@ -105,6 +105,9 @@ test_that("what cannot be pointed at stays a formula, and what is typed is no fo
   }
   row <- function(name, how, value) list(list(name = name, how = how, value = value))
   write <- function(...) core("condition_text")(row(...), "and", b)
+  expect_equal(write("birth_date", "more", "20.3.1990"), "birth_date > \"1990-03-20\"")
+  expect_equal(write("birth_date", "is", "3/20/1990"), "birth_date == \"1990-03-20\"")
+  refused(write("birth_date", "is", "3/4/1990"), "typed-day")
   refused(write("age", "is", "30; system('x')"), "condition-number")
   refused(write("age", "between", "30"), "typed-limits")
   expect_equal(write("ticket", "is", "x\"); system('y'"), "ticket == \"x\\\"); system('y'\"")

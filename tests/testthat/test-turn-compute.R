@@ -23,3 +23,36 @@ test_that("formulas compute over many variables, and flags keep missing missing"
   refused(turn_flag(data, x, as = "z"), "flag-no-condition")
   refused(turn_compute(data, log10(each), each = c(x, y), as = "z"), "as-count")
 })
+
+test_that("a text in a comparison is a day beside a date, a text beside a text, in steps as well", {
+  data <- data.frame(d = as.Date("2031-03-01") + 0:3, t = letters[1:4], x = 1:4)
+  made <- function(code) quietly(turn_compute(data, !!code, as = "f"))$f
+  second <- c(0, 1, 0, 0)
+  for (code in list(quote(d == "2031-03-02"), quote("2031-03-02" == d), quote(t == "b"),
+    quote(d %in% c("2031-03-02", "2040-01-01")), quote(!(d != "2031-03-02")),
+    quote({
+      s <- d - 1
+      if (s == "2031-03-01") 1 else 0
+    }),
+    quote({
+      s <- paste0(t, "1")
+      if (s == "b1") 1 else 0
+    }),
+    quote({
+      s <- x
+      if (s == "2") 1 else 0
+    }))) {
+    expect_equal(made(code), second, info = deparse(code)[1])
+  }
+  for (code in list(quote(d == "b"), quote(d == x), quote(d %in% c(1, 2)),
+    quote({
+      s <- d
+      if (s == t) 1 else 0
+    }))) {
+    refused(made(code), "date-compared")
+  }
+  refused(made(quote({
+    s <- x
+    if (s == "b") 1 else 0
+  })), "no-such-label")
+})
