@@ -59,8 +59,8 @@ button_html <- function(words, do, ..., class = NULL, called = NULL, off = FALSE
     disabled = if (off) NA, !!!with, words)
 }
 
-# A drawing, or in words why there is none. `height` and `width` in inches; a small one keeps more of
-# its height, and lines of its title that are folded have theirs.
+# A drawing, or in words why there is none. `height` and `width` in inches; a small one keeps more
+# of its height, and lines of its title that are folded have theirs.
 picture_html <- function(figure, id, words, width = 7.4, height = 3.9) {
   fits <- drawn_width(width)
   tryCatch({
