@@ -220,14 +220,17 @@ tried_form <- function(state) {
 # would be another one, but not that this field is needed.
 with_field_named <- function(tried, state) {
   if (is.null(tried$error) || !is.null(tried$argument)) return(tried)
-  filled <- names(compact_typed(stated_in(state$form)))
-  without <- lapply(self_named(filled), error_without, state = state)
-  none <- filled[lengths(without) == 0]
-  other <- filled[!vapply(filled, function(argument) {
-    identical(class(without[[argument]]), class(tried$error)) ||
-      is_needed_error(without[[argument]])
-  }, NA)]
-  if (length(c(none, other))) tried$argument <- c(none, other)[1]
+  other <- NULL
+  for (argument in names(compact_typed(stated_in(state$form)))) {
+    error <- error_without(argument, state)
+    if (is.null(error)) {
+      tried$argument <- argument
+      return(tried)
+    }
+    another <- !identical(class(error), class(tried$error)) && !is_needed_error(error)
+    if (is.null(other) && another) other <- argument
+  }
+  tried$argument <- other
   tried
 }
 

