@@ -217,20 +217,20 @@ tried_form <- function(state) {
 }
 
 # An error belongs to the first field without which there would be none; else, without which it
-# would be another one, but not that this field is needed.
+# would be another one, at last that this field is needed.
 with_field_named <- function(tried, state) {
   if (is.null(tried$error) || !is.null(tried$argument)) return(tried)
-  other <- NULL
+  other <- needed <- NULL
   for (argument in names(compact_typed(stated_in(state$form)))) {
     error <- error_without(argument, state)
     if (is.null(error)) {
       tried$argument <- argument
       return(tried)
     }
-    another <- !identical(class(error), class(tried$error)) && !is_needed_error(error)
-    if (is.null(other) && another) other <- argument
+    if (identical(class(error), class(tried$error))) next
+    if (is_needed_error(error)) needed <- c(needed, argument) else other <- c(other, argument)
   }
-  tried$argument <- other
+  tried$argument <- c(other, needed)[1]
   tried
 }
 
