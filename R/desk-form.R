@@ -91,10 +91,9 @@ chosen_facts <- function(book, names) {
     look_kind(variable, variable$meaning, at) == "counts" && !is.null(answers_listed(variable))
   }, NA)
   number <- vapply(names, function(name) is_reckoned_with(book, name), NA)
-  dates <- vapply(names, function(name) inherits(column_of(variable_in(book, name))$x, "Date"), NA)
-  text <- vapply(names, function(name) has_text(variable_in(book, name)), NA)
-  list(n = length(names), number = all(number), few = all(few), dates = any(dates),
-    all_dates = all(dates), text = all(text))
+  types <- vapply(names, function(name) value_type(variable_in(book, name)), "")
+  list(n = length(names), number = all(number), few = all(few), dates = any(types == "date"),
+    all_dates = all(types == "date"), text = all(types == "text"))
 }
 
 # Numbers, but for codes of a nominal level other than 0 and 1; also where they are kept as texts,

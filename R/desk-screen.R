@@ -144,8 +144,7 @@ is_wanting <- function(state) {
   error <- state$tried$error
   if (is.null(error) || is.null(form)) return(FALSE)
   untouched <- identical(compact_typed(form$typed), compact_typed(form$start))
-  untouched || inherits(error, paste0("ableturn_error_", c("argument_needed", "as_needed",
-    "formula_unfinished")))
+  untouched || is_needed_error(error) || inherits(error, "ableturn_error_formula_unfinished")
 }
 
 # For who does not see the panes: what was done, in a line.

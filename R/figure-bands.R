@@ -24,7 +24,7 @@ band_rects <- function(bars) {
 }
 
 named_bands <- function(bars, names, changes, source) {
-  step <- 1.5 / min(7, drawn_width(7)) # as high as two lines, where the figure is small
+  step <- 1.5 / drawn_width(7) # as high as two lines, where the figure is small
   names$y <- max(stacked_height(bars)) * (1.04 + step * names$level)
   ggplot2::ggplot() + band_rects(bars) +
     ggplot2::geom_vline(xintercept = changes, linetype = "22", colour = tones[["quiet"]]) +

@@ -31,8 +31,8 @@ save_turns <- function(book, path, overwrite = FALSE, ...) {
 }
 
 # What is to be written is read back before it takes the place of anything: a sheet that would not
-# come back the same is an error, and what stands on disk stays. `checked` holds, by part, the lines
-# that have come back.
+# come back the same is an error, and what stands on disk stays. `checked` holds, by part, what
+# has come back.
 check_parts <- plainly(function(parts, checked = new.env()) {
   check_part("head", parts$head, emit_lines(parts$head), checked)
   for (of in c("seen", "define")) check_named_parts(of, parts[[of]], checked)
